@@ -1,0 +1,223 @@
+package main
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"glossator/core/fault"
+	"glossator/core/panel"
+	"glossator/core/quantity"
+	"glossator/core/translate"
+	"glossator/demo"
+	"glossator/formats"
+)
+
+func convertCommand() *cobra.Command {
+	var to, note string
+	var tempo float64
+	var asJSON bool
+	c := &cobra.Command{
+		Use:   "convert EXPR",
+		Short: "Evaluates a reading or quantity in another unit",
+		Example: `  glossator convert "16'" --to ct
+  glossator convert "1/8." --to Hz --tempo 96
+  glossator convert "5 ct" --to Hz --note A4
+  glossator convert --to dB -- "-6 dB"`,
+		Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			e, err := quantity.Parse(args[0])
+			if err != nil {
+				return err
+			}
+			ctx := quantity.Context{Tempo: quantity.Tempo(tempo)}
+			if cmd.Flags().Changed("tempo") && !(tempo >= 1 && tempo <= 1000) {
+				return fmt.Errorf("--tempo: expected 1 to 1000 quarter notes a minute, got %v", tempo)
+			}
+			if note != "" {
+				n, err := quantity.Parse(note)
+				if err != nil || n.Form != quantity.FormNote && n.Form != quantity.FormFreq {
+					return fmt.Errorf("--note: expected a note such as A4 or a frequency, got %q", note)
+				}
+				ctx.At = quantity.Frequency(n.Value)
+			}
+			r, err := quantity.Convert(e, to, ctx)
+			if err != nil {
+				return err
+			}
+			if asJSON {
+				return writeJSON(cmd.OutOrStdout(), r)
+			}
+			_, err = fmt.Fprintf(cmd.OutOrStdout(), "%s\n", r.Text)
+			return err
+		},
+	}
+	c.Flags().StringVar(&to, "to", "", "unit: "+strings.Join(quantity.ConvertUnits, ", "))
+	c.Flags().Float64Var(&tempo, "tempo", 0, "quarter notes a minute, for note values")
+	c.Flags().StringVar(&note, "note", "", "the note played, for beating and intervals")
+	c.Flags().BoolVar(&asJSON, "json", false, "print value, unit and tolerance as JSON")
+	return c
+}
+
+func panelCommand() *cobra.Command {
+	c := &cobra.Command{Use: "panel", Short: "Works on panel files"}
+	c.AddCommand(&cobra.Command{
+		Use:   "check FILE...",
+		Short: "Validates panel files, naming each fault by its place",
+		Args:  cobra.MinimumNArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			var all fault.List
+			for _, file := range args {
+				data, err := readFile(file)
+				if err != nil {
+					return err
+				}
+				p, err := formats.ReadPanel(file, data)
+				if err != nil {
+					var l fault.List
+					if !errors.As(err, &l) {
+						return err
+					}
+					all = append(all, l...)
+					continue
+				}
+				fmt.Fprintf(cmd.OutOrStdout(), "%s: %s, revision %d: %d controls, %d modules, in order\n", file, p.Name, p.Revision, len(p.Controls), len(p.Modules))
+			}
+			return all.Err()
+		},
+	})
+	return c
+}
+
+func translateCommand() *cobra.Command {
+	var patchFile, to, panels, school, layer string
+	var asJSON, asMarkdown bool
+	c := &cobra.Command{
+		Use:     "translate --patch FILE --to PANEL",
+		Short:   "Translates a patch file to another panel and prints the sheet",
+		Example: "  glossator translate --patch keel.json --to halyard --markdown",
+		Args:    cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			if patchFile == "" || to == "" {
+				return usageError{errors.New("translate needs --patch FILE and --to PANEL")}
+			}
+			if asJSON && asMarkdown {
+				return usageError{errors.New("--json and --markdown exclude each other")}
+			}
+			rack, err := loadPanels(panels)
+			if err != nil {
+				return err
+			}
+			data, err := readFile(patchFile)
+			if err != nil {
+				return err
+			}
+			p, src, err := formats.ReadPatchOn(patchFile, data, func(id string) *panel.Compiled { return rack[id] })
+			if err != nil {
+				return err
+			}
+			dst := rack[to]
+			if dst == nil {
+				if data, ferr := os.ReadFile(to); ferr == nil {
+					if dst, err = formats.ReadPanel(to, data); err != nil {
+						return err
+					}
+				} else {
+					return fmt.Errorf("--to: expected the id of a panel (%s) or a panel file, got %q", names(rack), to)
+				}
+			}
+			s, err := translate.Translate(src, p, dst, translate.Options{School: translate.School(school), Layer: layer})
+			if err != nil {
+				return err
+			}
+			if asJSON {
+				return writeJSON(cmd.OutOrStdout(), s)
+			}
+			_, err = io.WriteString(cmd.OutOrStdout(), formats.SheetMarkdown(s))
+			return err
+		},
+	}
+	f := c.Flags()
+	f.StringVar(&patchFile, "patch", "", "patch file (JSON)")
+	f.StringVar(&to, "to", "", "target: the id of a panel, or a panel file")
+	f.StringVar(&panels, "panels", "", "folder of panel files, beside those that ship with the program")
+	f.StringVar(&school, "school", string(translate.Numbers), "numbers (ear and feel are not built yet)")
+	f.StringVar(&layer, "layer", "", "layer of the patch; the first where absent")
+	f.BoolVar(&asJSON, "json", false, "print the whole sheet as JSON")
+	f.BoolVar(&asMarkdown, "markdown", false, "print the sheet as Markdown (the default)")
+	return c
+}
+
+// readFile reads a file no larger than the importers take.
+func readFile(file string) ([]byte, error) {
+	info, err := os.Stat(file)
+	if err != nil {
+		return nil, err
+	}
+	if info.IsDir() {
+		return nil, fmt.Errorf("%s: expected a file, got a folder", file)
+	}
+	if info.Size() > formats.MaxSize {
+		return nil, fault.List{{File: file, Message: fmt.Sprintf("expected at most %d MB, got %.1f MB", formats.MaxSize>>20, float64(info.Size())/(1<<20))}}
+	}
+	return os.ReadFile(file)
+}
+
+// loadPanels gives the panels that ship with the program and those of a folder, by id; a
+// folder's panel goes before one that ships.
+func loadPanels(dir string) (map[string]*panel.Compiled, error) {
+	rack := map[string]*panel.Compiled{}
+	for _, f := range demo.Panels() {
+		c, err := formats.ReadPanel(f.Name, f.Data)
+		if err != nil {
+			return nil, err
+		}
+		rack[c.ID] = c
+	}
+	if dir == "" {
+		return rack, nil
+	}
+	files, err := filepath.Glob(filepath.Join(dir, "*.json"))
+	if err != nil {
+		return nil, err
+	}
+	if _, err := os.Stat(dir); err != nil {
+		return nil, err
+	}
+	for _, file := range files {
+		data, err := readFile(file)
+		if err != nil {
+			return nil, err
+		}
+		c, err := formats.ReadPanel(file, data)
+		if err != nil {
+			return nil, err
+		}
+		rack[c.ID] = c
+	}
+	return rack, nil
+}
+
+func names(rack map[string]*panel.Compiled) string {
+	ids := make([]string, 0, len(rack))
+	for id := range rack {
+		ids = append(ids, id)
+	}
+	slices.Sort(ids)
+	return strings.Join(ids, ", ")
+}
+
+func writeJSON(w io.Writer, v any) error {
+	b, err := formats.Write(v)
+	if err != nil {
+		return err
+	}
+	_, err = w.Write(b)
+	return err
+}

@@ -1,0 +1,105 @@
+// Package dialin turns a sheet into the list that a person sets the instrument by: one
+// line a control, in the order of work.
+package dialin
+
+import (
+	"fmt"
+
+	"glossator/core/meaning"
+	"glossator/core/translate"
+)
+
+// Line is one thing to do.
+type Line struct {
+	// Key names the line for its tick: the control, or "cable:FROM>TO".
+	Key     string `json:"key"`
+	Section string `json:"section"`
+	Label   string `json:"label"`
+	Reading string `json:"reading"`
+	// Verb is "set", "switch off" or "patch".
+	Verb    string `json:"verb"`
+	Text    string `json:"text"`
+	Why     string `json:"why"`
+	Caution string `json:"caution,omitempty"`
+	Hidden  bool   `json:"hidden,omitempty"`
+}
+
+// Left is a control to leave as it is.
+type Left struct {
+	Control string `json:"control"`
+	Section string `json:"section"`
+	Label   string `json:"label"`
+	Reading string `json:"reading"`
+	Why     string `json:"why"`
+}
+
+// Group is the lines of one step of the work.
+type Group struct {
+	Step  meaning.Step `json:"step"`
+	Title string       `json:"title"`
+	Lines []Line       `json:"lines"`
+}
+
+// List is the whole list.
+type List struct {
+	// First says what to do before the first line.
+	First  []string `json:"first"`
+	Groups []Group  `json:"groups"`
+	Leave  []Left   `json:"leave"`
+	Count  int      `json:"count"`
+}
+
+// Of makes the list of a sheet. Every control of the target is in exactly one line or in
+// Leave.
+func Of(s *translate.Sheet) List {
+	out := List{Leave: []Left{}, Groups: []Group{}}
+	if s.Target.Memory {
+		out.First = []string{"Turn monitors and headphones down.", fmt.Sprintf("Initialise %s in a slot that may be overwritten.", s.Target.Name)}
+	} else {
+		out.First = []string{"Turn monitors and headphones down.", fmt.Sprintf("%s has no memory: every control that matters is on the list.", s.Target.Name)}
+	}
+	if len(s.Cables) > 0 {
+		out.First = append(out.First, "Pull every patch cable; run cables from outputs to inputs only.")
+	}
+	for _, step := range meaning.Steps {
+		g := Group{Step: step.Step, Title: step.Title, Lines: []Line{}}
+		for _, x := range s.Settings {
+			if x.Step != step.Step {
+				continue
+			}
+			if x.Action == translate.Leave {
+				out.Leave = append(out.Leave, Left{Control: x.Control, Section: x.Section, Label: x.Label, Reading: x.Reading, Why: x.Why})
+				continue
+			}
+			l := Line{Key: x.Control, Section: x.Section, Label: x.Label, Reading: x.Reading, Why: x.Why, Caution: x.Caution, Hidden: x.Hidden, Verb: "set"}
+			l.Text = fmt.Sprintf("Set %s to %s", x.Label, x.Reading)
+			if x.Action == translate.Off {
+				l.Verb, l.Text = "switch off", fmt.Sprintf("Switch off %s: set it to %s", x.Label, x.Reading)
+			}
+			g.Lines = append(g.Lines, l)
+		}
+		if step.Step == meaning.StepLFO {
+			for _, c := range s.Cables {
+				g.Lines = append(g.Lines, Line{Key: "cable:" + c.From + ">" + c.To, Section: "Cables", Label: c.FromLabel, Reading: c.ToLabel, Verb: "patch",
+					Text: fmt.Sprintf("Patch %s into %s", c.FromLabel, c.ToLabel)})
+			}
+		}
+		if len(g.Lines) > 0 {
+			out.Groups = append(out.Groups, g)
+			out.Count += len(g.Lines)
+		}
+	}
+	return out
+}
+
+// Has tells whether a key is a line of the list.
+func (l *List) Has(key string) bool {
+	for _, g := range l.Groups {
+		for _, x := range g.Lines {
+			if x.Key == key {
+				return true
+			}
+		}
+	}
+	return false
+}

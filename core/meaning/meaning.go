@@ -1,0 +1,102 @@
+package meaning
+
+import q "glossator/core/quantity"
+
+// Value is a parameter's quantity and the controls whose readings made it.
+type Value struct {
+	q.Quantity
+	// Beats is set where the value was given as a note value and is known in time only
+	// through the tempo.
+	Beats float64 `json:"beats,omitempty"`
+	// Parts holds what each part (octave, semi, fine) adds to a sum.
+	Parts map[string]q.Quantity `json:"parts,omitempty"`
+	// From lists the controls, in panel order; empty for a fixed property.
+	From []string `json:"from,omitempty"`
+}
+
+// Module is one module of a patch.
+type Module struct {
+	ID     string           `json:"id"`
+	Kind   Kind             `json:"kind"`
+	Label  string           `json:"label"`
+	Params map[string]Value `json:"params"`
+	// Idle says why the module does nothing audible in this patch; empty where it does.
+	Idle string `json:"idle,omitempty"`
+}
+
+// Used tells whether the module takes part in the sound.
+func (m *Module) Used() bool { return m.Idle == "" }
+
+// Get gives a parameter, or its neutral value and false where the module has none.
+func (m *Module) Get(param string) (Value, bool) {
+	if v, ok := m.Params[param]; ok {
+		return v, true
+	}
+	if s := SpecOf(m.Kind); s != nil {
+		if p, ok := s.Param(param); ok {
+			return Value{Quantity: p.Neutral}, false
+		}
+	}
+	return Value{}, false
+}
+
+// Route is a modulation edge.
+type Route struct {
+	ID    string   `json:"id"`
+	Label string   `json:"label"`
+	From  string   `json:"from"`
+	To    []string `json:"to"`
+	// Depth is the peak swing in DepthDim of the destination.
+	Depth Value `json:"depth"`
+	// Polarity is "bipolar" (both ways about the base) or "unipolar" (from the base one way).
+	Polarity string `json:"polarity"`
+	// Via is what scales the depth: "wheel", "velocity", a module; empty for nothing.
+	Via string `json:"via,omitempty"`
+	// Curve of the route; empty is linear.
+	Curve string `json:"curve,omitempty"`
+	// On is the switch, where there is one.
+	On   *Value `json:"on,omitempty"`
+	Idle string `json:"idle,omitempty"`
+	// Extra are other values of the route that controls made (source and destination of a
+	// slot), by name.
+	Extra map[string]Value `json:"extra,omitempty"`
+	// Cable lists the patch points of a route made by hand: out and in, in turn.
+	Cable []string `json:"cable,omitempty"`
+}
+
+// Used tells whether the route moves anything.
+func (r *Route) Used() bool { return r.Idle == "" }
+
+// Edge is an audio connection.
+type Edge struct {
+	From string `json:"from"`
+	To   string `json:"to"`
+}
+
+// Meaning is what a patch means, whatever instrument it stands on.
+type Meaning struct {
+	Tempo   q.Tempo  `json:"tempo"`
+	Modules []Module `json:"modules"`
+	Routes  []Route  `json:"routes"`
+	Audio   []Edge   `json:"audio"`
+}
+
+// Module finds a module by its id.
+func (m *Meaning) Module(id string) *Module {
+	for i := range m.Modules {
+		if m.Modules[i].ID == id {
+			return &m.Modules[i]
+		}
+	}
+	return nil
+}
+
+// Route finds a route by its id.
+func (m *Meaning) Route(id string) *Route {
+	for i := range m.Routes {
+		if m.Routes[i].ID == id {
+			return &m.Routes[i]
+		}
+	}
+	return nil
+}

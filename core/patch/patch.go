@@ -1,0 +1,158 @@
+// Package patch is one sound on one panel: the readings as they stand on the instrument.
+//
+// Its neighbours: panel knows what the readings may be and turns them into a meaning.
+package patch
+
+import (
+	"fmt"
+	"regexp"
+	"strings"
+
+	"glossator/core/fault"
+	"glossator/core/quantity"
+)
+
+// Format and Version name the JSON format of a patch; see docs/formats/patch.schema.json.
+const (
+	Format  = "glossator-patch"
+	Version = 1
+)
+
+// Kinds are the kinds of patch that the program weighs by.
+var Kinds = []string{"bass", "lead", "pad", "pluck", "other"}
+
+// Patch is the readings of one sound on one panel, with tempo, notes and a test phrase.
+type Patch struct {
+	Format  string `json:"format" jsonschema:"const=glossator-patch"`
+	Version int    `json:"version" jsonschema:"const=1"`
+	ID      string `json:"id" jsonschema:"pattern=^[a-z0-9][a-z0-9-]*$,maxLength=64"`
+	Name    string `json:"name" jsonschema:"minLength=1,maxLength=120"`
+	// Panel is the id of the panel that the readings stand on.
+	Panel string `json:"panel"`
+	// PanelRevision is the revision the readings were made with; 0 for the newest.
+	PanelRevision int    `json:"panelRevision,omitempty" jsonschema:"minimum=0"`
+	Kind          string `json:"kind" jsonschema:"enum=bass,enum=lead,enum=pad,enum=pluck,enum=other"`
+	// Tempo in quarter notes a minute.
+	Tempo float64  `json:"tempo,omitempty" jsonschema:"minimum=10,maximum=400"`
+	Tags  []string `json:"tags,omitempty" jsonschema:"maxItems=20"`
+	Notes string   `json:"notes,omitempty" jsonschema:"maxLength=20000"`
+	// Wheel is the state of the modulation wheel as the sound is played, 0 to 1.
+	Wheel  float64 `json:"wheel,omitempty" jsonschema:"minimum=0,maximum=1"`
+	Layers []Layer `json:"layers" jsonschema:"minItems=1,maxItems=8"`
+	Phrase *Phrase `json:"phrase,omitempty"`
+}
+
+// Layer is one set of readings; most patches have one.
+type Layer struct {
+	ID    string `json:"id" jsonschema:"pattern=^[a-z0-9][a-z0-9-]*$,maxLength=64"`
+	Label string `json:"label,omitempty" jsonschema:"maxLength=120"`
+	// Transpose and Level of the layer as a whole, as texts such as "-12 st" and "-3 dB".
+	Transpose string `json:"transpose,omitempty"`
+	Level     string `json:"level,omitempty"`
+	// Readings by control id, as the instrument shows them; a control that is not named
+	// stands at init.
+	Readings map[string]string `json:"readings"`
+	Cables   []Cable           `json:"cables,omitempty" jsonschema:"maxItems=200"`
+}
+
+// Cable joins two patch points of the panel, an output to an input.
+type Cable struct {
+	From string `json:"from"`
+	To   string `json:"to"`
+}
+
+// Phrase is what the sound is tried with.
+type Phrase struct {
+	Name  string       `json:"name,omitempty"`
+	Notes []PhraseNote `json:"notes" jsonschema:"minItems=1,maxItems=2000"`
+}
+
+// PhraseNote is one note; At and For are note values such as "1/4", "3/8".
+type PhraseNote struct {
+	At   string `json:"at"`
+	For  string `json:"for"`
+	Note string `json:"note"`
+	// Velocity 1 to 127.
+	Velocity int `json:"velocity" jsonschema:"minimum=1,maximum=127"`
+}
+
+var idPattern = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,63}$`)
+
+// ValidID tells whether a text can be the id of a patch, panel or layer.
+func ValidID(s string) bool { return idPattern.MatchString(s) }
+
+// Check gives the faults that can be seen without the panel.
+func (p *Patch) Check() fault.List {
+	var l fault.List
+	if p.Format != Format {
+		l.Add("/format", "expected %q, got %q", Format, p.Format)
+	}
+	if p.Version != Version {
+		l.Add("/version", "expected version %d, got %d: this program reads no other", Version, p.Version)
+	}
+	if !ValidID(p.ID) {
+		l.Add("/id", "expected lower-case letters, figures and hyphens, at most 64, got %q", p.ID)
+	}
+	if strings.TrimSpace(p.Name) == "" {
+		l.Add("/name", "expected a name")
+	}
+	ok := false
+	for _, k := range Kinds {
+		ok = ok || k == p.Kind
+	}
+	if !ok {
+		l.Add("/kind", "expected one of %s, got %q", strings.Join(Kinds, ", "), p.Kind)
+	}
+	if p.Tempo != 0 && !(p.Tempo >= 10 && p.Tempo <= 400) {
+		l.Add("/tempo", "expected 10 to 400 quarter notes a minute, got %v", p.Tempo)
+	}
+	if !(p.Wheel >= 0 && p.Wheel <= 1) {
+		l.Add("/wheel", "expected 0 to 1, got %v", p.Wheel)
+	}
+	if len(p.Layers) == 0 {
+		l.Add("/layers", "expected at least one layer")
+	}
+	seen := map[string]bool{}
+	for i, y := range p.Layers {
+		at := fmt.Sprintf("/layers/%d", i)
+		if !ValidID(y.ID) || seen[y.ID] {
+			l.Add(at+"/id", "expected an id that no other layer has, got %q", y.ID)
+		}
+		seen[y.ID] = true
+		textIs(&l, at+"/transpose", y.Transpose, quantity.FormInterval, "an interval such as -12 st")
+		textIs(&l, at+"/level", y.Level, quantity.FormLevel, "a level such as -3 dB")
+	}
+	if p.Phrase != nil {
+		for i, n := range p.Phrase.Notes {
+			at := fmt.Sprintf("/phrase/notes/%d", i)
+			if n.At != "0" {
+				textIs(&l, at+"/at", n.At, quantity.FormBeats, "a note value such as 3/8, or 0")
+			}
+			if n.For == "" {
+				l.Add(at+"/for", "expected a note value such as 1/4")
+			}
+			textIs(&l, at+"/for", n.For, quantity.FormBeats, "a note value such as 1/4")
+			textIs(&l, at+"/note", n.Note, quantity.FormNote, "a note such as A1")
+			if n.Note == "" {
+				l.Add(at+"/note", "expected a note such as A1")
+			}
+			if n.Velocity < 1 || n.Velocity > 127 {
+				l.Add(at+"/velocity", "expected 1 to 127, got %d", n.Velocity)
+			}
+		}
+	}
+	return l
+}
+
+// textIs notes a fault where a text is given and is not of the form.
+func textIs(l *fault.List, path, text string, form quantity.Form, expected string) {
+	if text == "" {
+		return
+	}
+	e, err := quantity.Parse(text)
+	if err != nil {
+		l.Add(path, "%v", err)
+	} else if e.Form != form {
+		l.Add(path, "expected %s, got %q", expected, text)
+	}
+}

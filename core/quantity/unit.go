@@ -1,0 +1,201 @@
+package quantity
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+)
+
+// Unit is a unit as panels and people write it.
+type Unit struct {
+	Symbol string
+	Dim    Dim
+	// Factor turns a number in this unit into the unit of the dimension.
+	Factor float64
+}
+
+// Units lists every unit that a panel's law or a typed value may be in.
+var Units = []Unit{
+	{"ct", DimInterval, 1},
+	{"st", DimInterval, 100},
+	{"oct", DimOctaves, 1},
+	{"Hz", DimFrequency, 1},
+	{"kHz", DimFrequency, 1000},
+	{"s", DimDuration, 1},
+	{"ms", DimDuration, 1e-3},
+	{"us", DimDuration, 1e-6},
+	{"dB", DimLevel, 1},
+	{"%", DimRatio, 0.01},
+	{"ratio", DimRatio, 1},
+	{"beats", DimBeats, 1},
+	{"count", DimCount, 1},
+	{"fraction", DimResonance, 1},
+	{"Q", DimResonance, 1},
+	{"wave", DimWave, 1},
+	{"name", DimName, 1},
+}
+
+// UnitOf finds a unit by its symbol; hertz and seconds are found in any case.
+func UnitOf(symbol string) (Unit, bool) {
+	for _, u := range Units {
+		if u.Symbol == symbol {
+			return u, true
+		}
+	}
+	for _, u := range Units {
+		if u.Dim != DimName && u.Dim != DimWave && strings.EqualFold(u.Symbol, symbol) {
+			return u, true
+		}
+	}
+	return Unit{}, false
+}
+
+// FromQ gives the fraction of the way to self-oscillation of a two-pole filter of
+// quality q, whose damping 1/q falls to nothing there: 1 - 1/(2q). Q of 0.5 is none.
+func FromQ(q float64) float64 { return 1 - 1/(2*q) }
+
+// ToQ undoes FromQ; the fraction must be below 1.
+func ToQ(fraction float64) float64 { return 1 / (2 * (1 - fraction)) }
+
+// In gives the number that a unit of the same dimension shows for the quantity.
+func (q Quantity) In(symbol string) (float64, error) {
+	u, ok := UnitOf(symbol)
+	if !ok {
+		return 0, fmt.Errorf("%q is not a unit known here", symbol)
+	}
+	if err := q.must(u.Dim); err != nil {
+		return 0, err
+	}
+	if u.Symbol == "Q" {
+		return ToQ(q.Value), nil
+	}
+	return q.Value / u.Factor, nil
+}
+
+// Of makes a quantity from a number in a unit.
+func (u Unit) Of(x float64) Quantity {
+	if u.Symbol == "Q" {
+		return Quantity{Dim: u.Dim, Value: FromQ(x)}
+	}
+	return Quantity{Dim: u.Dim, Value: x * u.Factor}
+}
+
+// String writes the quantity as the trade does, with its unit, to three or four figures.
+func (q Quantity) String() string {
+	if q.Dim.Named() {
+		return q.Name
+	}
+	if q.Off {
+		return "off"
+	}
+	v := q.Value
+	switch q.Dim {
+	case DimInterval:
+		return signed(v, 1) + " ct"
+	case DimFrequency:
+		if math.Abs(v) >= 1000 {
+			return figures(v/1000, 3) + " kHz"
+		}
+		return figures(v, 3) + " Hz"
+	case DimDuration:
+		if math.Abs(v) < 1 {
+			return figures(v*1000, 3) + " ms"
+		}
+		return figures(v, 3) + " s"
+	case DimLevel:
+		return signed(v, 1) + " dB"
+	case DimOctaves:
+		return signed(v, 2) + " oct"
+	case DimBeats:
+		return beatsText(v)
+	case DimResonance:
+		return figures(v*100, 3) + " % to osc."
+	case DimCount:
+		return figures(v, 4)
+	}
+	return figures(v*100, 3) + " %"
+}
+
+// TolString writes the tolerance at k = 2, or nothing where there is none.
+func (q Quantity) TolString() string {
+	t := Cover * q.Tol
+	if t == 0 || q.Off || q.Dim.Named() {
+		return ""
+	}
+	switch q.Dim {
+	case DimFrequency, DimDuration, DimBeats:
+		return "±" + figures(t*100, 2) + " %"
+	case DimInterval:
+		return "±" + figures(t, 2) + " ct"
+	case DimLevel:
+		return "±" + figures(t, 2) + " dB"
+	case DimOctaves:
+		return "±" + figures(t, 2) + " oct"
+	case DimRatio, DimResonance:
+		return "±" + figures(t*100, 2) + " %"
+	}
+	return "±" + figures(t, 2)
+}
+
+// Number writes x with at most n significant figures, without an exponent.
+func Number(x float64, n int) string { return figures(x, n) }
+
+func figures(x float64, n int) string {
+	if x == 0 || math.IsNaN(x) || math.IsInf(x, 0) {
+		return "0"
+	}
+	d := n - 1 - int(math.Floor(math.Log10(math.Abs(x))))
+	d = min(max(d, 0), 6)
+	s := strconv.FormatFloat(x, 'f', d, 64)
+	if strings.Contains(s, ".") {
+		s = strings.TrimRight(strings.TrimRight(s, "0"), ".")
+	}
+	if s == "-0" {
+		s = "0"
+	}
+	return s
+}
+
+func signed(x float64, decimals int) string {
+	p := math.Pow(10, float64(decimals))
+	s := strconv.FormatFloat(math.Round(x*p)/p, 'f', -1, 64)
+	if s == "-0" {
+		s = "0"
+	}
+	if x > 0 && s != "0" {
+		return "+" + s
+	}
+	return s
+}
+
+// NoteName writes a note as letter, octave and cents: "A2 +13 ct"; note 60 is C4.
+func (n Note) NoteName() string {
+	names := []string{"C", "C#", "D", "D#", "E", "F", "F#", "G", "G#", "A", "A#", "B"}
+	k := int(math.Round(float64(n)))
+	cents := (float64(n) - float64(k)) * 100
+	s := fmt.Sprintf("%s%d", names[((k%12)+12)%12], int(math.Floor(float64(k)/12))-1)
+	if c := signed(cents, 1); c != "0" {
+		s += " " + c + " ct"
+	}
+	return s
+}
+
+func beatsText(v float64) string {
+	for _, den := range []float64{1, 2, 4, 8, 16, 32, 64} {
+		for _, k := range []struct {
+			f float64
+			s string
+		}{{1, ""}, {1.5, "."}, {2.0 / 3, "t"}} {
+			if math.Abs(v-k.f/den) < 1e-9 {
+				return fmt.Sprintf("1/%g%s", den, k.s)
+			}
+		}
+	}
+	for _, den := range []float64{1, 2, 4, 8, 16, 32, 64} {
+		if n := v * den; math.Abs(n-math.Round(n)) < 1e-9 {
+			return fmt.Sprintf("%g/%g", math.Round(n), den)
+		}
+	}
+	return figures(v, 4) + " of a whole note"
+}

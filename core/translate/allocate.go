@@ -1,0 +1,512 @@
+package translate
+
+import (
+	"math"
+	"sort"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+)
+
+// NodeLimit is how many partial plans a search looks at before it settles for the
+// best it has.
+const NodeLimit = 200000
+
+// allocation is a plan in indices: for each used module and route of the source, who plays
+// it, or -1.
+type allocation struct {
+	module map[string]int // source module id to target module
+	route  []routeChoice  // by source route
+	cost   float64
+	nodes  int
+	exact  bool
+	pairs  map[[2]int]float64 // cost of source module i played by target module j
+}
+
+// routeChoice is how one route of the source is made on the target.
+type routeChoice struct {
+	kind   string // "wired", "slot", "cable" or "" for left out
+	index  int    // of the route, slot or input point
+	out    int    // the output point of a cable
+	atten  int    // the attenuator a cable goes through, or -1
+	dest   int    // the destination of a slot
+	cost   float64
+	reason string
+}
+
+// search is the branch and bound over the modules; routes are settled at the leaves.
+type search struct {
+	t       *target
+	src     *meaning.Meaning
+	mods    []int // indices of used source modules, dearest first
+	lost    []float64
+	domain  [][]int // target modules of the kind, cheapest first
+	cost    map[[2]int]float64
+	bound   []float64 // least cost of the modules from i on
+	routes  []int     // indices of used source routes, dearest first
+	rweight []float64
+	rbound  float64
+	best    allocation
+	nodes   int
+	now     map[string]int
+	busy    map[int]bool
+	depthC  map[[2]int]float64 // cached depth cost of a wired route
+}
+
+// allocate assigns every used module of the source to a module of the same kind, or to
+// nothing, at least total cost; exactly, unless the node limit is met.
+func allocate(t *target, src *meaning.Meaning) allocation {
+	s := &search{t: t, src: src, cost: map[[2]int]float64{}, now: map[string]int{}, busy: map[int]bool{}, depthC: map[[2]int]float64{}}
+	s.prepare()
+	s.best.cost = math.Inf(1)
+	s.walk(0, 0, locks{})
+	s.best.nodes, s.best.exact = s.nodes, s.nodes < NodeLimit
+	s.best.pairs = s.cost
+	return s.best
+}
+
+func (s *search) prepare() {
+	type entry struct {
+		i    int
+		lost float64
+	}
+	var list []entry
+	for i := range s.src.Modules {
+		if m := &s.src.Modules[i]; m.Used() && m.Kind != meaning.Atten {
+			list = append(list, entry{i, leaveOut(m)})
+		}
+	}
+	sort.SliceStable(list, func(a, b int) bool {
+		if list[a].lost != list[b].lost {
+			return list[a].lost > list[b].lost
+		}
+		return s.src.Modules[list[a].i].ID < s.src.Modules[list[b].i].ID
+	})
+	for _, e := range list {
+		w := &s.src.Modules[e.i]
+		var domain []int
+		for j := range s.t.Modules {
+			if s.t.Modules[j].Kind != string(w.Kind) {
+				continue
+			}
+			l, st := locks{}, s.t.InitState()
+			if !l.add(s.t.Compiled, s.t.Modules[j].When) {
+				continue
+			}
+			l.apply(s.t.Compiled, st)
+			_, c, _ := s.t.fit(j, w, st, l, nil)
+			// of equals, the one in the same place; then the earlier one
+			c += 1e-6 * (math.Abs(float64(rank(s.src, w)-s.t.rank(j))) + 0.1*float64(s.t.rank(j)))
+			s.cost[[2]int{e.i, j}] = c
+			if c < e.lost {
+				domain = append(domain, j)
+			}
+		}
+		sort.SliceStable(domain, func(a, b int) bool {
+			return s.cost[[2]int{e.i, domain[a]}] < s.cost[[2]int{e.i, domain[b]}]
+		})
+		s.mods, s.lost, s.domain = append(s.mods, e.i), append(s.lost, e.lost), append(s.domain, domain)
+	}
+	s.bound = make([]float64, len(s.mods)+1)
+	for i := len(s.mods) - 1; i >= 0; i-- {
+		least := s.lost[i]
+		if len(s.domain[i]) > 0 {
+			least = math.Min(least, s.cost[[2]int{s.mods[i], s.domain[i][0]}])
+		}
+		s.bound[i] = s.bound[i+1] + least
+	}
+	for i := range s.src.Routes {
+		if s.src.Routes[i].Used() {
+			s.routes = append(s.routes, i)
+		}
+	}
+	w := map[int]float64{}
+	for _, i := range s.routes {
+		w[i] = routeWeight(s.src, &s.src.Routes[i])
+	}
+	sort.SliceStable(s.routes, func(a, b int) bool {
+		x, y := s.routes[a], s.routes[b]
+		if w[x] != w[y] {
+			return w[x] > w[y]
+		}
+		return s.src.Routes[x].ID < s.src.Routes[y].ID
+	})
+	for _, i := range s.routes {
+		s.rweight = append(s.rweight, w[i])
+	}
+}
+
+// rank counts the modules of the same kind before one.
+func rank(m *meaning.Meaning, d *meaning.Module) int {
+	n := 0
+	for i := range m.Modules {
+		if m.Modules[i].ID == d.ID {
+			return n
+		}
+		if m.Modules[i].Kind == d.Kind {
+			n++
+		}
+	}
+	return n
+}
+
+func (t *target) rank(j int) int {
+	n := 0
+	for i := range j {
+		if t.Modules[i].Kind == t.Modules[j].Kind {
+			n++
+		}
+	}
+	return n
+}
+
+func (s *search) walk(i int, cost float64, l locks) {
+	if s.nodes++; s.nodes > NodeLimit && s.best.module != nil {
+		return
+	}
+	if cost+s.bound[i] >= s.best.cost-1e-12 {
+		return
+	}
+	if i == len(s.mods) {
+		s.leaf(cost, l)
+		return
+	}
+	id := s.src.Modules[s.mods[i]].ID
+	for _, j := range s.domain[i] {
+		if s.busy[j] {
+			continue
+		}
+		next := l
+		if len(s.t.Modules[j].When) > 0 {
+			next = l.copy()
+			if !next.add(s.t.Compiled, s.t.Modules[j].When) {
+				continue
+			}
+		}
+		s.now[id], s.busy[j] = j, true
+		s.walk(i+1, cost+s.cost[[2]int{s.mods[i], j}], next)
+		delete(s.now, id)
+		delete(s.busy, j)
+	}
+	s.walk(i+1, cost+s.lost[i], l)
+}
+
+// leaf finds the routes for a full assignment of modules, dearest first, each by its
+// cheapest means that is still free.
+func (s *search) leaf(cost float64, l locks) {
+	l = l.copy()
+	choices := make([]routeChoice, len(s.src.Routes))
+	usedRoute, usedSlot, usedPoint, usedAtten := map[int]bool{}, map[int]bool{}, map[int]bool{}, map[int]bool{}
+	for n, i := range s.routes {
+		r := &s.src.Routes[i]
+		best := routeChoice{cost: s.rweight[n], atten: -1}
+		options, why := s.options(r)
+		best.reason = why
+		if len(options) > 0 {
+			best.reason = "what there is would be further off than nothing, or is taken by another route"
+		}
+		for _, o := range options {
+			o.cost *= s.rweight[n]
+			if o.cost >= best.cost {
+				continue
+			}
+			switch o.kind {
+			case "wired":
+				if usedRoute[o.index] || !l.copy().add(s.t.Compiled, s.t.Routes[o.index].When) {
+					continue
+				}
+				if p := s.t.Routes[o.index].Normal; p != "" && usedPoint[s.t.PointIndex(p)] {
+					continue
+				}
+			case "slot":
+				if usedSlot[o.index] || !l.copy().add(s.t.Compiled, s.t.Matrix.Slots[o.index].When) {
+					continue
+				}
+			case "cable":
+				if usedPoint[o.index] || o.atten >= 0 && usedAtten[o.atten] || s.breaks(o.index, usedRoute) {
+					continue
+				}
+			}
+			best = o
+		}
+		switch best.kind {
+		case "wired":
+			usedRoute[best.index] = true
+			l.add(s.t.Compiled, s.t.Routes[best.index].When)
+		case "slot":
+			usedSlot[best.index] = true
+			l.add(s.t.Compiled, s.t.Matrix.Slots[best.index].When)
+		case "cable":
+			usedPoint[best.index] = true
+			if best.atten >= 0 {
+				usedAtten[best.atten] = true
+			}
+		}
+		choices[i] = best
+		cost += best.cost
+		if cost >= s.best.cost-1e-12 {
+			return
+		}
+	}
+	s.best.cost, s.best.route = cost, choices
+	s.best.module = make(map[string]int, len(s.now))
+	for k, v := range s.now {
+		s.best.module[k] = v
+	}
+}
+
+// breaks tells whether a cable into a point would cut a wired route that is in use.
+func (s *search) breaks(point int, used map[int]bool) bool {
+	for i := range used {
+		if n := s.t.Routes[i].Normal; n != "" && s.t.PointIndex(n) == point {
+			return true
+		}
+	}
+	return false
+}
+
+// source gives the target's name for what drives a route, or "" where it is not there.
+func (s *search) source(from string) string {
+	if meaning.IsSource(from) {
+		return from
+	}
+	if j, ok := s.now[from]; ok {
+		return s.t.Modules[j].ID
+	}
+	return ""
+}
+
+// options lists the ways to make a route on the target with the modules as they are now
+// assigned; cost is a share of the route's weight. why says what is missing if none is.
+func (s *search) options(r *meaning.Route) (out []routeChoice, why string) {
+	from := s.source(r.From)
+	if from == "" {
+		return nil, s.label(r.From) + " has no place"
+	}
+	via := ""
+	if r.Via != "" {
+		if via = s.source(r.Via); via == "" {
+			return nil, "what scales it has no place"
+		}
+	}
+	var to []string
+	for _, d := range r.To {
+		id, param := meaning.Split(d)
+		if m := s.src.Module(id); m != nil && !m.Used() {
+			continue
+		}
+		if j, ok := s.now[id]; ok {
+			to = append(to, s.t.Modules[j].ID+"."+param)
+		}
+	}
+	if len(to) == 0 {
+		return nil, "what it moves has no place"
+	}
+	shape := func(have []string, polarity string) (float64, bool) {
+		extra, ok := s.covers(have, to)
+		c := 0.3 * float64(min(extra, 2))
+		if polarity != "" && polarity != r.Polarity {
+			c += 0.3
+		}
+		return c, ok
+	}
+	for i := range s.t.Routes {
+		d := &s.t.Routes[i]
+		if d.From != from || d.Via != via {
+			continue
+		}
+		if c, ok := shape(d.To, d.Polarity); ok {
+			out = append(out, routeChoice{kind: "wired", index: i, atten: -1, cost: c + s.wiredDepth(i, r)})
+		}
+	}
+	out = append(out, s.slotOptions(r, from, via, shape)...)
+	if via == "" {
+		out = append(out, s.cableOptions(r, from, shape)...)
+	}
+	if len(out) == 0 {
+		why = "there is no way from " + s.targetLabel(from) + " to it"
+		if via != "" {
+			why += " scaled by " + s.targetLabel(via)
+		}
+	}
+	sort.SliceStable(out, func(a, b int) bool { return out[a].cost < out[b].cost })
+	return out, why
+}
+
+// covers tells whether destinations have reach all that is wanted, and how many used
+// modules beyond it they move. The tuning of the whole voice is the same as the pitch of
+// every oscillator in use.
+func (s *search) covers(have, want []string) (extra int, ok bool) {
+	expand := func(refs []string) map[string]bool {
+		out := map[string]bool{}
+		for _, r := range refs {
+			id, param := meaning.Split(r)
+			i, is := s.t.ModuleIndex(id)
+			if !is || s.t.Modules[i].Kind != string(meaning.Voice) || param != "tune" {
+				out[r] = true
+				continue
+			}
+			for _, j := range s.now {
+				if k := s.t.Modules[j].Kind; k == string(meaning.Osc) || k == string(meaning.Sub) || k == string(meaning.Operator) {
+					out[s.t.Modules[j].ID+".interval"] = true
+				}
+			}
+		}
+		return out
+	}
+	h, w := expand(have), expand(want)
+	for r := range w {
+		if !h[r] {
+			return 0, false
+		}
+	}
+	for r := range h {
+		id, _ := meaning.Split(r)
+		if i, is := s.t.ModuleIndex(id); is && !w[r] && s.busy[i] {
+			extra++
+		}
+	}
+	return extra, true
+}
+
+// wiredDepth gives how badly a wired route can be as deep as wanted, 0 to 1.
+func (s *search) wiredDepth(i int, r *meaning.Route) float64 {
+	key := [2]int{i, routeIndex(s.src, r)}
+	if c, ok := s.depthC[key]; ok {
+		return c
+	}
+	d := &s.t.Routes[i]
+	p, err := s.t.Param(d.ID + ".depth")
+	c := 1.0
+	if err == nil && p.Dim == r.Depth.Dim {
+		got := q.Quantity{}
+		if refs := s.t.Binds(d.ID + ".depth"); len(refs) > 0 {
+			if set, err := s.t.Bind(refs[0]).Law.Inverse(s.t.Controls[refs[0].Control].Face, r.Depth.Quantity); err == nil {
+				got = set.Reached
+			}
+		} else {
+			m := s.t.Route(i, s.t.InitState(), s.t.tempo)
+			got = m.Depth.Quantity
+		}
+		c = depthLoss(r.Depth.Quantity, got, p.JND)
+	}
+	s.depthC[key] = c
+	return c
+}
+
+// depthLoss gives how bad a depth is, as a share of losing the route. One that goes
+// twice as far as wanted is worse than none.
+func depthLoss(want, got q.Quantity, jnd float64) float64 {
+	c := loss(math.Abs(q.Distance(want, got)) / jnd)
+	if math.Abs(got.Value) > 2*math.Abs(want.Value) {
+		c += 0.5
+	}
+	return c
+}
+
+func routeIndex(m *meaning.Meaning, r *meaning.Route) int {
+	for i := range m.Routes {
+		if &m.Routes[i] == r {
+			return i
+		}
+	}
+	return -1
+}
+
+func (s *search) slotOptions(r *meaning.Route, from, via string, shape func([]string, string) (float64, bool)) []routeChoice {
+	m := s.t.Matrix
+	if m == nil {
+		return nil
+	}
+	var out []routeChoice
+	for i := range m.Slots {
+		slot := &m.Slots[i]
+		if slot.Source != "" && slot.Source != from || slot.Source == "" && !s.t.slotHas(slot.ID+".source", m.SourceName(from)) {
+			continue
+		}
+		if slot.Via != via && (via == "" || !s.t.slotHas(slot.ID+".scaler", m.SourceName(via))) {
+			continue
+		}
+		for j := range m.Destinations {
+			d := &m.Destinations[j]
+			if slot.Dest != "" && slot.Dest != d.Name || slot.Dest == "" && !s.t.slotHas(slot.ID+".dest", d.Name) {
+				continue
+			}
+			full := s.t.Full(d.Name)
+			if full.Dim != r.Depth.Dim || full.Value == 0 {
+				continue
+			}
+			c, ok := shape(d.To, d.Polarity)
+			if !ok {
+				continue
+			}
+			if over := math.Abs(r.Depth.Value/full.Value) - 1; over > 0 {
+				c += loss(over * 20)
+			}
+			out = append(out, routeChoice{kind: "slot", index: i, dest: j, atten: -1, cost: c + 1e-6*float64(i)})
+		}
+	}
+	return out
+}
+
+// slotHas tells whether a list control of a slot has a position for a word.
+func (t *target) slotHas(ref, word string) bool {
+	if word == "" {
+		return false
+	}
+	for _, b := range t.Binds(ref) {
+		for _, v := range t.Bind(b).Law.Values {
+			if v == word {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+func (s *search) cableOptions(r *meaning.Route, from string, shape func([]string, string) (float64, bool)) []routeChoice {
+	var out []routeChoice
+	for o := range s.t.Points {
+		if s.t.Points[o].Dir != "out" || s.t.Points[o].Of != from {
+			continue
+		}
+		for i := range s.t.Points {
+			in := &s.t.Points[i]
+			if in.Dir != "in" || s.t.AttenuatorIn(i) >= 0 {
+				continue
+			}
+			full := s.t.PointDepth(in.ID)
+			c, ok := shape(in.To, in.Polarity)
+			if !ok || full.Dim != r.Depth.Dim || full.Value == 0 {
+				continue
+			}
+			// a cable is more to do than a switch
+			c += 0.05
+			p, _ := s.t.Param(in.To[0])
+			j := meaning.DepthParam(p.Dim).JND
+			out = append(out, routeChoice{kind: "cable", index: i, out: o, atten: -1, cost: c + depthLoss(r.Depth.Quantity, full, j)})
+			if share := r.Depth.Value / full.Value; share > 0 && share < 1 {
+				for a := range s.t.Modules {
+					if s.t.Modules[a].Kind == string(meaning.Atten) && s.t.AttenuatorPoints(a) {
+						out = append(out, routeChoice{kind: "cable", index: i, out: o, atten: a, cost: c + 0.05})
+					}
+				}
+			}
+		}
+	}
+	return out
+}
+
+func (s *search) label(source string) string {
+	if m := s.src.Module(source); m != nil {
+		return m.Label
+	}
+	return source
+}
+
+func (s *search) targetLabel(id string) string {
+	if i, ok := s.t.ModuleIndex(id); ok {
+		return s.t.Modules[i].Label
+	}
+	return id
+}

@@ -1,0 +1,154 @@
+package translate
+
+import (
+	"math"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+)
+
+// harmonicsCompared is how many harmonics a comparison of waves looks at.
+const harmonicsCompared = 24
+
+// relevant tells whether a parameter of a module matters in the sound it makes.
+func relevant(m *meaning.Module, param string) bool {
+	get := func(name string) meaning.Value { v, _ := m.Get(name); return v }
+	switch param {
+	case "width":
+		return m.Kind == meaning.Voice || m.Kind == meaning.Widener || get("wave").Name == q.WavePulse
+	case "frame":
+		return get("wave").Name == "table"
+	case "warpAmount":
+		return get("warp").Name != "none"
+	case "spread", "stereo":
+		return m.Kind != meaning.Osc && m.Kind != meaning.Voice || get("unison").Value > 1
+	case "glideLaw", "glideWhen":
+		return !get("glide").Off
+	case "priority", "glideMode":
+		return get("mode").Name == "mono"
+	case "count":
+		return get("mode").Name != "mono"
+	}
+	return true
+}
+
+// compare gives how far a reached parameter is from the wanted one: the signed distance
+// in the sense of quantity.Distance and the size in just-noticeable differences.
+func compare(p meaning.Param, want, got q.Quantity, w, r *meaning.Module) (distance, jnds float64) {
+	distance = q.Distance(want, got)
+	switch {
+	case p.Dim == q.DimWave:
+		distance = waveDistance(w, r)
+	case isDuty(w, p.Name):
+		// a pulse of duty d has the spectrum of one of 1 - d, upside down
+		if other := 1 - want.Value - got.Value; math.Abs(other) < math.Abs(distance) {
+			distance = -other
+		}
+	}
+	return distance, math.Abs(distance) / p.JND
+}
+
+// isDuty tells whether a parameter is the duty of a pulse.
+func isDuty(m *meaning.Module, param string) bool {
+	return m != nil && param == "width" && m.Kind != meaning.Voice && m.Kind != meaning.Widener
+}
+
+func waveDistance(w, r *meaning.Module) float64 {
+	a, b := harmonicsOf(w), harmonicsOf(r)
+	if a == nil || b == nil {
+		x, _ := w.Get("wave")
+		y, _ := r.Get("wave")
+		if x.Name == y.Name {
+			return 0
+		}
+		return 1
+	}
+	return q.WaveDistance(a, b)
+}
+
+func harmonicsOf(m *meaning.Module) []float64 {
+	wave, _ := m.Get("wave")
+	width, _ := m.Get("width")
+	return q.Harmonics(wave.Name, width.Value, harmonicsCompared)
+}
+
+// loss turns just-noticeable differences into a cost from 0 to 1: a fifth at one, nearly
+// all at twenty.
+func loss(jnds float64) float64 { return jnds / (jnds + 4) }
+
+// onTarget gives what a parameter has to be on the target module for the same result: a
+// resonance of equal peak where the number of poles differs.
+func onTarget(p meaning.Param, w, r *meaning.Module) q.Quantity {
+	v, _ := w.Get(p.Name)
+	want := v.Quantity
+	if p.Name == "resonance" && w.Kind == meaning.Filter {
+		from, _ := w.Get("poles")
+		to, _ := r.Get("poles")
+		want.Value = meaning.EqualPeak(want.Value, int(from.Value), int(to.Value))
+	}
+	return want
+}
+
+// moduleCost gives what it costs to play w by r, in the unit of meaning's weights.
+func moduleCost(w, r *meaning.Module) float64 {
+	spec := meaning.SpecOf(w.Kind)
+	var cost, sum float64
+	for _, p := range spec.Params {
+		_, hasW := w.Params[p.Name]
+		_, hasR := r.Params[p.Name]
+		sum += p.Weight
+		if !hasW && !hasR || !relevant(w, p.Name) {
+			continue
+		}
+		got, _ := r.Get(p.Name)
+		want := onTarget(p, w, r)
+		d, _ := compare(p, want, got.Quantity, w, r)
+		// what the source itself leaves open costs nothing
+		cost += p.Weight * loss(math.Max(0, math.Abs(d)-want.Tol)/p.JND)
+	}
+	if sum == 0 {
+		return 0
+	}
+	return spec.Weight * cost / math.Sqrt(sum)
+}
+
+// leaveOut gives what it costs to lose a module: its kind's weight, less for a quiet one.
+func leaveOut(w *meaning.Module) float64 {
+	weight := meaning.SpecOf(w.Kind).Weight
+	for _, name := range []string{"level", "output", "mix"} {
+		if v, ok := w.Params[name]; ok && !v.Off {
+			if v.Dim == q.DimLevel {
+				return weight * (0.4 + 0.6*math.Min(1, q.Level(v.Value/2).Amplitude()))
+			}
+			return weight * (0.4 + 0.6*math.Min(1, v.Value))
+		}
+	}
+	return weight
+}
+
+// routeWeight gives what it costs to lose a route: most for what shapes level and cutoff,
+// and the less the shallower it is.
+func routeWeight(src *meaning.Meaning, r *meaning.Route) float64 {
+	weight := meaning.SpecOf(meaning.RouteKind).Weight
+	id, param := meaning.Split(r.To[0])
+	if m := src.Module(id); m != nil {
+		switch {
+		case m.Kind == meaning.Amp && (r.From == "gate" || isKind(src, r.From, meaning.Env)):
+			weight = 14
+		case m.Kind == meaning.Filter && param == "cutoff" && isKind(src, r.From, meaning.Env):
+			weight = 8
+		}
+		if p, ok := meaning.SpecOf(m.Kind).Param(param); ok {
+			weight *= 0.3 + 0.7*loss(4*math.Abs(r.Depth.Value)/meaning.DepthParam(p.Dim).JND)
+		}
+	}
+	if r.Via != "" {
+		weight *= 0.6
+	}
+	return weight
+}
+
+func isKind(m *meaning.Meaning, id string, k meaning.Kind) bool {
+	d := m.Module(id)
+	return d != nil && d.Kind == k
+}

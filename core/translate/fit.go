@@ -1,0 +1,308 @@
+package translate
+
+import (
+	"math"
+	"sort"
+
+	"glossator/core/meaning"
+	"glossator/core/panel"
+	q "glossator/core/quantity"
+	"glossator/core/scale"
+)
+
+// locks limits controls to some of their positions.
+type locks map[int]map[int]bool
+
+// add limits the controls of the conditions; it gives false, having changed nothing,
+// where one of them would have no position left.
+func (l locks) add(dst *panel.Compiled, ws []panel.When) bool {
+	next := locks{}
+	for i := range ws {
+		k, in := dst.Cond(&ws[i])
+		old, ok := next[k]
+		if !ok {
+			old, ok = l[k]
+		}
+		if !ok {
+			next[k] = in
+			continue
+		}
+		both := map[int]bool{}
+		for p := range in {
+			if old[p] {
+				both[p] = true
+			}
+		}
+		if len(both) == 0 {
+			return false
+		}
+		next[k] = both
+	}
+	for k, in := range next {
+		l[k] = in
+	}
+	return true
+}
+
+func (l locks) copy() locks {
+	out := make(locks, len(l))
+	for k, v := range l {
+		out[k] = v
+	}
+	return out
+}
+
+func (l locks) allows(control, index int) bool {
+	in, ok := l[control]
+	return !ok || in[index]
+}
+
+// apply moves every locked control that stands where it may not to its first allowed
+// position.
+func (l locks) apply(dst *panel.Compiled, s *panel.State) {
+	for k, in := range l {
+		if in[s.At[k].Index] {
+			continue
+		}
+		first := math.MaxInt
+		for i := range in {
+			first = min(first, i)
+		}
+		s.At[k] = dst.Controls[k].Face.At(first)
+	}
+}
+
+// target is a panel to be set, with what a search over it needs.
+type target struct {
+	*panel.Compiled
+	tempo      q.Tempo
+	structural [][]int // by module: controls whose position decides what the others mean
+}
+
+func newTarget(dst *panel.Compiled, tempo q.Tempo) *target {
+	t := &target{Compiled: dst, tempo: tempo, structural: make([][]int, len(dst.Modules))}
+	for i := range dst.Modules {
+		t.structural[i] = t.findStructural(i)
+	}
+	return t
+}
+
+// findStructural lists the controls that have to be tried in every position: those that
+// the module's bindings depend on, and lists that set several parameters or a wave.
+func (t *target) findStructural(module int) []int {
+	d := &t.Modules[module]
+	count := map[int]int{}
+	structural := map[int]bool{}
+	for _, p := range meaning.SpecOf(meaning.Kind(d.Kind)).Params {
+		for _, ref := range t.Binds(d.ID + "." + p.Name) {
+			count[ref.Control]++
+			b := t.Bind(ref)
+			for i := range b.When {
+				k, _ := t.Cond(&b.When[i])
+				structural[k] = true
+			}
+			if t.Controls[ref.Control].Face.Discrete() && (count[ref.Control] > 1 || p.Dim == q.DimWave) {
+				structural[ref.Control] = true
+			}
+		}
+	}
+	out := make([]int, 0, len(structural))
+	for k := range structural {
+		out = append(out, k)
+	}
+	sort.Ints(out)
+	return out
+}
+
+// assignment is one control put somewhere.
+type assignment struct {
+	control int
+	at, was scale.Position
+	clamped bool
+}
+
+// put moves a control and notes where it stood.
+func (t *target) put(s *panel.State, control int, at scale.Position, clamped bool) assignment {
+	a := assignment{control: control, at: at, was: s.At[control], clamped: clamped}
+	s.At[control] = at
+	return a
+}
+
+// fit finds the positions at which module mi of the target comes closest to w. It leaves the
+// state as it was; taken controls are not moved.
+func (t *target) fit(mi int, w *meaning.Module, s *panel.State, l locks, taken map[int]bool) (best []assignment, cost float64, reached meaning.Module) {
+	cost = math.Inf(1)
+	free := make([]int, 0, len(t.structural[mi]))
+	for _, k := range t.structural[mi] {
+		if !taken[k] {
+			free = append(free, k)
+		}
+	}
+	var fixed []assignment
+	var try func(i int)
+	try = func(i int) {
+		if i == len(free) {
+			out := t.follow(mi, w, s, l, taken, fixed)
+			r := t.Module(mi, s, t.tempo)
+			c := moduleCost(w, &r)
+			for _, a := range out {
+				if a.at.Index != t.Init(a.control).Index {
+					c += 1e-7 // of equals, the one nearer init
+				}
+			}
+			if c < cost-1e-12 {
+				cost, reached = c, r
+				best = append([]assignment(nil), out...)
+			}
+			for j := len(fixed); j < len(out); j++ {
+				s.At[out[j].control] = out[j].was
+			}
+			return
+		}
+		k := free[i]
+		old := s.At[k]
+		f := t.Controls[k].Face
+		for p := range f.Len() {
+			if !l.allows(k, p) {
+				continue
+			}
+			s.At[k] = f.At(p)
+			fixed = append(fixed, assignment{control: k, at: s.At[k]})
+			try(i + 1)
+			fixed = fixed[:len(fixed)-1]
+		}
+		s.At[k] = old
+	}
+	try(0)
+	return best, cost, reached
+}
+
+// follow sets the controls that are not structural, parameter by parameter, and gives all
+// assignments. The caller undoes them.
+func (t *target) follow(mi int, w *meaning.Module, s *panel.State, l locks, taken map[int]bool, fixed []assignment) []assignment {
+	d := &t.Modules[mi]
+	out := append([]assignment(nil), fixed...)
+	isSet := func(control int) bool {
+		if taken[control] {
+			return true
+		}
+		for _, a := range out {
+			if a.control == control {
+				return true
+			}
+		}
+		return false
+	}
+	for _, p := range meaning.SpecOf(w.Kind).Params {
+		var free []panel.BindRef
+		var others float64 // what controls that are already set add to a sum
+		for _, ref := range t.Binds(d.ID + "." + p.Name) {
+			b := t.Bind(ref)
+			if !t.Holds(b.When, s) {
+				continue
+			}
+			if isSet(ref.Control) {
+				if v, set := b.Law.Quantity(s.At[ref.Control]); set {
+					others += v.Value
+				}
+				continue
+			}
+			free = append(free, ref)
+		}
+		if len(free) == 0 {
+			continue
+		}
+		want := t.wanted(p, mi, w, s)
+		if p.Sums {
+			out = append(out, t.sum(free, want, w.Params[p.Name], others, s)...)
+			continue
+		}
+		ref := free[0]
+		b := t.Bind(ref)
+		f := t.Controls[ref.Control].Face
+		set, err := b.Law.Inverse(f, t.inLaw(want, &b.Law))
+		if err != nil {
+			set.Position = t.Init(ref.Control) // no such word here: stay
+		}
+		if err == nil && set.Clamped && isDuty(w, p.Name) {
+			want.Value = 1 - want.Value
+			if other, err := b.Law.Inverse(f, want); err == nil && !other.Clamped {
+				set = other
+			}
+		}
+		if !l.allows(ref.Control, set.Index) {
+			continue
+		}
+		out = append(out, t.put(s, ref.Control, set.Position, set.Clamped))
+	}
+	return out
+}
+
+// wanted gives the value that the control itself must take: cutoff is turned back
+// to the panel's own pivot with the tracking that was reached.
+func (t *target) wanted(p meaning.Param, mi int, w *meaning.Module, s *panel.State) q.Quantity {
+	if p.Name != "cutoff" && p.Name != "resonance" {
+		v, _ := w.Get(p.Name)
+		return v.Quantity
+	}
+	r := t.Module(mi, s, t.tempo)
+	want := onTarget(p, w, &r)
+	if p.Name == "cutoff" && !want.Off {
+		track, _ := r.Get("track")
+		want.Value /= panel.AtMiddleC(track.Value, t.Pivot(mi))
+	}
+	return want
+}
+
+// inLaw turns a quantity into the dimension of a law that counts in note values.
+func (t *target) inLaw(v q.Quantity, l *scale.Law) q.Quantity {
+	if l.Dim() != q.DimBeats || v.Off || v.Value <= 0 {
+		return v
+	}
+	d := q.Duration(v.Value)
+	if v.Dim == q.DimFrequency {
+		d = q.Frequency(v.Value).Period()
+	}
+	return q.Quantity{Dim: q.DimBeats, Value: float64(q.BeatsOf(d, t.tempo)), Tol: v.Tol}
+}
+
+// sum shares a wanted sum among controls. Where the source splits it in the same parts the
+// split is kept; otherwise the coarsest control goes first and the next takes what is left.
+func (t *target) sum(free []panel.BindRef, want q.Quantity, source meaning.Value, others float64, s *panel.State) []assignment {
+	goal := want.Value - others
+	put := func(value func(ref panel.BindRef, left float64) float64, refs []panel.BindRef) ([]assignment, float64) {
+		left := goal
+		var out []assignment
+		for _, ref := range refs {
+			b := t.Bind(ref)
+			set, err := b.Law.Inverse(t.Controls[ref.Control].Face, q.Quantity{Dim: want.Dim, Value: value(ref, left)})
+			if err != nil {
+				continue
+			}
+			left -= set.Reached.Value
+			out = append(out, assignment{control: ref.Control, at: set.Position, clamped: set.Clamped})
+		}
+		return out, math.Abs(left)
+	}
+	apply := func(as []assignment) []assignment {
+		for i, a := range as {
+			as[i] = t.put(s, a.control, a.at, a.clamped)
+		}
+		return as
+	}
+	refs := append([]panel.BindRef(nil), free...)
+	step := func(ref panel.BindRef) float64 {
+		f := t.Controls[ref.Control].Face
+		return t.Bind(ref).Law.StepAt(f, f.Len()/2)
+	}
+	sort.SliceStable(refs, func(a, b int) bool { return step(refs[a]) > step(refs[b]) })
+	rest, restLeft := put(func(_ panel.BindRef, left float64) float64 { return left }, refs)
+	if len(source.Parts) > 0 {
+		same, left := put(func(ref panel.BindRef, _ float64) float64 { return source.Parts[t.Bind(ref).Part].Value }, refs)
+		finest := step(refs[len(refs)-1])
+		if left <= restLeft+finest/2+1e-9 {
+			return apply(same)
+		}
+	}
+	return apply(rest)
+}

@@ -1,0 +1,281 @@
+package translate
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"glossator/core/meaning"
+	"glossator/core/panel"
+	"glossator/core/patch"
+	q "glossator/core/quantity"
+	"glossator/core/scale"
+)
+
+// Tick is one settable place of a scale, in the unit of the axis.
+type Tick struct {
+	Value   float64 `json:"value"`
+	Reading string  `json:"reading"`
+	Major   bool    `json:"major"`
+	// Text is the quantity there, with its unit.
+	Text string `json:"text"`
+	// Off is set for the end that means none; it has no place on the axis.
+	Off bool `json:"off,omitempty"`
+}
+
+// Edge is one panel's scale along the axis.
+type Edge struct {
+	Panel   string `json:"panel"`
+	Control string `json:"control"`
+	Label   string `json:"label"`
+	Reading string `json:"reading"`
+	Ticks   []Tick `json:"ticks"`
+	// Law says in words what the scale is and where it is known from.
+	Law string `json:"law"`
+}
+
+// Rule is two scales laid along one physical axis.
+type Rule struct {
+	Gloss string `json:"gloss"`
+	Label string `json:"label"`
+	// Named is set where the two sides are lists of words without an axis.
+	Named       bool    `json:"named"`
+	Geometric   bool    `json:"geometric"`
+	Unit        string  `json:"unit"`
+	Min         float64 `json:"min"`
+	Max         float64 `json:"max"`
+	Source      *Edge   `json:"source,omitempty"`
+	Target      *Edge   `json:"target,omitempty"`
+	Wanted      *Figure `json:"wanted,omitempty"`
+	Reached     *Figure `json:"reached,omitempty"`
+	Low         float64 `json:"low"`
+	High        float64 `json:"high"`
+	Explanation string  `json:"explanation"`
+}
+
+// MaxTicks is the most ticks an edge has; longer faces are thinned evenly.
+const MaxTicks = 256
+
+// RuleOf lays the source's and the target's scale of one line along its axis. The tolerance
+// band, Low to High, is the wanted value's at k = 2.
+func RuleOf(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options, gloss string) (*Rule, error) {
+	j, s, err := work(src, p, dst, opt)
+	if err != nil {
+		return nil, err
+	}
+	for i := range s.Glosses {
+		if g := &s.Glosses[i]; g.ID == gloss {
+			return j.rule(g), nil
+		}
+	}
+	return nil, fmt.Errorf("the sheet has no line %q", gloss)
+}
+
+func (j *job) rule(g *Gloss) *Rule {
+	r := &Rule{Gloss: g.ID, Label: g.Section + ": " + g.Label, Wanted: g.Wanted, Reached: g.Reached}
+	if len(g.Source) > 0 {
+		k, _ := j.src.ControlIndex(g.Source[len(g.Source)-1].Control)
+		r.Source = j.edge(j.src, k, j.from, g.Param, j.wanted, nil)
+	}
+	if len(g.Target) > 0 {
+		at := 0
+		for i, t := range g.Target { // the control that is bound to the line's parameter
+			k, _ := j.t.ControlIndex(t.Control)
+			for _, b := range j.t.Controls[k].Means {
+				if b.Param == g.TargetParam && j.t.Controls[k].Face.Len() > j.t.Controls[at].Face.Len() {
+					at = i
+				}
+			}
+		}
+		k, _ := j.t.ControlIndex(g.Target[at].Control)
+		r.Target = j.edge(j.t.Compiled, k, j.set.state, g.TargetParam, j.got, g)
+	}
+	if g.Wanted == nil {
+		r.Named, r.Explanation = true, "This line has no quantity: the control is only put where it does nothing."
+		return r
+	}
+	w := g.Wanted.Quantity
+	r.Geometric = w.Dim.Geometric()
+	r.Named = w.Dim.Named()
+	if r.Named {
+		r.Explanation = "Words have no axis: the entries of both controls are listed."
+		return r
+	}
+	r.Unit = map[q.Dim]string{q.DimInterval: "ct", q.DimFrequency: "Hz", q.DimDuration: "s", q.DimLevel: "dB", q.DimRatio: "share", q.DimOctaves: "oct", q.DimCount: "", q.DimResonance: "of the way to oscillation"}[w.Dim]
+	r.span()
+	if !w.Off {
+		t := q.Cover * w.Tol
+		r.Low, r.High = w.Value-t, w.Value+t
+		if r.Geometric {
+			r.Low, r.High = w.Value*math.Exp(-t), w.Value*math.Exp(t)
+		}
+	}
+	return r
+}
+
+// span sets the ends of the axis to hold every tick of both edges.
+func (r *Rule) span() {
+	r.Min, r.Max = math.Inf(1), math.Inf(-1)
+	for _, e := range []*Edge{r.Source, r.Target} {
+		if e == nil {
+			continue
+		}
+		for _, t := range e.Ticks {
+			if !t.Off {
+				r.Min, r.Max = math.Min(r.Min, t.Value), math.Max(r.Max, t.Value)
+			}
+		}
+	}
+	if w := r.Wanted.Quantity; !w.Off && (!r.Geometric || w.Value > 0) {
+		r.Min, r.Max = math.Min(r.Min, w.Value), math.Max(r.Max, w.Value)
+	}
+	if math.IsInf(r.Min, 0) || math.IsInf(r.Max, 0) {
+		r.Min, r.Max = 0, 1
+	}
+	if r.Min == r.Max {
+		if r.Geometric && r.Min > 0 {
+			r.Min, r.Max = r.Min/2, r.Max*2
+		} else {
+			r.Min, r.Max = r.Min-1, r.Max+1
+		}
+	}
+}
+
+// edge gives the ticks of a control in the meaning's own quantity, the other controls
+// staying as they are.
+func (j *job) edge(c *panel.Compiled, k int, s *panel.State, ref string, m *meaning.Meaning, g *Gloss) *Edge {
+	d := &c.Controls[k]
+	e := &Edge{Panel: c.Name, Control: d.ID, Label: d.Label, Reading: s.At[k].Reading, Ticks: []Tick{}}
+	var b *panel.Bind
+	for i := range d.Means {
+		if (d.Means[i].Param == ref || b == nil) && c.Holds(d.Means[i].When, s) {
+			if b != nil && b.Param == ref {
+				break
+			}
+			b = &d.Means[i]
+		}
+	}
+	n := d.Face.Len()
+	if b == nil {
+		for i := range min(n, MaxTicks) {
+			at := d.Face.At(i)
+			e.Ticks = append(e.Ticks, Tick{Value: at.Travel, Reading: at.Reading, Major: true, Text: at.Reading})
+		}
+		e.Law = "chooses what else is there"
+		return e
+	}
+	e.Law = LawText(&b.Law)
+	toAxis := j.axis(c, b, m, g)
+	stride := (n + MaxTicks - 1) / MaxTicks
+	for i := 0; i < n; i += max(stride, 1) {
+		at := d.Face.At(i)
+		v, set := b.Law.Quantity(at)
+		if !set {
+			continue
+		}
+		p, _ := c.Param(b.Param)
+		v, _ = panel.Adapt(v, p.Dim, j.wanted.Tempo)
+		v = toAxis(v)
+		e.Ticks = append(e.Ticks, Tick{Value: v.Value, Reading: at.Reading, Major: major(&d.Face, i), Text: v.String(), Off: v.Off})
+	}
+	return e
+}
+
+// axis gives the way from what a control's law gives to the quantity of the line.
+func (j *job) axis(c *panel.Compiled, b *panel.Bind, m *meaning.Meaning, g *Gloss) func(q.Quantity) q.Quantity {
+	same := func(v q.Quantity) q.Quantity { return v }
+	id, name := meaning.Split(b.Param)
+	mod := m.Module(id)
+	switch {
+	case mod == nil && name == "amount":
+		r := m.Route(id)
+		if r == nil || len(r.To) == 0 {
+			return same
+		}
+		full := c.Full(r.Extra["dest"].Name)
+		return func(v q.Quantity) q.Quantity {
+			return q.Quantity{Dim: full.Dim, Value: v.Value * full.Value, Off: v.Off}
+		}
+	case mod == nil:
+		return same
+	case mod.Kind == meaning.Atten && g != nil && g.Reached != nil:
+		gain, full := mod.Params["gain"].Value, g.Reached.Quantity
+		if gain == 0 {
+			return same
+		}
+		return func(v q.Quantity) q.Quantity {
+			return q.Quantity{Dim: full.Dim, Value: v.Value * full.Value / gain}
+		}
+	case name == "cutoff":
+		i, _ := c.ModuleIndex(id)
+		track, _ := mod.Get("track")
+		f := panel.AtMiddleC(track.Value, c.Pivot(i))
+		return func(v q.Quantity) q.Quantity { v.Value *= f; return v }
+	case name == "interval" && g != nil && len(g.Source) > 1:
+		// one sum: the other controls add what they add now
+		k, rest := mod.Params[name], 0.0
+		for part, v := range k.Parts {
+			if part != b.Part {
+				rest += v.Value
+			}
+		}
+		return func(v q.Quantity) q.Quantity { v.Value += rest; return v }
+	case name == "resonance" && g != nil:
+		wid, _ := meaning.Split(g.Param)
+		w := j.wanted.Module(wid)
+		if w == nil {
+			return same
+		}
+		from, _ := w.Get("poles")
+		to, _ := mod.Get("poles")
+		return func(v q.Quantity) q.Quantity {
+			v.Value = meaning.EqualPeak(v.Value, int(to.Value), int(from.Value))
+			return v
+		}
+	}
+	return same
+}
+
+// major picks the ticks that carry their reading.
+func major(f *scale.Face, i int) bool {
+	n := f.Len()
+	switch f.Kind {
+	case scale.Marks:
+		return i%max(f.Between, 1) == 0
+	case scale.Clock:
+		return strings.HasSuffix(f.At(i).Reading, ":00")
+	}
+	if n <= 13 {
+		return true
+	}
+	for _, every := range []int{2, 5, 10, 16, 20, 25, 50, 100, 200, 500, 1000, 2000, 5000} {
+		if n/every <= 11 {
+			return i%every == 0
+		}
+	}
+	return false
+}
+
+// LawText says in words what a law is, where it is known from and how well.
+func LawText(l *scale.Law) string {
+	kind := map[scale.LawKind]string{
+		scale.Linear: "linear", scale.Exponential: "equal ratios", scale.Power: "power", scale.Bipolar: "both ways from the centre", scale.Decibel: "fader",
+		scale.Table: "through points", scale.Segments: "through points", scale.Listed: "a value for each position",
+	}[l.Kind]
+	out := kind
+	if l.Source != "" {
+		out += ", " + string(l.Source)
+	}
+	if u := l.Uncertainty; u != nil {
+		if u.Relative {
+			out += fmt.Sprintf(", ±%s %%", q.Number(q.Cover*u.U*100, 2))
+		} else {
+			unit := l.Unit
+			if unit == "fraction" {
+				unit = "of the way to oscillation"
+			}
+			out += fmt.Sprintf(", ±%s %s", q.Number(q.Cover*u.U, 2), unit)
+		}
+	}
+	return out
+}

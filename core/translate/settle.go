@@ -1,0 +1,329 @@
+package translate
+
+import (
+	"fmt"
+	"math"
+
+	"glossator/core/meaning"
+	"glossator/core/panel"
+	"glossator/core/patch"
+	q "glossator/core/quantity"
+)
+
+// settled is the target with every control put somewhere.
+type settled struct {
+	state   *panel.State
+	touched map[int]string // why a control was moved, by control
+	off     map[int]bool   // controls moved to do nothing
+	clamped map[int]bool
+	player  map[int]int // target module to index of the source module it plays
+	route   map[int]int // target's wired route to index of the source route
+	slot    map[int]int
+	cable   map[int]int // input point to index of the source route
+	always  []string    // what sounds on the target and cannot be switched off
+}
+
+// settle puts every control of the target where the allocation needs it, and everything
+// the allocation does not use to where it does nothing.
+func settle(t *target, src *meaning.Meaning, a allocation) *settled {
+	s := &settled{state: t.InitState(), touched: map[int]string{}, off: map[int]bool{}, clamped: map[int]bool{},
+		player: map[int]int{}, route: map[int]int{}, slot: map[int]int{}, cable: map[int]int{}}
+	l := locks{}
+	for i := range src.Modules {
+		if j, ok := a.module[src.Modules[i].ID]; ok {
+			s.player[j] = i
+			l.add(t.Compiled, t.Modules[j].When)
+		}
+	}
+	for i, c := range a.route {
+		switch c.kind {
+		case "wired":
+			s.route[c.index] = i
+			l.add(t.Compiled, t.Routes[c.index].When)
+		case "slot":
+			s.slot[c.index] = i
+			l.add(t.Compiled, t.Matrix.Slots[c.index].When)
+		case "cable":
+			s.cable[c.index] = i
+		}
+	}
+	l.apply(t.Compiled, s.state)
+	taken := map[int]bool{}
+	for k := range l {
+		s.touched[k] = "chosen for what it brings in"
+		if len(t.Controls[k].Means) == 0 {
+			taken[k] = true
+		}
+	}
+	for _, i := range sourceOrder(src) {
+		j, ok := a.module[src.Modules[i].ID]
+		if !ok {
+			continue
+		}
+		best, _, _ := t.fit(j, &src.Modules[i], s.state, l, taken)
+		for _, as := range best {
+			s.state.At[as.control] = as.at
+			taken[as.control] = true
+			s.touched[as.control] = "carries " + src.Modules[i].Label
+			s.clamped[as.control] = as.clamped
+		}
+	}
+	s.makeRoutes(t, src, a, taken)
+	s.neutral(t, src, taken, l)
+	return s
+}
+
+// sourceOrder lists the used modules, dearest first.
+func sourceOrder(src *meaning.Meaning) []int {
+	var out []int
+	for i := range src.Modules {
+		if src.Modules[i].Used() {
+			out = append(out, i)
+		}
+	}
+	for i := 1; i < len(out); i++ { // few: insertion keeps it stable
+		for j := i; j > 0 && leaveOut(&src.Modules[out[j]]) > leaveOut(&src.Modules[out[j-1]]); j-- {
+			out[j], out[j-1] = out[j-1], out[j]
+		}
+	}
+	return out
+}
+
+// put sets the first free control of a parameter as near as it goes to a quantity.
+func (s *settled) put(t *target, ref string, want q.Quantity, taken map[int]bool, why string) bool {
+	for _, b := range t.Binds(ref) {
+		bind := t.Bind(b)
+		if taken[b.Control] || !t.Holds(bind.When, s.state) {
+			continue
+		}
+		set, err := bind.Law.Inverse(t.Controls[b.Control].Face, t.inLaw(want, &bind.Law))
+		if err != nil {
+			continue
+		}
+		s.state.At[b.Control] = set.Position
+		s.touched[b.Control], s.clamped[b.Control] = why, set.Clamped
+		taken[b.Control] = true
+		return true
+	}
+	return false
+}
+
+func (s *settled) makeRoutes(t *target, src *meaning.Meaning, a allocation, taken map[int]bool) {
+	for i, c := range a.route {
+		r := &src.Routes[i]
+		why := "carries " + r.Label
+		switch c.kind {
+		case "wired":
+			id := t.Routes[c.index].ID
+			s.put(t, id+".on", q.Named(q.DimName, "on"), taken, why)
+			s.put(t, id+".depth", r.Depth.Quantity, taken, why)
+		case "slot":
+			slot, m := &t.Matrix.Slots[c.index], t.Matrix
+			d := m.Destinations[c.dest]
+			from := r.From
+			if j, ok := a.module[from]; ok {
+				from = t.Modules[j].ID
+			}
+			s.put(t, slot.ID+".source", q.Named(q.DimName, m.SourceName(from)), taken, why)
+			s.put(t, slot.ID+".dest", q.Named(q.DimName, d.Name), taken, why)
+			if via := r.Via; via != "" && slot.Via == "" {
+				if j, ok := a.module[via]; ok {
+					via = t.Modules[j].ID
+				}
+				s.put(t, slot.ID+".scaler", q.Named(q.DimName, m.SourceName(via)), taken, why)
+			}
+			s.put(t, slot.ID+".on", q.Named(q.DimName, "on"), taken, why)
+			s.put(t, slot.ID+".amount", q.Quantity{Dim: q.DimRatio, Value: r.Depth.Value / t.Full(d.Name).Value}, taken, why)
+		case "cable":
+			out, in := t.Points[c.out].ID, t.Points[c.index].ID
+			if c.atten < 0 {
+				s.state.Cables = append(s.state.Cables, patch.Cable{From: out, To: in})
+				continue
+			}
+			ain, aout := t.AttenuatorThrough(c.atten)
+			s.state.Cables = append(s.state.Cables, patch.Cable{From: out, To: t.Points[ain].ID}, patch.Cable{From: t.Points[aout].ID, To: in})
+			s.put(t, t.Modules[c.atten].ID+".gain", q.Quantity{Dim: q.DimRatio, Value: r.Depth.Value / t.PointDepth(in).Value}, taken, why)
+		}
+	}
+}
+
+// neutral takes out of the sound what the plan does not use.
+func (s *settled) neutral(t *target, src *meaning.Meaning, taken map[int]bool, l locks) {
+	s.selectors(t, taken, l)
+	before := make(map[int]int, len(s.state.At))
+	for k := range s.state.At {
+		before[k] = s.state.At[k].Index
+	}
+	const why = "the patch has none: switched off"
+	for j := range t.Modules {
+		if _, used := s.player[j]; used || !t.Holds(t.Modules[j].When, s.state) {
+			continue
+		}
+		s.silence(t, j, taken, why)
+	}
+	ampDriven := false
+	for j := range s.route {
+		ampDriven = ampDriven || t.opensAmp(j)
+	}
+	for j := range t.Routes {
+		r := &t.Routes[j]
+		if _, used := s.route[j]; used || !t.Holds(r.When, s.state) || t.opensAmp(j) && !ampDriven {
+			continue
+		}
+		zero := q.Quantity{}
+		if p, err := t.Param(r.ID + ".depth"); err == nil {
+			zero = p.Neutral
+		}
+		if s.put(t, r.ID+".on", q.Named(q.DimName, "off"), taken, why) || s.put(t, r.ID+".depth", zero, taken, why) {
+			continue
+		}
+		if m := t.Route(j, s.state, t.tempo); m.Used() && m.Depth.Value != 0 && !t.opensAmp(j) {
+			if k, is := t.ModuleIndex(r.From); !is || s.playing(k) {
+				s.always = append(s.always, r.Label)
+			}
+		}
+	}
+	if t.Matrix != nil {
+		for j := range t.Matrix.Slots {
+			if _, used := s.slot[j]; used {
+				continue
+			}
+			id := t.Matrix.Slots[j].ID
+			if !s.put(t, id+".dest", q.Named(q.DimName, "none"), taken, why) {
+				s.put(t, id+".source", q.Named(q.DimName, "none"), taken, why)
+			}
+			s.put(t, id+".amount", q.Quantity{Dim: q.DimRatio}, taken, why)
+		}
+	}
+	for k, i := range before {
+		if s.state.At[k].Index != i || s.touched[k] == why {
+			s.off[k] = s.touched[k] == why
+		}
+	}
+}
+
+func (s *settled) playing(module int) bool { _, ok := s.player[module]; return ok }
+
+// opensAmp tells whether a route is an envelope's or the gate's hold on the amplifier:
+// without one nothing sounds, so it is never switched off for tidiness.
+func (t *target) opensAmp(route int) bool {
+	r := &t.Routes[route]
+	id, param := meaning.Split(r.To[0])
+	i, ok := t.ModuleIndex(id)
+	if !ok || t.Modules[i].Kind != string(meaning.Amp) || param != "level" {
+		return false
+	}
+	j, isModule := t.ModuleIndex(r.From)
+	return r.From == "gate" || isModule && t.Modules[j].Kind == string(meaning.Env)
+}
+
+// selectors puts controls that only choose between modules to where the fewest unused
+// ones are there; where that is no matter they stay.
+func (s *settled) selectors(t *target, taken map[int]bool, l locks) {
+	seen := map[int]bool{}
+	for j := range t.Modules {
+		for w := range t.Modules[j].When {
+			k, _ := t.Cond(&t.Modules[j].When[w])
+			if seen[k] || taken[k] || len(t.Controls[k].Means) > 0 {
+				continue
+			}
+			seen[k] = true
+			f := t.Controls[k].Face
+			home := s.state.At[k]
+			count := func() int {
+				n := 0
+				for i := range t.Modules {
+					if !s.playing(i) && t.Holds(t.Modules[i].When, s.state) {
+						n++
+					}
+				}
+				return n
+			}
+			best, least := home, count()
+			for p := range f.Len() {
+				if !l.allows(k, p) {
+					continue
+				}
+				s.state.At[k] = f.At(p)
+				if n := count(); n < least {
+					best, least = s.state.At[k], n
+				}
+			}
+			s.state.At[k] = best
+			if best.Index != home.Index {
+				s.touched[k], s.off[k] = "the patch has none: switched off", true
+			}
+			taken[k] = true
+		}
+	}
+}
+
+// silence takes one unused module out of the sound by its quiet readings, or by the first
+// of its kind's silencing parameters that it has.
+func (s *settled) silence(t *target, j int, taken map[int]bool, why string) {
+	d := &t.Modules[j]
+	if len(d.Quiet) > 0 {
+		for id, text := range d.Quiet {
+			k, _ := t.ControlIndex(id)
+			if pos, err := t.Controls[k].Face.Parse(text); err == nil && !taken[k] {
+				s.state.At[k], s.touched[k], taken[k] = pos, why, true
+			}
+		}
+		return
+	}
+	if m := t.Module(j, s.state, t.tempo); panel.Silence(&m) != "" {
+		// it stands right: no need to move anything, but nothing else may move it either
+		return
+	}
+	spec := meaning.SpecOf(meaning.Kind(d.Kind))
+	for _, name := range spec.Silence {
+		p, _ := spec.Param(name)
+		want := p.Neutral
+		switch name {
+		case "on":
+			want = q.Named(q.DimName, "off")
+		case "level", "output":
+			want = q.OffOf(p.Dim)
+		case "mix", "width":
+			want = q.Quantity{Dim: p.Dim}
+		case "cutoff":
+			if m := t.Module(j, s.state, t.tempo); m.Params["mode"].Name != "highpass" {
+				want = q.Quantity{Dim: p.Dim, Value: 1e6} // as open as it goes
+			}
+		}
+		if s.put(t, d.ID+"."+name, want, taken, why) {
+			return
+		}
+	}
+}
+
+// caution warns of steps that can jump in level.
+func caution(t *target, k int, r *meaning.Meaning) string {
+	for i := range t.Controls[k].Means {
+		id, param := meaning.Split(t.Controls[k].Means[i].Param)
+		m := r.Module(id)
+		if m == nil || !m.Used() {
+			continue
+		}
+		v, ok := m.Params[param]
+		if !ok || v.Off {
+			continue
+		}
+		const first = "turn the monitors and headphones down first"
+		switch {
+		case param == "resonance" && v.Value >= 1:
+			return "The filter oscillates by itself here: " + first + "."
+		case param == "resonance" && v.Value >= 0.75:
+			return "Close to self-oscillation: " + first + "."
+		case m.Kind == meaning.Feedback && param == "level":
+			return "A feedback path can jump in level: " + first + ", raise it slowly."
+		case param == "feedback" && v.Value > 0.85:
+			return "High feedback can build up: " + first + "."
+		case param == "unison" && v.Value > 1:
+			return fmt.Sprintf("Unison of %g voices is louder: %s.", math.Round(v.Value), first)
+		case (param == "drive" || m.Kind == meaning.Drive && param == "gain") && v.Value > 6:
+			return "Drive raises the level: " + first + "."
+		}
+	}
+	return ""
+}

@@ -1,0 +1,192 @@
+package translate
+
+import (
+	"glossator/core/meaning"
+	"glossator/core/quantity"
+)
+
+// Verdict says how a reading fared.
+type Verdict string
+
+// The verdicts. Idle is none: a line that has nothing to carry, as it does nothing in
+// the source.
+const (
+	Held    Verdict = "held"     // within the target's step and tolerance
+	Near    Verdict = "near"     // differs, below what is heard
+	Bent    Verdict = "bent"     // same means, audibly off
+	Recast  Verdict = "recast"   // other means, by a named rule
+	LeftOut Verdict = "left out" // not carried
+	Idle    Verdict = "idle"
+)
+
+// Verdicts lists the verdicts from best to worst, then Idle.
+var Verdicts = []Verdict{Held, Near, Bent, Recast, LeftOut, Idle}
+
+// School is the policy of a translation.
+type School string
+
+// The schools. Only Numbers is built; the others are refused until they are.
+const (
+	Numbers School = "numbers"
+	Ear     School = "ear"
+	Feel    School = "feel"
+)
+
+// Reading is what one control shows.
+type Reading struct {
+	Control string `json:"control"`
+	Label   string `json:"label"`
+	Reading string `json:"reading"`
+	// Init is set where this is what init holds.
+	Init       bool `json:"init"`
+	Overridden bool `json:"overridden,omitempty"`
+}
+
+// Figure is a quantity with the texts a person reads.
+type Figure struct {
+	Quantity quantity.Quantity `json:"quantity"`
+	Text     string            `json:"text"`
+	Tol      string            `json:"tol"`
+}
+
+func figure(q quantity.Quantity) *Figure {
+	return &Figure{Quantity: q, Text: q.String(), Tol: q.TolString()}
+}
+
+// Also is a second parameter that the same control sets.
+type Also struct {
+	Param   string  `json:"param"`
+	Label   string  `json:"label"`
+	Wanted  *Figure `json:"wanted"`
+	Reached *Figure `json:"reached"`
+	Verdict Verdict `json:"verdict"`
+	Diff    string  `json:"diff"`
+}
+
+// Gloss is one line of a translation.
+type Gloss struct {
+	// ID names the line: the control of the source, or "fixed:..." and "target:..." for
+	// lines that have none.
+	ID      string       `json:"id"`
+	Step    meaning.Step `json:"step"`
+	Section string       `json:"section"`
+	Label   string       `json:"label"`
+	// Param is the parameter in the source's meaning; TargetParam where it went.
+	Param       string    `json:"param"`
+	TargetParam string    `json:"targetParam,omitempty"`
+	Source      []Reading `json:"source"`
+	Target      []Reading `json:"target"`
+	Wanted      *Figure   `json:"wanted,omitempty"`
+	Reached     *Figure   `json:"reached,omitempty"`
+	Verdict     Verdict   `json:"verdict"`
+	// Diff is the difference with its unit; JNDs the same in just-noticeable differences.
+	Diff   string  `json:"diff"`
+	JNDs   float64 `json:"jnds"`
+	Reason string  `json:"reason"`
+	// Open is set where the verdict hangs on what is not known well enough.
+	Open bool   `json:"open,omitempty"`
+	Also []Also `json:"also,omitempty"`
+}
+
+// Action says what to do with a control of the target.
+type Action string
+
+// The actions.
+const (
+	Set   Action = "set"   // set it to the reading
+	Off   Action = "off"   // switch it off, or set it to where it does nothing
+	Leave Action = "leave" // it stands right at init
+)
+
+// Setting is where one control of the target is to stand.
+type Setting struct {
+	Control    string       `json:"control"`
+	Label      string       `json:"label"`
+	Section    string       `json:"section"`
+	Step       meaning.Step `json:"step"`
+	Reading    string       `json:"reading"`
+	Init       string       `json:"init"`
+	Action     Action       `json:"action"`
+	Why        string       `json:"why"`
+	Caution    string       `json:"caution,omitempty"`
+	Hidden     bool         `json:"hidden,omitempty"`
+	Overridden bool         `json:"overridden,omitempty"`
+	Expects    string       `json:"expects"`
+}
+
+// Cable is a connection to make on the target by hand.
+type Cable struct {
+	From      string `json:"from"`
+	To        string `json:"to"`
+	FromLabel string `json:"fromLabel"`
+	ToLabel   string `json:"toLabel"`
+}
+
+// Pair says which part of the target plays a part of the source; Target is empty where
+// none does.
+type Pair struct {
+	Source      string  `json:"source"`
+	SourceLabel string  `json:"sourceLabel"`
+	Target      string  `json:"target,omitempty"`
+	TargetLabel string  `json:"targetLabel,omitempty"`
+	Cost        float64 `json:"cost"`
+	Reason      string  `json:"reason,omitempty"`
+}
+
+// Plan is the allocation.
+type Plan struct {
+	Modules []Pair  `json:"modules"`
+	Routes  []Pair  `json:"routes"`
+	Cost    float64 `json:"cost"`
+	// Nodes counts what the search looked at; Exact is false where it met its limit.
+	Nodes int  `json:"nodes"`
+	Exact bool `json:"exact"`
+}
+
+// Check is one finding of the audit.
+type Check struct {
+	ID     string `json:"id"`
+	What   string `json:"what"`
+	OK     bool   `json:"ok"`
+	Detail string `json:"detail,omitempty"`
+}
+
+// PanelRef names a panel as it was used.
+type PanelRef struct {
+	ID       string `json:"id"`
+	Name     string `json:"name"`
+	Revision int    `json:"revision"`
+	Memory   bool   `json:"memory"`
+}
+
+// Sheet is all the glosses of one patch on one target, in working order.
+type Sheet struct {
+	Patch     string            `json:"patch"`
+	PatchName string            `json:"patchName"`
+	PatchKind string            `json:"patchKind"`
+	Layer     string            `json:"layer"`
+	Layers    int               `json:"layers"`
+	Tempo     float64           `json:"tempo"`
+	Source    PanelRef          `json:"source"`
+	Target    PanelRef          `json:"target"`
+	School    School            `json:"school"`
+	Plan      Plan              `json:"plan"`
+	Glosses   []Gloss           `json:"glosses"`
+	Settings  []Setting         `json:"settings"`
+	Cables    []Cable           `json:"cables"`
+	Summary   map[Verdict]int   `json:"summary"`
+	Audit     []Check           `json:"audit"`
+	Overrides map[string]string `json:"overrides"`
+	// Notes say what holds for the whole sheet.
+	Notes []string `json:"notes"`
+}
+
+// Clean tells whether the audit found nothing.
+func (s *Sheet) Clean() bool {
+	for _, c := range s.Audit {
+		if !c.OK {
+			return false
+		}
+	}
+	return true
+}

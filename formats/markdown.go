@@ -1,0 +1,110 @@
+package formats
+
+import (
+	"fmt"
+	"strings"
+
+	"glossator/core/meaning"
+	"glossator/core/translate"
+)
+
+// SheetMarkdown writes a sheet for people: the glosses in working order, then what to leave
+// and what to switch off, then the audit.
+func SheetMarkdown(s *translate.Sheet) string {
+	var b strings.Builder
+	fmt.Fprintf(&b, "# %s: %s to %s\n\n", cell(s.PatchName), cell(s.Source.Name), cell(s.Target.Name))
+	fmt.Fprintf(&b, "%s, tempo %g, school: %s; panels at revisions %d and %d.\n\n", s.PatchKind, s.Tempo, s.School, s.Source.Revision, s.Target.Revision)
+	var sum []string
+	for _, v := range translate.Verdicts {
+		sum = append(sum, fmt.Sprintf("%d %s", s.Summary[v], v))
+	}
+	fmt.Fprintf(&b, "%s.\n\n", strings.Join(sum, ", "))
+	for _, n := range s.Notes {
+		fmt.Fprintf(&b, "- %s\n", cell(n))
+	}
+	for _, step := range meaning.Steps {
+		var rows strings.Builder
+		for i := range s.Glosses {
+			g := &s.Glosses[i]
+			if g.Step != step.Step || g.Verdict == translate.Idle {
+				continue
+			}
+			fmt.Fprintf(&rows, "| %s: %s | %s | %s | %s | %s | %s | %s |\n", cell(g.Section), cell(g.Label), readings(g.Source), figureText(g.Wanted), readings(g.Target), figureText(g.Reached), g.Verdict, cell(reasonOf(g)))
+		}
+		if rows.Len() > 0 {
+			fmt.Fprintf(&b, "\n## %s\n\n| control | %s | meaning | %s | reached | verdict | reason |\n|---|---|---|---|---|---|---|\n%s", step.Title, cell(s.Source.Name), cell(s.Target.Name), rows.String())
+		}
+	}
+	fmt.Fprintf(&b, "\n## Dial in\n\n")
+	for _, x := range s.Settings {
+		switch x.Action {
+		case translate.Set:
+			fmt.Fprintf(&b, "- [ ] %s: set %s to %s\n", cell(x.Section), cell(x.Label), cell(x.Reading))
+		case translate.Off:
+			fmt.Fprintf(&b, "- [ ] %s: switch off: %s to %s\n", cell(x.Section), cell(x.Label), cell(x.Reading))
+		}
+		if x.Caution != "" {
+			fmt.Fprintf(&b, "  - %s\n", x.Caution)
+		}
+	}
+	for _, c := range s.Cables {
+		fmt.Fprintf(&b, "- [ ] patch %s into %s\n", cell(c.FromLabel), cell(c.ToLabel))
+	}
+	var leave []string
+	for _, x := range s.Settings {
+		if x.Action == translate.Leave {
+			leave = append(leave, cell(x.Section+" "+x.Label))
+		}
+	}
+	if len(leave) > 0 {
+		fmt.Fprintf(&b, "\nLeave as they are: %s.\n", strings.Join(leave, ", "))
+	}
+	fmt.Fprintf(&b, "\n## Audit\n\n")
+	for _, c := range s.Audit {
+		fmt.Fprintf(&b, "- %s %s: %s%s\n", c.ID, map[bool]string{true: "holds", false: "FAILS"}[c.OK], c.What, cell(map[bool]string{true: "", false: ": " + c.Detail}[c.OK || c.Detail == ""]))
+	}
+	return b.String()
+}
+
+func cell(s string) string {
+	return strings.NewReplacer("|", "\\|", "\n", " ", "<", "&lt;").Replace(s)
+}
+
+func readings(rs []translate.Reading) string {
+	if len(rs) == 0 {
+		return "-"
+	}
+	out := make([]string, len(rs))
+	for i, r := range rs {
+		out[i] = cell(r.Reading)
+		if len(rs) > 1 {
+			out[i] = cell(r.Label) + " " + out[i]
+		}
+		if r.Overridden {
+			out[i] += " (by hand)"
+		}
+	}
+	return strings.Join(out, ", ")
+}
+
+func figureText(f *translate.Figure) string {
+	if f == nil {
+		return "-"
+	}
+	return strings.TrimSpace(cell(f.Text) + " " + f.Tol)
+}
+
+func reasonOf(g *translate.Gloss) string {
+	var parts []string
+	if g.Diff != "" && g.Diff != "0" {
+		d := g.Diff
+		if g.JNDs > 0 {
+			d += fmt.Sprintf(" (%g jnd)", g.JNDs)
+		}
+		parts = append(parts, d)
+	}
+	if g.Reason != "" {
+		parts = append(parts, g.Reason)
+	}
+	return strings.Join(parts, "; ")
+}
