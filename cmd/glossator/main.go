@@ -2,6 +2,7 @@
 package main
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"os"
@@ -25,8 +26,8 @@ func main() {
 	}
 	root.CompletionOptions.DisableDefaultCmd = true
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return usageError{err} })
-	root.AddCommand(convertCommand(), panelCommand(), translateCommand())
-	if err := root.Execute(); err != nil {
+	root.AddCommand(demoCommand(), serveCommand(), convertCommand(), panelCommand(), translateCommand())
+	if err := root.ExecuteContext(context.Background()); err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		var u usageError
 		if errors.As(err, &u) || isUsage(err) {

@@ -40,8 +40,8 @@ type Group struct {
 	Lines []Line       `json:"lines"`
 }
 
-// List is the whole list.
-type List struct {
+// DialIn is the whole list.
+type DialIn struct {
 	// First says what to do before the first line.
 	First  []string `json:"first"`
 	Groups []Group  `json:"groups"`
@@ -51,8 +51,8 @@ type List struct {
 
 // Of makes the list of a sheet. Every control of the target is in exactly one line or in
 // Leave.
-func Of(s *translate.Sheet) List {
-	out := List{Leave: []Left{}, Groups: []Group{}}
+func Of(s *translate.Sheet) DialIn {
+	out := DialIn{Leave: []Left{}, Groups: []Group{}}
 	if s.Target.Memory {
 		out.First = []string{"Turn monitors and headphones down.", fmt.Sprintf("Initialise %s in a slot that may be overwritten.", s.Target.Name)}
 	} else {
@@ -93,7 +93,7 @@ func Of(s *translate.Sheet) List {
 }
 
 // Has tells whether a key is a line of the list.
-func (l *List) Has(key string) bool {
+func (l *DialIn) Has(key string) bool {
 	for _, g := range l.Groups {
 		for _, x := range g.Lines {
 			if x.Key == key {

@@ -1,9 +1,9 @@
 package translate
 
 import (
+	"errors"
 	"fmt"
 	"math"
-	"strings"
 
 	"glossator/core/meaning"
 	"glossator/core/panel"
@@ -12,24 +12,13 @@ import (
 	"glossator/core/scale"
 )
 
-// Tick is one settable place of a scale, in the unit of the axis.
-type Tick struct {
-	Value   float64 `json:"value"`
-	Reading string  `json:"reading"`
-	Major   bool    `json:"major"`
-	// Text is the quantity there, with its unit.
-	Text string `json:"text"`
-	// Off is set for the end that means none; it has no place on the axis.
-	Off bool `json:"off,omitempty"`
-}
-
-// Edge is one panel's scale along the axis.
-type Edge struct {
-	Panel   string `json:"panel"`
-	Control string `json:"control"`
-	Label   string `json:"label"`
-	Reading string `json:"reading"`
-	Ticks   []Tick `json:"ticks"`
+// Side is one panel's scale along the axis.
+type Side struct {
+	Panel   string       `json:"panel"`
+	Control string       `json:"control"`
+	Label   string       `json:"label"`
+	Reading string       `json:"reading"`
+	Ticks   []scale.Tick `json:"ticks"`
 	// Law says in words what the scale is and where it is known from.
 	Law string `json:"law"`
 }
@@ -44,8 +33,8 @@ type Rule struct {
 	Unit        string  `json:"unit"`
 	Min         float64 `json:"min"`
 	Max         float64 `json:"max"`
-	Source      *Edge   `json:"source,omitempty"`
-	Target      *Edge   `json:"target,omitempty"`
+	Source      *Side   `json:"source,omitempty"`
+	Target      *Side   `json:"target,omitempty"`
 	Wanted      *Figure `json:"wanted,omitempty"`
 	Reached     *Figure `json:"reached,omitempty"`
 	Low         float64 `json:"low"`
@@ -53,8 +42,8 @@ type Rule struct {
 	Explanation string  `json:"explanation"`
 }
 
-// MaxTicks is the most ticks an edge has; longer faces are thinned evenly.
-const MaxTicks = 256
+// ErrNoLine is returned where a sheet has no line of the id asked for.
+var ErrNoLine = errors.New("the sheet has no line")
 
 // RuleOf lays the source's and the target's scale of one line along its axis. The tolerance
 // band, Low to High, is the wanted value's at k = 2.
@@ -68,7 +57,7 @@ func RuleOf(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Option
 			return j.rule(g), nil
 		}
 	}
-	return nil, fmt.Errorf("the sheet has no line %q", gloss)
+	return nil, fmt.Errorf("%w %q", ErrNoLine, gloss)
 }
 
 func (j *job) rule(g *Gloss) *Rule {
@@ -78,12 +67,12 @@ func (j *job) rule(g *Gloss) *Rule {
 		r.Source = j.edge(j.src, k, j.from, g.Param, j.wanted, nil)
 	}
 	if len(g.Target) > 0 {
-		at := 0
-		for i, t := range g.Target { // the control that is bound to the line's parameter
+		at, longest := 0, 0
+		for i, t := range g.Target { // the control with most steps that is bound to the line's parameter
 			k, _ := j.t.ControlIndex(t.Control)
 			for _, b := range j.t.Controls[k].Means {
-				if b.Param == g.TargetParam && j.t.Controls[k].Face.Len() > j.t.Controls[at].Face.Len() {
-					at = i
+				if n := j.t.Controls[k].Face.Len(); b.Param == g.TargetParam && n > longest {
+					at, longest = i, n
 				}
 			}
 		}
@@ -116,7 +105,7 @@ func (j *job) rule(g *Gloss) *Rule {
 // span sets the ends of the axis to hold every tick of both edges.
 func (r *Rule) span() {
 	r.Min, r.Max = math.Inf(1), math.Inf(-1)
-	for _, e := range []*Edge{r.Source, r.Target} {
+	for _, e := range []*Side{r.Source, r.Target} {
 		if e == nil {
 			continue
 		}
@@ -143,9 +132,9 @@ func (r *Rule) span() {
 
 // edge gives the ticks of a control in the meaning's own quantity, the other controls
 // staying as they are.
-func (j *job) edge(c *panel.Compiled, k int, s *panel.State, ref string, m *meaning.Meaning, g *Gloss) *Edge {
+func (j *job) edge(c *panel.Compiled, k int, s *panel.State, ref string, m *meaning.Meaning, g *Gloss) *Side {
 	d := &c.Controls[k]
-	e := &Edge{Panel: c.Name, Control: d.ID, Label: d.Label, Reading: s.At[k].Reading, Ticks: []Tick{}}
+	e := &Side{Panel: c.Name, Control: d.ID, Label: d.Label, Reading: s.At[k].Reading, Ticks: []scale.Tick{}}
 	var b *panel.Bind
 	for i := range d.Means {
 		if (d.Means[i].Param == ref || b == nil) && c.Holds(d.Means[i].When, s) {
@@ -155,29 +144,21 @@ func (j *job) edge(c *panel.Compiled, k int, s *panel.State, ref string, m *mean
 			b = &d.Means[i]
 		}
 	}
-	n := d.Face.Len()
 	if b == nil {
-		for i := range min(n, MaxTicks) {
+		for i := range min(d.Face.Len(), scale.MaxTicks) {
 			at := d.Face.At(i)
-			e.Ticks = append(e.Ticks, Tick{Value: at.Travel, Reading: at.Reading, Major: true, Text: at.Reading})
+			e.Ticks = append(e.Ticks, scale.Tick{Value: at.Travel, Reading: at.Reading, Major: true, Text: at.Reading})
 		}
 		e.Law = "chooses what else is there"
 		return e
 	}
-	e.Law = LawText(&b.Law)
+	e.Law = b.Law.String()
 	toAxis := j.axis(c, b, m, g)
-	stride := (n + MaxTicks - 1) / MaxTicks
-	for i := 0; i < n; i += max(stride, 1) {
-		at := d.Face.At(i)
-		v, set := b.Law.Quantity(at)
-		if !set {
-			continue
-		}
-		p, _ := c.Param(b.Param)
+	p, _ := c.Param(b.Param)
+	e.Ticks = scale.Ticks(d.Face, b.Law, func(v q.Quantity) q.Quantity {
 		v, _ = panel.Adapt(v, p.Dim, j.wanted.Tempo)
-		v = toAxis(v)
-		e.Ticks = append(e.Ticks, Tick{Value: v.Value, Reading: at.Reading, Major: major(&d.Face, i), Text: v.String(), Off: v.Off})
-	}
+		return toAxis(v)
+	})
 	return e
 }
 
@@ -234,48 +215,4 @@ func (j *job) axis(c *panel.Compiled, b *panel.Bind, m *meaning.Meaning, g *Glos
 		}
 	}
 	return same
-}
-
-// major picks the ticks that carry their reading.
-func major(f *scale.Face, i int) bool {
-	n := f.Len()
-	switch f.Kind {
-	case scale.Marks:
-		return i%max(f.Between, 1) == 0
-	case scale.Clock:
-		return strings.HasSuffix(f.At(i).Reading, ":00")
-	}
-	if n <= 13 {
-		return true
-	}
-	for _, every := range []int{2, 5, 10, 16, 20, 25, 50, 100, 200, 500, 1000, 2000, 5000} {
-		if n/every <= 11 {
-			return i%every == 0
-		}
-	}
-	return false
-}
-
-// LawText says in words what a law is, where it is known from and how well.
-func LawText(l *scale.Law) string {
-	kind := map[scale.LawKind]string{
-		scale.Linear: "linear", scale.Exponential: "equal ratios", scale.Power: "power", scale.Bipolar: "both ways from the centre", scale.Decibel: "fader",
-		scale.Table: "through points", scale.Segments: "through points", scale.Listed: "a value for each position",
-	}[l.Kind]
-	out := kind
-	if l.Source != "" {
-		out += ", " + string(l.Source)
-	}
-	if u := l.Uncertainty; u != nil {
-		if u.Relative {
-			out += fmt.Sprintf(", ±%s %%", q.Number(q.Cover*u.U*100, 2))
-		} else {
-			unit := l.Unit
-			if unit == "fraction" {
-				unit = "of the way to oscillation"
-			}
-			out += fmt.Sprintf(", ±%s %s", q.Number(q.Cover*u.U, 2), unit)
-		}
-	}
-	return out
 }

@@ -114,8 +114,8 @@ type Setting struct {
 	Expects    string       `json:"expects"`
 }
 
-// Cable is a connection to make on the target by hand.
-type Cable struct {
+// Connection is a cable to make on the target by hand.
+type Connection struct {
 	From      string `json:"from"`
 	To        string `json:"to"`
 	FromLabel string `json:"fromLabel"`
@@ -173,7 +173,7 @@ type Sheet struct {
 	Plan      Plan              `json:"plan"`
 	Glosses   []Gloss           `json:"glosses"`
 	Settings  []Setting         `json:"settings"`
-	Cables    []Cable           `json:"cables"`
+	Cables    []Connection      `json:"cables"`
 	Summary   map[Verdict]int   `json:"summary"`
 	Audit     []Check           `json:"audit"`
 	Overrides map[string]string `json:"overrides"`

@@ -80,7 +80,7 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	j.got = dst.Mean(j.set.state, tempo)
 
 	s := &Sheet{Patch: p.ID, PatchName: p.Name, PatchKind: p.Kind, Layer: layer.ID, Layers: len(p.Layers), Tempo: float64(tempo),
-		Source: ref(src), Target: ref(dst), School: opt.School, Overrides: map[string]string{}, Cables: []Cable{}, Notes: []string{}, Summary: map[Verdict]int{}}
+		Source: ref(src), Target: ref(dst), School: opt.School, Overrides: map[string]string{}, Cables: []Connection{}, Notes: []string{}, Summary: map[Verdict]int{}}
 	for k, v := range opt.Overrides {
 		s.Overrides[k] = v
 	}
@@ -88,7 +88,7 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	s.Glosses = j.glosses()
 	s.Settings = j.settings()
 	for _, c := range j.set.state.Cables {
-		s.Cables = append(s.Cables, Cable{From: c.From, To: c.To, FromLabel: dst.Points[dst.PointIndex(c.From)].Label, ToLabel: dst.Points[dst.PointIndex(c.To)].Label})
+		s.Cables = append(s.Cables, Connection{From: c.From, To: c.To, FromLabel: dst.Points[dst.PointIndex(c.From)].Label, ToLabel: dst.Points[dst.PointIndex(c.To)].Label})
 	}
 	for _, v := range Verdicts {
 		s.Summary[v] = 0

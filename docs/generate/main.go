@@ -1,5 +1,5 @@
 // Command generate makes the documents that follow from the code: the JSON Schemas of the
-// file formats and the OpenAPI description. Run it by `make generate`; `make check`
+// file formats and the OpenAPI description, from which the front end's types are made. Run it by `make generate`; `make check`
 // fails where its output is not what is committed.
 package main
 
@@ -14,6 +14,7 @@ import (
 
 	"glossator/core/panel"
 	"glossator/core/patch"
+	"glossator/server"
 )
 
 func main() {
@@ -24,6 +25,7 @@ func main() {
 	}
 	schema(root, "panel", &panel.Panel{}, "Glossator panel, version 1")
 	schema(root, "patch", &patch.Patch{}, "Glossator patch, version 1")
+	write(filepath.Join(root, "docs", "openapi.json"), server.OpenAPI())
 }
 
 // schema writes docs/formats/NAME.schema.json, with the doc comments of the types as

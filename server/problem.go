@@ -1,0 +1,79 @@
+package server
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+
+	"github.com/labstack/echo/v5"
+
+	"glossator/core/fault"
+	"glossator/store"
+)
+
+// Problem is an error as RFC 9457 has it, with the faults of a document as an extension.
+type Problem struct {
+	Type   string `json:"type"`
+	Title  string `json:"title"`
+	Status int    `json:"status"`
+	Detail string `json:"detail"`
+	// Faults name each place of a document that is at fault.
+	Faults fault.List `json:"faults,omitempty"`
+}
+
+// problemOf turns any error into what the user is told. Errors that are the program's own
+// are not told in detail; the log has them.
+func problemOf(err error) Problem {
+	p := Problem{Type: "about:blank", Status: http.StatusInternalServerError, Title: "The program failed",
+		Detail: "Nothing was changed. Try again; if it stays, look at the program's log."}
+	var list fault.List
+	var coder interface{ StatusCode() int }
+	var bad badRequest
+	var tooBig *http.MaxBytesError
+	switch {
+	case errors.As(err, &list):
+		p.Status, p.Title, p.Faults = http.StatusUnprocessableEntity, "The input is at fault", list
+		p.Detail = fmt.Sprintf("%d faults; nothing was stored. Mend the places named and try again.", len(list))
+		if len(list) == 1 {
+			p.Detail = list[0].Message
+		}
+	case errors.As(err, &bad):
+		p.Status, p.Title, p.Detail = http.StatusUnprocessableEntity, "The input is at fault", bad.Error()
+	case errors.Is(err, store.ErrNotFound):
+		p.Status, p.Title, p.Detail = http.StatusNotFound, "Not here", "There is nothing under this address. It may have been deleted: go back to the desk, or undo."
+	case errors.Is(err, store.ErrInUse):
+		p.Status, p.Title, p.Detail = http.StatusConflict, "In use", err.Error()+". Undo that first."
+	case errors.As(err, &tooBig):
+		p.Status, p.Title, p.Detail = http.StatusRequestEntityTooLarge, "Too large", "A file may have at most 5 MB."
+	case errors.As(err, &coder):
+		p.Status = coder.StatusCode()
+		p.Title, p.Detail = http.StatusText(p.Status), "The request was refused."
+		switch p.Status {
+		case http.StatusRequestEntityTooLarge:
+			p.Title, p.Detail = "Too large", "A file may have at most 5 MB."
+		case http.StatusNotFound:
+			p.Title, p.Detail = "Not here", "There is nothing under this address."
+		case http.StatusForbidden:
+			p.Detail = "The request did not come from this program's own page."
+		}
+	}
+	return p
+}
+
+// badRequest is a fault of a request whose text the user may read.
+type badRequest struct{ error }
+
+func (s *Server) answerError(c *echo.Context, err error) {
+	p := problemOf(err)
+	if p.Status >= 500 {
+		s.log.Error("request failed", "method", c.Request().Method, "path", c.Request().URL.Path, "error", err)
+	}
+	body, merr := json.Marshal(p)
+	if merr != nil {
+		body = []byte(`{"status":500}`)
+	}
+	if werr := c.Blob(p.Status, "application/problem+json", body); werr != nil {
+		s.log.Warn("could not answer", "error", werr)
+	}
+}

@@ -1,0 +1,50 @@
+package server
+
+import (
+	"net/http"
+
+	"github.com/labstack/echo/v5"
+
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/translate"
+)
+
+// Route is one entry of the API: what the router needs and what the OpenAPI description
+// tells. Body and Answer are zero values of the types, nil for none.
+type Route struct {
+	Method, Path, Summary string
+	Query                 []string
+	Body, Answer          any
+	Status                int
+	Media                 string // of the answer, where it is not JSON
+	handle                func(*Server, *echo.Context) error
+}
+
+// Base is where the API begins.
+const Base = "/api/v1"
+
+// Routes is the API.
+var Routes = []Route{
+	{Method: "GET", Path: "/desk", Summary: "What is on the go: patches, sheets and panels", Answer: Desk{}, handle: (*Server).desk},
+	{Method: "POST", Path: "/sample", Summary: "Load the sample panels and patches", Answer: Loaded{}, handle: (*Server).sample},
+	{Method: "GET", Path: "/panels/{id}", Summary: "One panel with its scales", Answer: PanelView{}, handle: (*Server).panelView},
+	{Method: "GET", Path: "/panels/{id}/export", Summary: "A panel as its file", Answer: panel.Panel{}, handle: (*Server).panelExport},
+	{Method: "POST", Path: "/panels", Summary: "Import a panel file", Query: []string{"file"}, Body: panel.Panel{}, Answer: PanelRow{}, Status: http.StatusCreated, handle: (*Server).panelImport},
+	{Method: "GET", Path: "/patches/{id}", Summary: "One patch with the meaning of its readings", Answer: PatchView{}, handle: (*Server).patchView},
+	{Method: "GET", Path: "/patches/{id}/export", Summary: "A patch as its file", Answer: patch.Patch{}, handle: (*Server).patchExport},
+	{Method: "POST", Path: "/patches", Summary: "Import a patch file", Query: []string{"file"}, Body: patch.Patch{}, Answer: PatchRow{}, Status: http.StatusCreated, handle: (*Server).patchImport},
+	{Method: "DELETE", Path: "/patches/{id}", Summary: "Delete a patch", Status: http.StatusNoContent, handle: (*Server).patchDelete},
+	{Method: "POST", Path: "/sheets", Summary: "Open the sheet of a patch on a target, making it where there is none", Body: OpenSheet{}, Answer: Opened{}, handle: (*Server).sheetOpen},
+	{Method: "GET", Path: "/sheets/{id}", Summary: "One sheet with its dial-in list and ticks", Answer: SheetView{}, handle: (*Server).sheetView},
+	{Method: "DELETE", Path: "/sheets/{id}", Summary: "Delete a sheet", Status: http.StatusNoContent, handle: (*Server).sheetDelete},
+	{Method: "PUT", Path: "/sheets/{id}/overrides/{control}", Summary: "Set a reading of the target by hand", Body: ReadingBody{}, Answer: SheetView{}, handle: (*Server).overrideSet},
+	{Method: "DELETE", Path: "/sheets/{id}/overrides/{control}", Summary: "Take a reading set by hand back", Answer: SheetView{}, handle: (*Server).overrideDrop},
+	{Method: "GET", Path: "/sheets/{id}/rule", Summary: "The two scales of one line along one axis", Query: []string{"gloss"}, Answer: translate.Rule{}, handle: (*Server).rule},
+	{Method: "GET", Path: "/sheets/{id}/export.json", Summary: "A sheet as JSON", Answer: translate.Sheet{}, handle: (*Server).sheetJSON},
+	{Method: "GET", Path: "/sheets/{id}/export.md", Summary: "A sheet as Markdown", Media: "text/markdown", handle: (*Server).sheetMarkdown},
+	{Method: "PUT", Path: "/sheets/{id}/ticks/{key}", Summary: "Tick a line of the dial-in list", Answer: SheetView{}, handle: (*Server).tickSet},
+	{Method: "DELETE", Path: "/sheets/{id}/ticks/{key}", Summary: "Take a tick away", Answer: SheetView{}, handle: (*Server).tickDrop},
+	{Method: "POST", Path: "/undo", Summary: "Take the last change back", Answer: Done{}, handle: (*Server).undo},
+	{Method: "POST", Path: "/redo", Summary: "Make the change that was taken back last", Answer: Done{}, handle: (*Server).redo},
+}

@@ -1,0 +1,287 @@
+package server
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"glossator/core/meaning"
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/quantity"
+	"glossator/core/scale"
+	"glossator/store"
+)
+
+func panelRow(c *panel.Compiled) PanelRow {
+	return PanelRow{ID: c.ID, Name: c.Name, Revision: c.Revision, Kind: c.Kind, Summary: c.Summary, Memory: c.Memory, Controls: len(c.Controls), Modules: len(c.Modules)}
+}
+
+func (s *Server) panelRows() ([]PanelRow, error) {
+	rows, err := s.store.Panels()
+	if err != nil {
+		return nil, err
+	}
+	out := make([]PanelRow, 0, len(rows))
+	for i := range rows {
+		c, err := s.compiledRow(&rows[i])
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, panelRow(c))
+	}
+	return out, nil
+}
+
+// patchOf reads a stored patch.
+func patchOf(document []byte) (*patch.Patch, error) {
+	var p patch.Patch
+	if err := json.Unmarshal(document, &p); err != nil {
+		return nil, fmt.Errorf("stored patch: %w", err)
+	}
+	return &p, nil
+}
+
+func (s *Server) patchRow(p *patch.Patch) PatchRow {
+	r := PatchRow{ID: p.ID, Name: p.Name, Kind: p.Kind, Panel: p.Panel, PanelName: p.Panel, Tempo: p.Tempo, Tags: p.Tags, Notes: p.Notes, Layers: []string{}}
+	if r.Tags == nil {
+		r.Tags = []string{}
+	}
+	c, err := s.compiled(p.Panel, p.PanelRevision)
+	if err != nil {
+		c, err = s.compiled(p.Panel, 0)
+	}
+	if err == nil {
+		r.PanelName = c.Name
+	}
+	for i := range p.Layers {
+		r.Layers = append(r.Layers, p.Layers[i].ID)
+		if err != nil {
+			continue
+		}
+		if st, rerr := c.Read(&p.Layers[i], ""); rerr == nil {
+			for k := range st.At {
+				if st.At[k].Travel != c.Init(k).Travel {
+					r.Changed++
+				}
+			}
+		}
+	}
+	return r
+}
+
+func (s *Server) pending() (Pending, error) {
+	undo, redo, err := s.store.Pending()
+	return Pending{Undo: undo, Redo: redo}, err
+}
+
+func whenText(c *panel.Compiled, ws []panel.When) string {
+	var out []string
+	for _, w := range ws {
+		i, _ := c.ControlIndex(w.Control)
+		out = append(out, fmt.Sprintf("%s at %s", c.Controls[i].Label, strings.Join(w.In, ", ")))
+	}
+	return strings.Join(out, " and ")
+}
+
+func viewOfPanel(c *panel.Compiled) PanelView {
+	v := PanelView{PanelRow: panelRow(c), Sections: []SectionView{}, Parts: []ModuleView{}, Routes: []RouteView{}, Notes: c.Hidden}
+	if v.Notes == nil {
+		v.Notes = []panel.Note{}
+	}
+	at := map[string]int{}
+	for _, k := range c.Order { // working order
+		d := &c.Controls[k]
+		i, ok := at[d.Section]
+		if !ok {
+			i = len(v.Sections)
+			at[d.Section] = i
+			v.Sections = append(v.Sections, SectionView{ID: d.Section, Label: c.SectionLabel(k), Step: string(c.StepOf(k)), Controls: []ControlView{}})
+		}
+		v.Sections[i].Controls = append(v.Sections[i].Controls, viewOfControl(c, d))
+	}
+	for i := range c.Modules {
+		m := &c.Modules[i]
+		var fixed []string
+		for name, text := range m.Fixed {
+			fixed = append(fixed, name+" "+text)
+		}
+		slices.Sort(fixed)
+		v.Parts = append(v.Parts, ModuleView{ID: m.ID, Label: m.Label, Kind: meaning.SpecOf(meaning.Kind(m.Kind)).Label, Fixed: strings.Join(fixed, ", "), When: whenText(c, m.When)})
+	}
+	for i := range c.Routes {
+		r := &c.Routes[i]
+		kind := "wired"
+		switch {
+		case len(c.Binds(r.ID+".on")) > 0:
+			kind = "switched"
+		case r.Normal != "":
+			kind = "normalled"
+		case len(r.When) > 0:
+			kind = "chosen"
+		}
+		v.Routes = append(v.Routes, RouteView{Label: r.Label, Kind: kind, Via: r.Via, When: whenText(c, r.When)})
+	}
+	if c.Matrix != nil {
+		for _, s := range c.Matrix.Slots {
+			v.Routes = append(v.Routes, RouteView{Label: s.Label, Kind: "slot", Via: s.Via, When: whenText(c, s.When)})
+		}
+	}
+	for _, p := range c.Points {
+		v.Routes = append(v.Routes, RouteView{Label: p.Label, Kind: map[string]string{"in": "patch point, input", "out": "patch point, output"}[p.Dir]})
+	}
+	return v
+}
+
+func viewOfControl(c *panel.Compiled, d *panel.Control) ControlView {
+	v := ControlView{ID: d.ID, Label: d.Label, Face: string(d.Face.Kind), Expects: d.Face.Expects(), Init: d.Init, Hidden: d.Hidden, Note: d.Note, Aliases: d.Aliases, Means: []MeanView{}}
+	if v.Aliases == nil {
+		v.Aliases = []string{}
+	}
+	if m := d.MIDI; m != nil {
+		switch {
+		case m.CC != nil:
+			v.MIDI = fmt.Sprintf("CC %d", *m.CC)
+		case m.NRPN != nil:
+			v.MIDI = fmt.Sprintf("NRPN %d", *m.NRPN)
+		case m.Byte != nil:
+			v.MIDI = fmt.Sprintf("dump byte %d", *m.Byte)
+		}
+	}
+	for i := range d.Means {
+		b := &d.Means[i]
+		owner, name := meaning.Split(b.Param)
+		label := owner
+		if k, ok := c.ModuleIndex(owner); ok {
+			label = c.Modules[k].Label
+		} else if k, ok := c.RouteIndex(owner); ok {
+			label = c.Routes[k].Label
+		}
+		if p, err := c.Param(b.Param); err == nil {
+			label += ": " + p.Label
+		} else {
+			label += ": " + name
+		}
+		dim := b.Law.Dim()
+		ticks := scale.Ticks(d.Face, b.Law, nil)
+		if len(ticks) > 40 { // drawn by the ticks that carry a reading
+			kept := ticks[:0:0]
+			for n, t := range ticks {
+				if t.Major || n == 0 || n == len(ticks)-1 {
+					kept = append(kept, t)
+				}
+			}
+			ticks = kept
+		}
+		v.Means = append(v.Means, MeanView{Param: b.Param, Label: label, Law: b.Law.String(), Source: string(b.Law.Source), When: whenText(c, b.When), Geometric: dim.Geometric(), Named: dim.Named(), Ticks: ticks})
+	}
+	return v
+}
+
+func (s *Server) viewOfPatch(p *patch.Patch) (PatchView, error) {
+	v := PatchView{PatchRow: s.patchRow(p), LayerViews: []LayerView{}, Phrase: p.Phrase, Targets: []PanelRow{}}
+	c, err := s.compiled(p.Panel, 0)
+	if err != nil {
+		return v, err
+	}
+	for i := range p.Layers {
+		st, err := c.Read(&p.Layers[i], fmt.Sprintf("/layers/%d", i))
+		if err != nil {
+			return v, err
+		}
+		m := c.Mean(st, quantity.Tempo(p.Tempo))
+		layer := LayerView{ID: p.Layers[i].ID, Label: p.Layers[i].Label, Lines: []PatchLine{}, Cables: p.Layers[i].Cables}
+		if layer.Cables == nil {
+			layer.Cables = []patch.Cable{}
+		}
+		for _, k := range c.Order {
+			layer.Lines = append(layer.Lines, patchLine(c, st, m, k))
+		}
+		v.LayerViews = append(v.LayerViews, layer)
+	}
+	all, err := s.panelRows()
+	if err != nil {
+		return v, err
+	}
+	v.Targets = targetsOf(all, p.Panel)
+	v.Pending, err = s.pending()
+	return v, err
+}
+
+// targetsOf lists the instruments that a patch of a panel can go to, its own last.
+func targetsOf(all []PanelRow, own string) []PanelRow {
+	out := []PanelRow{}
+	var last []PanelRow
+	for _, r := range all {
+		switch {
+		case r.Kind != "instrument":
+		case r.ID == own:
+			last = append(last, r)
+		default:
+			out = append(out, r)
+		}
+	}
+	return append(out, last...)
+}
+
+func patchLine(c *panel.Compiled, st *panel.State, m *meaning.Meaning, k int) PatchLine {
+	d, at := &c.Controls[k], st.At[k]
+	l := PatchLine{Control: d.ID, Section: c.SectionLabel(k), Step: string(c.StepOf(k)), Label: d.Label, Reading: at.Reading, Init: c.Init(k).Reading,
+		AtInit: at.Travel == c.Init(k).Travel && at.Index == c.Init(k).Index}
+	for i := range d.Means {
+		b := &d.Means[i]
+		if !c.Holds(b.When, st) {
+			continue
+		}
+		v, set := b.Law.Quantity(at)
+		if !set {
+			continue
+		}
+		owner, _ := meaning.Split(b.Param)
+		idle := ""
+		if mod := m.Module(owner); mod != nil {
+			idle = mod.Idle
+		} else if r := m.Route(owner); r != nil {
+			idle = r.Idle
+		}
+		if l.Param != "" && (l.Idle == "" || idle != "") {
+			continue
+		}
+		text := v.String()
+		if p, err := c.Param(b.Param); err == nil && v.Dim == quantity.DimBeats {
+			free, _ := panel.Adapt(v, p.Dim, m.Tempo)
+			text += " = " + free.String()
+		}
+		l.Meaning, l.Tol, l.Param, l.Idle = text, v.TolString(), b.Param, idle
+	}
+	return l
+}
+
+// job is what a stored sheet is made from.
+type job struct {
+	row      *store.Sheet
+	patch    *patch.Patch
+	src, dst *panel.Compiled
+	over     map[string]string
+}
+
+func (s *Server) job(row *store.Sheet) (*job, error) {
+	p, err := patchOf(row.Document)
+	if err != nil {
+		return nil, err
+	}
+	src, err := s.compiled(row.Source, row.SourceRevision)
+	if err != nil {
+		return nil, err
+	}
+	dst, err := s.compiled(row.Target, row.TargetRevision)
+	if err != nil {
+		return nil, err
+	}
+	over, err := row.OverrideMap()
+	if err != nil {
+		return nil, err
+	}
+	return &job{row: row, patch: p, src: src, dst: dst, over: over}, nil
+}

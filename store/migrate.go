@@ -1,0 +1,62 @@
+package store
+
+import (
+	"fmt"
+	"time"
+
+	"gorm.io/gorm"
+)
+
+// migration is one step of the schema. Steps are never changed once released: a new step is
+// added.
+type migration struct {
+	version int
+	sql     []string
+}
+
+var migrations = []migration{
+	{1, []string{
+		`CREATE TABLE panels (id TEXT NOT NULL, revision INTEGER NOT NULL, name TEXT NOT NULL, document BLOB NOT NULL, created_at DATETIME NOT NULL, PRIMARY KEY (id, revision))`,
+		`CREATE TABLE patches (id TEXT PRIMARY KEY, name TEXT NOT NULL, kind TEXT NOT NULL, panel TEXT NOT NULL, document BLOB NOT NULL, updated_at DATETIME NOT NULL)`,
+		`CREATE TABLE sheets (id INTEGER PRIMARY KEY AUTOINCREMENT, patch TEXT NOT NULL, patch_name TEXT NOT NULL, layer TEXT NOT NULL, document BLOB NOT NULL,
+			source TEXT NOT NULL, source_revision INTEGER NOT NULL, target TEXT NOT NULL, target_revision INTEGER NOT NULL, school TEXT NOT NULL,
+			overrides BLOB NOT NULL, created_at DATETIME NOT NULL, updated_at DATETIME NOT NULL,
+			FOREIGN KEY (source, source_revision) REFERENCES panels (id, revision),
+			FOREIGN KEY (target, target_revision) REFERENCES panels (id, revision))`,
+		`CREATE INDEX sheets_patch ON sheets (patch)`,
+		`CREATE TABLE ticks (sheet_id INTEGER NOT NULL REFERENCES sheets (id) ON DELETE CASCADE, key TEXT NOT NULL, at DATETIME NOT NULL, PRIMARY KEY (sheet_id, key))`,
+		`CREATE TABLE changes (id INTEGER PRIMARY KEY AUTOINCREMENT, at DATETIME NOT NULL, what TEXT NOT NULL, rows BLOB NOT NULL, undone NUMERIC NOT NULL DEFAULT 0)`,
+	}},
+}
+
+// migrate brings the database to the newest schema, one transaction a step.
+func migrate(db *gorm.DB, now func() time.Time) error {
+	if err := db.Exec(`CREATE TABLE IF NOT EXISTS schema_migrations (version INTEGER PRIMARY KEY, applied_at DATETIME NOT NULL)`).Error; err != nil {
+		return err
+	}
+	var have int
+	if err := db.Raw(`SELECT COALESCE(MAX(version), 0) FROM schema_migrations`).Scan(&have).Error; err != nil {
+		return err
+	}
+	newest := migrations[len(migrations)-1].version
+	if have > newest {
+		return fmt.Errorf("the database is of schema %d, newer than this program's %d: use a newer program", have, newest)
+	}
+	for _, m := range migrations {
+		if m.version <= have {
+			continue
+		}
+		err := db.Transaction(func(tx *gorm.DB) error {
+			for _, s := range m.sql {
+				if err := tx.Exec(s).Error; err != nil {
+					return err
+				}
+			}
+			return tx.Exec(`INSERT INTO schema_migrations (version, applied_at) VALUES (?, ?)`, m.version, now()).Error
+		})
+		if err != nil {
+			return fmt.Errorf("schema %d: %w", m.version, err)
+		}
+	}
+	return nil
+}

@@ -1,0 +1,57 @@
+package store
+
+import "time"
+
+// Panel is one revision of a panel. The newest revision is the one in use; older ones are
+// kept for the sheets that used them.
+type Panel struct {
+	ID        string `gorm:"primaryKey"`
+	Revision  int    `gorm:"primaryKey;autoIncrement:false"`
+	Name      string
+	Document  []byte
+	CreatedAt time.Time
+}
+
+// Patch is a patch as it stands.
+type Patch struct {
+	ID        string `gorm:"primaryKey"`
+	Name      string
+	Kind      string
+	Panel     string
+	Document  []byte
+	UpdatedAt time.Time
+}
+
+// Sheet is one translation that somebody works on. It holds the patch as it was, and which
+// panel revisions it used.
+type Sheet struct {
+	ID             uint `gorm:"primaryKey"`
+	Patch          string
+	PatchName      string
+	Layer          string
+	Document       []byte // the patch
+	Source         string
+	SourceRevision int
+	Target         string
+	TargetRevision int
+	School         string
+	Overrides      []byte // JSON object, control to reading
+	CreatedAt      time.Time
+	UpdatedAt      time.Time
+}
+
+// Tick marks a line of a sheet's dial-in list as done.
+type Tick struct {
+	SheetID uint   `gorm:"primaryKey;autoIncrement:false"`
+	Key     string `gorm:"primaryKey"`
+	At      time.Time
+}
+
+// Change is one step that can be undone: the rows it touched, before and after.
+type Change struct {
+	ID     uint `gorm:"primaryKey"`
+	At     time.Time
+	What   string
+	Rows   []byte // JSON list of rowChange
+	Undone bool
+}

@@ -1,0 +1,174 @@
+package store
+
+import (
+	"errors"
+	"path/filepath"
+	"testing"
+
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/demo"
+	"glossator/formats"
+)
+
+func open(t *testing.T) *Store {
+	t.Helper()
+	s, err := Open(filepath.Join(t.TempDir(), "with space & 100%.db"))
+	must(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	return s
+}
+
+func must(t *testing.T, err error) {
+	t.Helper()
+	if err != nil {
+		t.Fatal(err)
+	}
+}
+
+// filled gives a store with the demo data, its panels, and the patch Keel.
+func filled(t *testing.T) (*Store, map[string]*panel.Compiled, *patch.Patch) {
+	t.Helper()
+	s := open(t)
+	rack := map[string]*panel.Compiled{}
+	for _, f := range demo.Panels() {
+		c, err := formats.ReadPanel(f.Name, f.Data)
+		must(t, err)
+		rack[c.ID] = c
+		_, err = s.PutPanel(c.Panel)
+		must(t, err)
+	}
+	var keel *patch.Patch
+	for _, f := range demo.Patches() {
+		p, err := formats.ReadPatch(f.Name, f.Data)
+		must(t, err)
+		must(t, s.PutPatch(p))
+		if p.ID == "keel" {
+			keel = p
+		}
+	}
+	return s, rack, keel
+}
+
+func TestPragmas(t *testing.T) {
+	s := open(t)
+	for pragma, want := range map[string]string{"journal_mode": "wal", "foreign_keys": "1", "busy_timeout": "5000", "synchronous": "2"} {
+		var got string
+		if err := s.db.Raw("PRAGMA " + pragma).Scan(&got).Error; err != nil || got != want {
+			t.Errorf("%s = %q (%v), want %q", pragma, got, err, want)
+		}
+	}
+}
+
+func TestUndoRedoOfEveryChange(t *testing.T) {
+	s, rack, keel := filled(t)
+	sheet, err := s.OpenSheet(keel, "", rack["windlass"], rack["halyard"], "numbers")
+	must(t, err)
+	again, err := s.OpenSheet(keel, "", rack["windlass"], rack["halyard"], "numbers")
+	if err != nil || again.ID != sheet.ID {
+		t.Fatalf("opening twice gave sheets %d and %d (%v)", sheet.ID, again.ID, err)
+	}
+	overrides := func() string {
+		x, err := s.Sheet(sheet.ID)
+		if err != nil {
+			return err.Error()
+		}
+		return string(x.Overrides)
+	}
+	ticks := func() int {
+		x, err := s.Ticks(sheet.ID)
+		must(t, err)
+		return len(x)
+	}
+	_, err = s.Override(sheet.ID, "filter.cutoff", "40")
+	must(t, err)
+	must(t, s.SetTick(sheet.ID, "filter.cutoff", true))
+	must(t, s.SetTick(sheet.ID, "filter.cutoff", true)) // again: no change of its own
+	must(t, s.DeleteSheet(sheet.ID))
+	for _, want := range []struct {
+		what, overrides string
+		ticks           int
+	}{
+		{"delete sheet", `{"filter.cutoff":"40"}`, 1},
+		{"tick filter.cutoff", `{"filter.cutoff":"40"}`, 0},
+		{"set filter.cutoff to 40", `{}`, 0},
+		{"translate Keel to Halyard", ErrNotFound.Error(), 0},
+	} {
+		what, err := s.Undo()
+		if err != nil || what != want.what || overrides() != want.overrides || ticks() != want.ticks {
+			t.Fatalf("undo gave %q (%v), overrides %s, ticks %d; want %+v", what, err, overrides(), ticks(), want)
+		}
+	}
+	for range 3 {
+		_, err := s.Redo()
+		must(t, err)
+	}
+	if overrides() != `{"filter.cutoff":"40"}` || ticks() != 1 {
+		t.Fatalf("redo gave overrides %s, ticks %d", overrides(), ticks())
+	}
+	must(t, s.SetTick(sheet.ID, "glide", true))
+	if _, err := s.Redo(); !errors.Is(err, ErrNotFound) {
+		t.Fatalf("a new change must end redo, got %v", err)
+	}
+}
+
+func TestUndoKeepsAPanelThatASheetUses(t *testing.T) {
+	s, rack, keel := filled(t)
+	c := *rack["halyard"].Panel
+	c.Summary = "changed"
+	rev, err := s.PutPanel(&c)
+	must(t, err)
+	changed, err := panel.Compile(&c)
+	must(t, err)
+	changed.Panel.Revision = rev
+	_, err = s.OpenSheet(keel, "", rack["windlass"], changed, "numbers")
+	must(t, err)
+	// the sheet goes first, then the panel: in that order nothing is torn
+	for _, want := range []string{"translate Keel to Halyard", "import panel Halyard"} {
+		if what, err := s.Undo(); err != nil || what != want {
+			t.Fatalf("undo gave %q (%v), want %q", what, err, want)
+		}
+	}
+}
+
+func TestPanelRevisions(t *testing.T) {
+	s, rack, _ := filled(t)
+	c := *rack["kedge"].Panel
+	if rev, err := s.PutPanel(&c); err != nil || rev != 1 {
+		t.Fatalf("the same panel again gave revision %d (%v), want 1", rev, err)
+	}
+	c.Summary = "changed"
+	if rev, err := s.PutPanel(&c); err != nil || rev != 2 {
+		t.Fatalf("a changed panel gave revision %d (%v), want 2", rev, err)
+	}
+	if old, err := s.Panel("kedge", 1); err != nil || old.Revision != 1 {
+		t.Fatalf("revision 1 is gone: %v", err)
+	}
+	if all, err := s.Panels(); err != nil || len(all) != len(rack) {
+		t.Fatalf("%d panels listed (%v), want %d", len(all), err, len(rack))
+	}
+}
+
+func TestNewerSchemaIsRefused(t *testing.T) {
+	file := filepath.Join(t.TempDir(), "a.db")
+	s, err := Open(file)
+	must(t, err)
+	must(t, s.db.Exec(`INSERT INTO schema_migrations (version, applied_at) VALUES (99, 'now')`).Error)
+	must(t, s.Close())
+	if _, err := Open(file); err == nil {
+		t.Fatal("a database of a newer schema was opened")
+	}
+}
+
+func TestDeletedPatchLeavesItsSheet(t *testing.T) {
+	s, rack, keel := filled(t)
+	sheet, err := s.OpenSheet(keel, "", rack["windlass"], rack["kedge"], "numbers")
+	must(t, err)
+	must(t, s.DeletePatch("keel"))
+	if _, err := s.Patch("keel"); !errors.Is(err, ErrNotFound) {
+		t.Fatalf("the patch is still there: %v", err)
+	}
+	if x, err := s.Sheet(sheet.ID); err != nil || len(x.Document) == 0 {
+		t.Fatalf("the sheet went with the patch: %v", err)
+	}
+}

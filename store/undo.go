@@ -1,0 +1,208 @@
+package store
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+)
+
+// KeptChanges is how many changes can be undone; older ones are forgotten.
+const KeptChanges = 500
+
+var errNothing = errors.New("nothing changed")
+
+// rowChange is one row before and after a change; absent where it was not there.
+type rowChange struct {
+	Table  string          `json:"table"`
+	Before json.RawMessage `json:"before,omitempty"`
+	After  json.RawMessage `json:"after,omitempty"`
+}
+
+// changing collects the rows of a change while it is made.
+type changing struct {
+	tx   *gorm.DB
+	rows []rowChange
+}
+
+// change runs one undoable step in a transaction. A step that returns errNothing leaves no
+// trace. Steps that were undone before cannot be done again after a new one.
+func (s *Store) change(what string, step func(c *changing) error) error {
+	err := s.db.Transaction(func(tx *gorm.DB) error {
+		c := &changing{tx: tx}
+		if err := step(c); err != nil {
+			return err
+		}
+		rows, err := json.Marshal(c.rows)
+		if err != nil {
+			return err
+		}
+		if err := tx.Where("undone = ?", true).Delete(&Change{}).Error; err != nil {
+			return err
+		}
+		ch := Change{At: s.now(), What: what, Rows: rows}
+		if err := tx.Create(&ch).Error; err != nil {
+			return err
+		}
+		return tx.Where("id <= ?", int64(ch.ID)-KeptChanges).Delete(&Change{}).Error
+	})
+	if errors.Is(err, errNothing) {
+		return nil
+	}
+	return err
+}
+
+func (c *changing) newest(panel string) (*Panel, error) {
+	var p Panel
+	err := c.tx.Where("id = ?", panel).Order("revision DESC").First(&p).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return nil, nil
+	}
+	return &p, err
+}
+
+// save writes a row; before is the row it replaces, or nil.
+func (c *changing) save(before, after any) error {
+	if err := c.tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(after).Error; err != nil {
+		return err
+	}
+	return c.note(before, after)
+}
+
+func (c *changing) remove(row any) error {
+	if err := c.tx.Delete(row).Error; err != nil {
+		return err
+	}
+	return c.note(row, nil)
+}
+
+func (c *changing) note(before, after any) error {
+	r := rowChange{}
+	for _, side := range []struct {
+		row any
+		out *json.RawMessage
+	}{{before, &r.Before}, {after, &r.After}} {
+		if isNil(side.row) {
+			continue
+		}
+		b, err := json.Marshal(side.row)
+		if err != nil {
+			return err
+		}
+		*side.out, r.Table = b, tableOf(side.row)
+	}
+	c.rows = append(c.rows, r)
+	return nil
+}
+
+func isNil(row any) bool {
+	switch r := row.(type) {
+	case nil:
+		return true
+	case *Panel:
+		return r == nil
+	case *Patch:
+		return r == nil
+	case *Sheet:
+		return r == nil
+	case *Tick:
+		return r == nil
+	}
+	return false
+}
+
+func tableOf(row any) string {
+	switch row.(type) {
+	case *Panel:
+		return "panels"
+	case *Patch:
+		return "patches"
+	case *Sheet:
+		return "sheets"
+	}
+	return "ticks"
+}
+
+func rowOf(table string) (any, error) {
+	switch table {
+	case "panels":
+		return &Panel{}, nil
+	case "patches":
+		return &Patch{}, nil
+	case "sheets":
+		return &Sheet{}, nil
+	case "ticks":
+		return &Tick{}, nil
+	}
+	return nil, fmt.Errorf("a change names the table %q", table)
+}
+
+// Pending tells what undo and redo would do; empty where there is nothing.
+func (s *Store) Pending() (undo, redo string, err error) {
+	var last, next Change
+	if err = s.db.Where("undone = ?", false).Order("id DESC").Limit(1).Find(&last).Error; err != nil {
+		return
+	}
+	err = s.db.Where("undone = ?", true).Order("id").Limit(1).Find(&next).Error
+	return last.What, next.What, err
+}
+
+// Undo takes the last change back and says what it was; ErrNotFound where there is none.
+func (s *Store) Undo() (string, error) { return s.step(false) }
+
+// Redo makes the change that was taken back last.
+func (s *Store) Redo() (string, error) { return s.step(true) }
+
+func (s *Store) step(redo bool) (what string, err error) {
+	err = s.db.Transaction(func(tx *gorm.DB) error {
+		order := "id DESC"
+		if redo {
+			order = "id"
+		}
+		var c Change
+		if err := tx.Where("undone = ?", redo).Order(order).First(&c).Error; err != nil {
+			return found(err)
+		}
+		var rows []rowChange
+		if err := json.Unmarshal(c.Rows, &rows); err != nil {
+			return err
+		}
+		for i := range rows {
+			r := rows[len(rows)-1-i]
+			goal, other := r.Before, r.After
+			if redo {
+				r = rows[i]
+				goal, other = r.After, r.Before
+			}
+			if err := restore(tx, r.Table, goal, other); err != nil {
+				return err
+			}
+		}
+		what = c.What
+		return tx.Model(&c).Update("undone", !redo).Error
+	})
+	return what, err
+}
+
+func restore(tx *gorm.DB, table string, goal, other json.RawMessage) error {
+	row, err := rowOf(table)
+	if err != nil {
+		return err
+	}
+	if goal == nil {
+		if err := json.Unmarshal(other, row); err != nil {
+			return err
+		}
+		err := tx.Delete(row).Error
+		if errors.Is(err, gorm.ErrForeignKeyViolated) {
+			return fmt.Errorf("%w: a later sheet uses it", ErrInUse)
+		}
+		return err
+	}
+	if err := json.Unmarshal(goal, row); err != nil {
+		return err
+	}
+	return tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(row).Error
+}
