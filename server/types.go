@@ -164,7 +164,7 @@ type PatchView struct {
 type SheetView struct {
 	ID      uint            `json:"id"`
 	Sheet   translate.Sheet `json:"sheet"`
-	DialIn  dialin.DialIn     `json:"dialIn"`
+	DialIn  dialin.DialIn   `json:"dialIn"`
 	Ticks   []string        `json:"ticks"`
 	Targets []PanelRow      `json:"targets"`
 	Pending Pending         `json:"pending"`

@@ -9,8 +9,8 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
-	"glossator/core/quantity"
 	"glossator/core/scale"
+	"glossator/core/translate"
 	"glossator/store"
 )
 
@@ -99,7 +99,7 @@ func viewOfPanel(c *panel.Compiled) PanelView {
 			at[d.Section] = i
 			v.Sections = append(v.Sections, SectionView{ID: d.Section, Label: c.SectionLabel(k), Step: string(c.StepOf(k)), Controls: []ControlView{}})
 		}
-		v.Sections[i].Controls = append(v.Sections[i].Controls, viewOfControl(c, d))
+		v.Sections[i].Controls = append(v.Sections[i].Controls, viewOfControl(c, k))
 	}
 	for i := range c.Modules {
 		m := &c.Modules[i]
@@ -134,8 +134,9 @@ func viewOfPanel(c *panel.Compiled) PanelView {
 	return v
 }
 
-func viewOfControl(c *panel.Compiled, d *panel.Control) ControlView {
-	v := ControlView{ID: d.ID, Label: d.Label, Face: string(d.Face.Kind), Expects: d.Face.Expects(), Init: d.Init, Hidden: d.Hidden, Note: d.Note, Aliases: d.Aliases, Means: []MeanView{}}
+func viewOfControl(c *panel.Compiled, k int) ControlView {
+	d := &c.Controls[k]
+	v := ControlView{ID: d.ID, Label: d.Label, Face: string(d.Face.Kind), Expects: d.Face.Expects(), Init: c.Init(k).Reading, Hidden: d.Hidden, Note: d.Note, Aliases: d.Aliases, Means: []MeanView{}}
 	if v.Aliases == nil {
 		v.Aliases = []string{}
 	}
@@ -186,17 +187,17 @@ func (s *Server) viewOfPatch(p *patch.Patch) (PatchView, error) {
 		return v, err
 	}
 	for i := range p.Layers {
-		st, err := c.Read(&p.Layers[i], fmt.Sprintf("/layers/%d", i))
+		// what a reading means is what a translation onto the panel itself would carry
+		sheet, err := translate.Translate(c, p, c, translate.Options{Layer: p.Layers[i].ID})
 		if err != nil {
 			return v, err
 		}
-		m := c.Mean(st, quantity.Tempo(p.Tempo))
 		layer := LayerView{ID: p.Layers[i].ID, Label: p.Layers[i].Label, Lines: []PatchLine{}, Cables: p.Layers[i].Cables}
 		if layer.Cables == nil {
 			layer.Cables = []patch.Cable{}
 		}
-		for _, k := range c.Order {
-			layer.Lines = append(layer.Lines, patchLine(c, st, m, k))
+		for n := range sheet.Glosses {
+			layer.Lines = append(layer.Lines, patchLines(c, &sheet.Glosses[n])...)
 		}
 		v.LayerViews = append(v.LayerViews, layer)
 	}
@@ -225,37 +226,20 @@ func targetsOf(all []PanelRow, own string) []PanelRow {
 	return append(out, last...)
 }
 
-func patchLine(c *panel.Compiled, st *panel.State, m *meaning.Meaning, k int) PatchLine {
-	d, at := &c.Controls[k], st.At[k]
-	l := PatchLine{Control: d.ID, Section: c.SectionLabel(k), Step: string(c.StepOf(k)), Label: d.Label, Reading: at.Reading, Init: c.Init(k).Reading,
-		AtInit: at.Travel == c.Init(k).Travel && at.Index == c.Init(k).Index}
-	for i := range d.Means {
-		b := &d.Means[i]
-		if !c.Holds(b.When, st) {
-			continue
+func patchLines(c *panel.Compiled, g *translate.Gloss) []PatchLine {
+	var out []PatchLine
+	for _, r := range g.Source {
+		k, _ := c.ControlIndex(r.Control)
+		l := PatchLine{Control: r.Control, Section: g.Section, Step: string(g.Step), Label: r.Label, Reading: r.Reading, Init: c.Init(k).Reading, AtInit: r.Init, Param: g.Param}
+		if g.Wanted != nil {
+			l.Meaning, l.Tol = g.Wanted.Text, g.Wanted.Tol
 		}
-		v, set := b.Law.Quantity(at)
-		if !set {
-			continue
+		if g.Verdict == translate.Idle {
+			l.Idle = g.Reason
 		}
-		owner, _ := meaning.Split(b.Param)
-		idle := ""
-		if mod := m.Module(owner); mod != nil {
-			idle = mod.Idle
-		} else if r := m.Route(owner); r != nil {
-			idle = r.Idle
-		}
-		if l.Param != "" && (l.Idle == "" || idle != "") {
-			continue
-		}
-		text := v.String()
-		if p, err := c.Param(b.Param); err == nil && v.Dim == quantity.DimBeats {
-			free, _ := panel.Adapt(v, p.Dim, m.Tempo)
-			text += " = " + free.String()
-		}
-		l.Meaning, l.Tol, l.Param, l.Idle = text, v.TolString(), b.Param, idle
+		out = append(out, l)
 	}
-	return l
+	return out
 }
 
 // job is what a stored sheet is made from.

@@ -110,7 +110,7 @@ func (q Quantity) String() string {
 	case DimBeats:
 		return beatsText(v)
 	case DimResonance:
-		return figures(v*100, 3) + " % to osc."
+		return figures(v*100, 3) + " % osc"
 	case DimCount:
 		return figures(v, 4)
 	}

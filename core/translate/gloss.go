@@ -501,6 +501,8 @@ func (j *job) explain(g *Gloss, p meaning.Param, v, got meaning.Value, want q.Qu
 	}
 	if len(g.Target) == 0 {
 		why = append(why, fmt.Sprintf("fixed on %s", j.t.Name))
+	} else if g.Verdict == Bent && !clamped && !byHand && p.Dim != q.DimWave {
+		why = append(why, "the nearest that the control can be set to")
 	}
 	if p.Dim == q.DimWave && g.Verdict == Bent {
 		why = append(why, "the nearest wave it has")
@@ -575,6 +577,11 @@ func (j *job) routeLine(g *Gloss, r *meaning.Route, name string, own q.Quantity)
 	c := j.plan.route[at]
 	if c.kind == "" {
 		g.Verdict, g.Reason = LeftOut, c.reason
+		if m := j.wanted.Module(r.From); m != nil {
+			if _, ok := j.plan.module[r.From]; !ok {
+				g.Reason = m.Label + " is not there: " + j.noPlace(m)
+			}
+		}
 		return
 	}
 	got, ref, label := j.made(c)

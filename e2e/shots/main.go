@@ -1,0 +1,137 @@
+// Command shots takes the screenshots of docs/screenshots from the demo data, or of any
+// address of a running program: shots -url http://127.0.0.1:8737 -out shot.png /sheets/1
+package main
+
+import (
+	"flag"
+	"log"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"time"
+
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/translate"
+	"glossator/demo"
+	"glossator/e2e/browser"
+	"glossator/formats"
+	"glossator/server"
+	"glossator/store"
+)
+
+// shot is one picture: where, after which keys, and in which theme.
+type shot struct {
+	name, path string
+	keys       []string
+	dark       bool
+	width      int64
+}
+
+var shots = []shot{
+	{name: "desk", path: "/"},
+	{name: "patch", path: "/patches/keel"},
+	{name: "panels", path: "/panels"},
+	{name: "panel", path: "/panels/windlass"},
+	{name: "sheet", path: "/sheets/1?line=filter.cutoff"},
+	{name: "sheet-losses", path: "/sheets/2?line=filter.track", keys: []string{"l"}, dark: true},
+	{name: "dial-in", path: "/sheets/1/dial-in"},
+	{name: "dial-in-phone", path: "/sheets/1/dial-in", width: 390},
+}
+
+func main() {
+	log.SetFlags(0)
+	url := flag.String("url", "", "a running program; absent: one of its own with the demo data")
+	out := flag.String("out", "docs/screenshots", "folder, or with -url the file")
+	dark := flag.Bool("dark", false, "dark theme")
+	width := flag.Int64("width", 1280, "width of the page")
+	var keys keyList
+	flag.Var(&keys, "key", "press a key first; may be repeated")
+	flag.Parse()
+	if *url != "" {
+		one(*url, []shot{{name: filepath.Base(*out), path: flag.Arg(0), keys: keys, dark: *dark, width: *width}}, func(shot) string { return *out })
+		return
+	}
+	dir, err := os.MkdirTemp("", "glossator-shots-")
+	check(err)
+	defer func() { _ = os.RemoveAll(dir) }()
+	st, err := store.Open(filepath.Join(dir, "shots.db"))
+	check(err)
+	check(fill(st))
+	srv := httptest.NewServer(server.New(server.Config{Store: st}))
+	defer srv.Close()
+	check(os.MkdirAll(*out, 0o755))
+	one(srv.URL, shots, func(s shot) string { return filepath.Join(*out, s.name+".png") })
+}
+
+type keyList []string
+
+func (k *keyList) String() string     { return "" }
+func (k *keyList) Set(s string) error { *k = append(*k, s); return nil }
+
+// fill loads the sample, makes two sheets and works on the first.
+func fill(st *store.Store) error {
+	if _, err := server.LoadSample(st); err != nil {
+		return err
+	}
+	rack := map[string]*panel.Compiled{}
+	for _, f := range demo.Panels() {
+		c, err := formats.ReadPanel(f.Name, f.Data)
+		if err != nil {
+			return err
+		}
+		rack[c.ID] = c
+	}
+	var keel *patch.Patch
+	for _, f := range demo.Patches() {
+		p, err := formats.ReadPatch(f.Name, f.Data)
+		if err != nil {
+			return err
+		}
+		if p.ID == "keel" {
+			keel = p
+		}
+	}
+	for _, target := range []string{"halyard", "kedge"} {
+		if _, err := st.OpenSheet(keel, "", rack["windlass"], rack[target], translate.Numbers); err != nil {
+			return err
+		}
+	}
+	for _, key := range []string{"voice.mode", "osc1.range", "osc1.level", "osc2.wave"} {
+		if err := st.SetTick(1, key, true); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func one(url string, list []shot, file func(shot) string) {
+	b, err := browser.Open(1280, 800)
+	check(err)
+	defer b.Close()
+	for _, s := range list {
+		width, height := int64(1280), int64(800)
+		if s.width > 0 {
+			width = s.width
+		}
+		check(b.Size(width, height))
+		check(b.Go(url + "/"))
+		theme := "white"
+		if s.dark {
+			theme = "g90"
+		}
+		_, err := browser.Eval[bool](b, "localStorage.setItem('glossator-theme', '"+theme+"'), true")
+		check(err)
+		check(b.Go(url + s.path))
+		check(b.Until("document.querySelector('h1') && !document.body.innerText.includes('Loading')"))
+		check(b.Press(s.keys...))
+		time.Sleep(600 * time.Millisecond)
+		check(b.Shot(file(s)))
+	}
+}
+
+func check(err error) {
+	if err != nil {
+		log.Fatal(err)
+	}
+}

@@ -1,0 +1,106 @@
+// What the whole page shares: theme, what can be undone, messages, the keys of the view.
+import { ask, Refusal } from "./api";
+import type { Done, Pending, Problem } from "./types";
+
+export type Key = { keys: string; does: string };
+type Message = {
+  kind: "info" | "error";
+  title: string;
+  text: string;
+  problem?: Problem;
+};
+
+const themeKey = "glossator-theme";
+
+function storedTheme(): "white" | "g90" {
+  const saved = localStorage.getItem(themeKey);
+  if (saved === "white" || saved === "g90") return saved;
+  return matchMedia("(prefers-color-scheme: dark)").matches ? "g90" : "white";
+}
+
+class App {
+  theme: "white" | "g90" = $state(storedTheme());
+  pending: Pending = $state({ undo: "", redo: "" });
+  message: Message | null = $state(null);
+  /** Counts changes that came from elsewhere than the view: views load again. */
+  changed = $state(0);
+  keys: Key[] = $state([]);
+  help = $state(false);
+  busy = $state(false);
+
+  toggleTheme() {
+    this.theme = this.theme === "white" ? "g90" : "white";
+    localStorage.setItem(themeKey, this.theme);
+  }
+
+  /** Tells of something done; the message goes by itself. */
+  say(title: string, text = "") {
+    const m: Message = { kind: "info", title, text };
+    this.message = m;
+    setTimeout(() => {
+      if (this.message?.title === m.title && this.message.text === m.text)
+        this.message = null;
+    }, 8000);
+  }
+
+  fail(e: unknown) {
+    if (e instanceof Refusal) {
+      this.message = {
+        kind: "error",
+        title: e.problem.title,
+        text: e.problem.detail,
+        problem: e.problem,
+      };
+    } else {
+      this.message = {
+        kind: "error",
+        title: "The page failed",
+        text: `Reload it. (${String(e)})`,
+      };
+    }
+  }
+
+  async undo() {
+    await this.step("/undo", "Took back: ");
+  }
+
+  async redo() {
+    await this.step("/redo", "Did again: ");
+  }
+
+  private async step(path: string, says: string) {
+    try {
+      const done = await ask<Done>("POST", path);
+      this.pending = done.pending;
+      this.changed++;
+      this.say(says + done.what);
+    } catch (e) {
+      this.fail(e);
+    }
+  }
+}
+
+export const app = new App();
+
+/** Tells whether a key press belongs to a field that takes text. */
+export function typing(e: KeyboardEvent): boolean {
+  const t = e.target as HTMLElement | null;
+  return (
+    !!t &&
+    (t.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(t.tagName))
+  );
+}
+
+/** A key without a modifier that changes its meaning. */
+export const plain = (e: KeyboardEvent) =>
+  !e.ctrlKey && !e.metaKey && !e.altKey;
+
+/** Tells whether a key press belongs to a button or link that has the focus. */
+export function pressing(e: KeyboardEvent): boolean {
+  const t = e.target as HTMLElement | null;
+  return (
+    !!t &&
+    (e.key === "Enter" || e.key === " ") &&
+    !!t.closest("button, a, [role=button], summary")
+  );
+}

@@ -1,0 +1,86 @@
+// The address bar names the view and the chosen line.
+
+export type Place =
+  | { view: "desk" }
+  | { view: "panels" }
+  | { view: "panel"; id: string }
+  | { view: "patches" }
+  | { view: "patch"; id: string }
+  | { view: "sheet"; id: number }
+  | { view: "dialin"; id: number }
+  | { view: "lost"; path: string };
+
+function parse(path: string): Place {
+  const p = path.split("/").filter(Boolean).map(decodeURIComponent);
+  const id = Number(p[1]);
+  if (p.length === 0) return { view: "desk" };
+  if (p.length === 1 && p[0] === "panels") return { view: "panels" };
+  if (p.length === 1 && p[0] === "patches") return { view: "patches" };
+  if (p.length === 2 && p[0] === "panels")
+    return { view: "panel", id: p[1] ?? "" };
+  if (p.length === 2 && p[0] === "patches")
+    return { view: "patch", id: p[1] ?? "" };
+  if (p[0] === "sheets" && Number.isInteger(id) && id > 0) {
+    if (p.length === 2) return { view: "sheet", id };
+    if (p.length === 3 && p[2] === "dial-in") return { view: "dialin", id };
+  }
+  return { view: "lost", path };
+}
+
+class Route {
+  place: Place = $state(parse(location.pathname));
+  line: string = $state(new URLSearchParams(location.search).get("line") ?? "");
+
+  constructor() {
+    addEventListener("popstate", () => this.read());
+  }
+
+  private read() {
+    this.place = parse(location.pathname);
+    this.line = new URLSearchParams(location.search).get("line") ?? "";
+  }
+
+  go(path: string) {
+    if (path !== location.pathname + location.search)
+      history.pushState(null, "", path);
+    this.read();
+    scrollTo(0, 0);
+  }
+
+  /** Names the chosen line without a step in the history. */
+  choose(line: string) {
+    if (line === this.line) return;
+    this.line = line;
+    history.replaceState(
+      null,
+      "",
+      location.pathname + (line ? "?line=" + encodeURIComponent(line) : ""),
+    );
+  }
+}
+
+export const route = new Route();
+
+/** Follows a plain click on a link within the app; others are left to the browser. */
+export function follow(e: MouseEvent) {
+  if (
+    e.defaultPrevented ||
+    e.button !== 0 ||
+    e.metaKey ||
+    e.ctrlKey ||
+    e.shiftKey ||
+    e.altKey
+  )
+    return;
+  const a = (e.target as Element | null)?.closest("a");
+  if (
+    !a ||
+    a.target ||
+    a.hasAttribute("download") ||
+    a.origin !== location.origin
+  )
+    return;
+  if (a.pathname.startsWith("/api/")) return;
+  e.preventDefault();
+  route.go(a.pathname + a.search);
+}

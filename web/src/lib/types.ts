@@ -1,0 +1,50 @@
+// The API's types, as generated from the Go program (see docs/openapi.json).
+import type { components } from "./schema";
+
+type S = components["schemas"];
+export type Desk = S["Desk"];
+export type PanelRow = S["PanelRow"];
+export type PatchRow = S["PatchRow"];
+export type SheetRow = S["SheetRow"];
+export type PanelView = S["PanelView"];
+export type ControlView = S["ControlView"];
+export type MeanView = S["MeanView"];
+export type PatchView = S["PatchView"];
+export type PatchLine = S["PatchLine"];
+export type SheetView = S["SheetView"];
+export type Sheet = S["Sheet"];
+export type Gloss = S["Gloss"];
+export type Reading = S["Reading"];
+export type Rule = S["Rule"];
+export type Side = S["Side"];
+export type Tick = S["Tick"];
+export type DialIn = S["DialIn"];
+export type Line = S["Line"];
+export type Pending = S["Pending"];
+export type Problem = S["Problem"];
+export type Fault = S["Fault"];
+export type Opened = S["Opened"];
+export type Done = S["Done"];
+export type Loaded = S["Loaded"];
+
+export const verdicts = [
+  "held",
+  "near",
+  "bent",
+  "recast",
+  "left out",
+  "idle",
+] as const;
+export type Verdict = (typeof verdicts)[number];
+
+export const steps: Record<string, string> = {
+  voice: "Voice set-up",
+  oscillators: "Oscillators",
+  mixer: "Mixer",
+  filter: "Filter",
+  envelopes: "Envelopes",
+  modulation: "Modulation",
+  feel: "Playing feel",
+  effects: "Effects",
+  level: "Level",
+};

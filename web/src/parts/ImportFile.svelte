@@ -1,0 +1,101 @@
+<script lang="ts">
+  import { Button } from "carbon-components-svelte";
+  import { Upload } from "carbon-icons-svelte";
+  import { app } from "../lib/app.svelte";
+  import { ask, part } from "../lib/api";
+
+  /** Imports a JSON file by button, or by dropping it anywhere on the view. */
+  let {
+    kind,
+    done,
+  }: { kind: "patches" | "panels"; done: (id: string, name: string) => void } =
+    $props();
+  let input: HTMLInputElement;
+  let over = $state(0);
+  const limit = 5 * 1024 * 1024;
+
+  async function take(files: FileList | null | undefined) {
+    for (const file of files ?? []) {
+      if (file.size > limit) {
+        app.message = {
+          kind: "error",
+          title: "Too large",
+          text: `${file.name} has ${(file.size / 1024 / 1024).toFixed(1)} MB; a file may have at most 5 MB.`,
+        };
+        continue;
+      }
+      app.busy = true;
+      try {
+        const row = await ask<{ id: string; name: string }>(
+          "POST",
+          `/${kind}?file=${part(file.name)}`,
+          await file.text(),
+        );
+        app.message = null;
+        done(row.id, row.name);
+      } catch (e) {
+        app.fail(e);
+      } finally {
+        app.busy = false;
+      }
+    }
+    input.value = "";
+  }
+
+  const hasFiles = (e: DragEvent) => !!e.dataTransfer?.types.includes("Files");
+  export function choose() {
+    input.click();
+  }
+</script>
+
+<svelte:window
+  ondragenter={(e) => hasFiles(e) && over++}
+  ondragleave={(e) => hasFiles(e) && over--}
+  ondragover={(e) => hasFiles(e) && e.preventDefault()}
+  ondrop={(e) => {
+    if (!hasFiles(e)) return;
+    e.preventDefault();
+    over = 0;
+    void take(e.dataTransfer?.files);
+  }}
+/>
+
+<input
+  bind:this={input}
+  type="file"
+  accept=".json,application/json"
+  multiple
+  tabindex="-1"
+  aria-label={`${kind === "patches" ? "Patch" : "Panel"} file`}
+  class="visually-hidden"
+  onchange={(e) => take(e.currentTarget.files)}
+/>
+<Button
+  size="small"
+  kind="tertiary"
+  icon={Upload}
+  disabled={app.busy}
+  on:click={choose}
+>
+  Import {kind === "patches" ? "patch" : "panel"}
+</Button>
+{#if over > 0}
+  <div class="drop" aria-hidden="true">
+    Drop the file to import it as a {kind === "patches" ? "patch" : "panel"}
+  </div>
+{/if}
+
+<style>
+  .drop {
+    position: fixed;
+    inset: 3rem 0.5rem 0.5rem;
+    z-index: 80;
+    display: grid;
+    place-items: center;
+    font-size: 1.25rem;
+    background: var(--paper);
+    opacity: 0.94;
+    border: 2px dashed var(--ink-3);
+    pointer-events: none;
+  }
+</style>

@@ -1,0 +1,36 @@
+<script lang="ts">
+  import type { Reading } from "../lib/types";
+  import ClockPointer from "./ClockPointer.svelte";
+  /** Readings as the instrument shows them. */
+  let { readings }: { readings: Reading[] } = $props();
+</script>
+
+{#each readings as r (r.control)}
+  <span class="reading num" class:init={r.init} class:hand={r.overridden}>
+    {#if readings.length > 1}<span class="of">{r.label}</span>{/if}<ClockPointer
+      reading={r.reading}
+    />{r.reading}
+  </span>
+{:else}<span class="soft" aria-label="none">&ndash;</span>{/each}
+
+<style>
+  .reading {
+    display: block;
+    white-space: nowrap;
+  }
+  .of {
+    font-family: var(--sans);
+    font-size: 0.75rem;
+    color: var(--ink-3);
+    margin-right: 0.375rem;
+  }
+  .init {
+    color: var(--ink-3);
+  }
+  .hand {
+    text-decoration: underline;
+    text-decoration-color: var(--rubric);
+    text-decoration-thickness: 2px;
+    text-underline-offset: 3px;
+  }
+</style>

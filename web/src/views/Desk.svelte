@@ -1,0 +1,254 @@
+<script lang="ts">
+  import { Button, Select, SelectItem } from "carbon-components-svelte";
+  import { app, plain, pressing, typing } from "../lib/app.svelte";
+  import { ask } from "../lib/api";
+  import { route } from "../lib/route.svelte";
+  import { walkRows } from "../lib/rows";
+  import type { Desk, Loaded, Opened } from "../lib/types";
+  import Summary from "../parts/Summary.svelte";
+
+  let desk = $state<Desk | null>(null);
+  let patch = $state("");
+  let target = $state("");
+
+  async function load() {
+    try {
+      desk = await ask<Desk>("GET", "/desk");
+      app.pending = desk.pending;
+      if (!desk.patches.some((p) => p.id === patch))
+        patch =
+          desk.patches.find((p) => p.kind === "bass")?.id ??
+          desk.patches[0]?.id ??
+          "";
+    } catch (e) {
+      app.fail(e);
+    }
+  }
+  $effect(() => {
+    void app.changed;
+    void load();
+  });
+  $effect(() => {
+    document.title = "Desk - Glossator";
+    app.keys = [
+      { keys: "↑ ↓", does: "move through patches and sheets" },
+      { keys: "Enter", does: "open the chosen line" },
+      { keys: "s", does: "open the sample translation" },
+    ];
+  });
+
+  const own = $derived(desk?.patches.find((p) => p.id === patch)?.panel ?? "");
+  const targets = $derived(
+    (desk?.panels ?? []).filter((p) => p.kind === "instrument"),
+  );
+  $effect(() => {
+    if (!targets.some((t) => t.id === target) || target === own)
+      target = targets.find((t) => t.id !== own)?.id ?? targets[0]?.id ?? "";
+  });
+
+  async function translate(p: string, t: string) {
+    try {
+      const s = await ask<Opened>("POST", "/sheets", { patch: p, target: t });
+      route.go(`/sheets/${s.id}`);
+    } catch (e) {
+      app.fail(e);
+    }
+  }
+
+  async function sample() {
+    try {
+      const n = await ask<Loaded>("POST", "/sample");
+      if (n.panels + n.patches > 0)
+        app.say(
+          "Sample loaded",
+          `${n.panels} panels and ${n.patches} patches; undo takes them away one by one.`,
+        );
+      await translate("keel", "halyard");
+    } catch (e) {
+      app.fail(e);
+    }
+  }
+
+  function keydown(e: KeyboardEvent) {
+    if (typing(e) || !plain(e) || app.help || pressing(e) || walkRows(e))
+      return;
+    if (e.key !== "s") return;
+    e.preventDefault();
+    void sample();
+  }
+  const when = (iso: string) =>
+    new Date(iso).toLocaleString("en-GB", {
+      dateStyle: "medium",
+      timeStyle: "short",
+    });
+</script>
+
+<svelte:window onkeydown={keydown} />
+
+<div class="page">
+  <h1>Desk</h1>
+  {#if !desk}
+    <p class="soft" role="status">Loading</p>
+  {:else}
+    {#if desk.patches.length === 0}
+      <section class="way">
+        <h2>Nothing is on the desk yet</h2>
+        <p>
+          A patch is the readings of one sound on one instrument; a sheet is
+          that patch set on another, with a reason for every line. See one
+          first: the sample is the bass <em>Keel</em>, from a three-oscillator
+          analogue without memory to a polyphonic instrument that counts from 0
+          to 127.
+        </p>
+        <div class="bar">
+          <Button on:click={sample}>Open the sample translation</Button>
+          <a href="/patches">Import a patch of your own</a>
+          <a href="/panels">Import a panel</a>
+        </div>
+      </section>
+    {:else}
+      <section>
+        <h2>Translate</h2>
+        <div class="bar go">
+          <Select labelText="Patch" bind:selected={patch} size="sm">
+            {#each desk.patches as p (p.id)}<SelectItem
+                value={p.id}
+                text={`${p.name} (${p.panelName})`}
+              />{/each}
+          </Select>
+          <Select labelText="Target" bind:selected={target} size="sm">
+            {#each targets as t (t.id)}<SelectItem
+                value={t.id}
+                text={t.id === own ? `${t.name} (its own)` : t.name}
+              />{/each}
+          </Select>
+          <Button
+            size="small"
+            disabled={!patch || !target}
+            on:click={() => translate(patch, target)}>Open the sheet</Button
+          >
+          <span class="end"
+            ><button class="linkish" onclick={sample}>Sample translation</button
+            > <kbd>s</kbd></span
+          >
+        </div>
+      </section>
+    {/if}
+
+    {#if desk.sheets.length > 0}
+      <section>
+        <h2>On the go</h2>
+        <ul class="rows">
+          {#each desk.sheets as s (s.id)}
+            <li>
+              <a
+                data-row
+                href={s.ticked > 0 && s.ticked < s.lines
+                  ? `/sheets/${s.id}/dial-in`
+                  : `/sheets/${s.id}`}
+              >
+                <span class="what"
+                  ><strong>{s.patchName}</strong>
+                  {s.sourceName} to {s.targetName}</span
+                >
+                <span class="next">
+                  {#if s.ticked === 0}next: read the sheet
+                  {:else if s.ticked < s.lines}next: dial in, {s.ticked} of {s.lines}
+                    done
+                  {:else}dialled in, {s.lines} of {s.lines}{/if}
+                </span>
+                <Summary summary={s.summary} />
+                <span class="soft small date">{when(s.updated)}</span>
+                {#if !s.clean}<span class="red">audit failed</span>{/if}
+              </a>
+            </li>
+          {/each}
+        </ul>
+      </section>
+    {/if}
+
+    {#if desk.patches.length > 0}
+      <section>
+        <h2>Patches</h2>
+        <ul class="rows">
+          {#each desk.patches as p (p.id)}
+            <li>
+              <a data-row href={`/patches/${p.id}`}>
+                <span class="what"
+                  ><strong>{p.name}</strong> {p.kind} on {p.panelName}</span
+                >
+                <span class="next">{p.tempo ? `${p.tempo} a minute` : ""}</span>
+                <span class="soft small notes">{p.notes}</span>
+              </a>
+            </li>
+          {/each}
+        </ul>
+      </section>
+    {/if}
+  {/if}
+</div>
+
+<style>
+  section {
+    margin: 1rem 0 1.75rem;
+  }
+  .way {
+    background: var(--sheet);
+    border: 1px solid var(--rule);
+    border-left: 3px solid var(--rubric);
+    padding: 1rem 1.25rem 1.25rem;
+    max-width: 48rem;
+  }
+  .way p {
+    margin: 0.5rem 0 1rem;
+    font-size: 0.875rem;
+    line-height: 1.375rem;
+  }
+  .go {
+    align-items: end;
+  }
+  .go :global(.bx--form-item) {
+    flex: 0 1 17rem;
+  }
+  .rows {
+    list-style: none;
+    padding: 0;
+    margin: 0.5rem 0 0;
+    border-top: 1px solid var(--ink-3);
+  }
+  .rows a {
+    display: grid;
+    grid-template-columns:
+      minmax(14rem, 20rem) minmax(10rem, 15rem)
+      1fr auto auto;
+    gap: 0 1rem;
+    align-items: baseline;
+    padding: 0.4375rem 0.5rem;
+    border-bottom: 1px solid var(--rule);
+    text-decoration: none;
+  }
+  .rows a:hover {
+    background: var(--shade);
+  }
+  .what,
+  .notes {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  strong {
+    font-weight: 600;
+    margin-right: 0.375rem;
+  }
+  .notes {
+    grid-column: 3 / -1;
+  }
+  @media (max-width: 760px) {
+    .rows a {
+      grid-template-columns: 1fr;
+    }
+    .notes {
+      grid-column: 1;
+    }
+  }
+</style>

@@ -1,0 +1,359 @@
+<script lang="ts">
+  import { ProgressBar } from "carbon-components-svelte";
+  import { tick } from "svelte";
+  import { app, plain, pressing, typing } from "../lib/app.svelte";
+  import { ask, part, Refusal } from "../lib/api";
+  import { route } from "../lib/route.svelte";
+  import type { Line, SheetView } from "../lib/types";
+  import ClockPointer from "../parts/ClockPointer.svelte";
+
+  let { id }: { id: number } = $props();
+  let view = $state<SheetView | null>(null);
+  let missing = $state("");
+
+  function take(v: SheetView) {
+    view = v;
+    app.pending = v.pending;
+    document.title = `Dial in ${v.sheet.patchName} - Glossator`;
+  }
+  async function load() {
+    try {
+      take(await ask<SheetView>("GET", `/sheets/${id}`));
+      missing = "";
+    } catch (e) {
+      if (e instanceof Refusal && e.problem.status === 404)
+        missing = e.problem.detail;
+      else app.fail(e);
+    }
+  }
+  $effect(() => {
+    void app.changed;
+    void load();
+  });
+  $effect(() => {
+    app.keys = [
+      { keys: "Space or Enter", does: "tick the line and go on to the next" },
+      { keys: "↑ ↓", does: "move through the list" },
+      { keys: "n", does: "go to the next line that is not ticked" },
+      {
+        keys: "Backspace",
+        does: "take the last line's tick away and go back to it",
+      },
+      { keys: "p", does: "print" },
+      { keys: "Esc", does: "back to the sheet" },
+    ];
+  });
+
+  const list = $derived(view?.dialIn);
+  const lines: Line[] = $derived(list?.groups.flatMap((g) => g.lines) ?? []);
+  const ticks = $derived(new Set(view?.ticks ?? []));
+  const done = $derived(lines.filter((l) => ticks.has(l.key)).length);
+  const current = $derived(
+    lines.find((l) => l.key === route.line) ??
+      lines.find((l) => !ticks.has(l.key)) ??
+      lines[0],
+  );
+
+  async function choose(l: Line | undefined) {
+    if (!l) return;
+    route.choose(l.key);
+    await tick();
+    document.getElementById(`l-${l.key}`)?.scrollIntoView({ block: "center" });
+  }
+  let queue: Promise<void> = Promise.resolve();
+  function mark(l: Line, on: boolean): Promise<void> {
+    queue = queue.then(async () => {
+      try {
+        take(
+          await ask<SheetView>(
+            on ? "PUT" : "DELETE",
+            `/sheets/${id}/ticks/${part(l.key)}`,
+          ),
+        );
+      } catch (e) {
+        app.fail(e);
+      }
+    });
+    return queue;
+  }
+  async function tickOn() {
+    const l = current;
+    if (!l) return;
+    const i = lines.indexOf(l);
+    const next =
+      lines.slice(i + 1).find((x) => !ticks.has(x.key)) ??
+      lines.find((x) => x !== l && !ticks.has(x.key));
+    void mark(l, true);
+    await choose(next ?? l);
+  }
+  function keydown(e: KeyboardEvent) {
+    if (typing(e) || !plain(e) || app.help || pressing(e)) return;
+    const i = current ? lines.indexOf(current) : 0;
+    if (e.key === " " || e.key === "Enter") void tickOn();
+    else if (e.key === "ArrowDown")
+      void choose(lines[Math.min(lines.length - 1, i + 1)]);
+    else if (e.key === "ArrowUp") void choose(lines[Math.max(0, i - 1)]);
+    else if (e.key === "n")
+      void choose(
+        lines.slice(i + 1).find((x) => !ticks.has(x.key)) ??
+          lines.find((x) => !ticks.has(x.key)),
+      );
+    else if (e.key === "Backspace") {
+      const before =
+        current && ticks.has(current.key)
+          ? current
+          : lines.slice(0, i).findLast((x) => ticks.has(x.key));
+      if (before) void mark(before, false).then(() => choose(before));
+    } else if (e.key === "p") print();
+    else if (e.key === "Escape") route.go(`/sheets/${id}`);
+    else return;
+    e.preventDefault();
+  }
+</script>
+
+<svelte:window onkeydown={keydown} />
+
+<div class="page">
+  {#if missing}
+    <h1>No such sheet</h1>
+    <p>{missing} <a href="/">To the desk</a></p>
+  {:else if !view || !list}
+    <p class="soft" role="status">Loading</p>
+  {:else}
+    <div class="bar">
+      <h1>Dial in {view.sheet.patchName} on {view.sheet.target.name}</h1>
+      <div class="end noprint">
+        <a href={`/sheets/${id}`}>Sheet</a> &nbsp;
+        <button class="linkish" onclick={() => print()}>Print</button>
+      </div>
+    </div>
+    <div class="noprint">
+      <ProgressBar
+        size="sm"
+        labelText="Progress"
+        hideLabel
+        value={done}
+        max={Math.max(1, lines.length)}
+        helperText={`${done} of ${lines.length} done`}
+      />
+    </div>
+
+    <div class="now noprint" role="group" aria-label="The line to set now">
+      {#if done === lines.length && lines.length > 0}
+        <div class="big">All {lines.length} lines are set.</div>
+        <p class="reason">
+          Raise the monitors last. Compare with the original at equal level,
+          then save.
+        </p>
+      {:else if current}
+        <div class="soft">
+          {current.section}{current.hidden ? ", on a hidden page" : ""}
+        </div>
+        <div class="big">
+          {#if current.verb === "patch"}Patch <b>{current.label}</b> into
+            <b>{current.reading}</b>
+          {:else}
+            {current.verb === "switch off" ? "Switch off" : "Set"}
+            <b>{current.label}</b>
+            {current.verb === "switch off" ? "with" : "to"}
+            <b class="num"
+              ><ClockPointer reading={current.reading} />{current.reading}</b
+            >
+          {/if}
+        </div>
+        <p class="reason why">{current.why}</p>
+        <p class="red caution">{current.caution ?? ""}</p>
+        <div class="bar">
+          <button class="do" onclick={() => tickOn()}
+            >{ticks.has(current.key) ? "Next" : "Done, next"}
+            <kbd>Space</kbd></button
+          >
+          {#if ticks.has(current.key)}<button
+              class="linkish"
+              onclick={() => current && mark(current, false)}
+              >take the tick away</button
+            >{/if}
+        </div>
+      {/if}
+    </div>
+
+    <h2>First</h2>
+    <ul class="first">
+      {#each list.first as f (f)}<li>{f}</li>{/each}
+    </ul>
+    {#each list.groups as g (g.step)}
+      <h2>{g.title}</h2>
+      <ul class="list">
+        {#each g.lines as l (l.key)}
+          <li
+            id={`l-${l.key}`}
+            class:current={l.key === current?.key}
+            class:ticked={ticks.has(l.key)}
+          >
+            <input
+              type="checkbox"
+              id={`t-${l.key}`}
+              tabindex="-1"
+              checked={ticks.has(l.key)}
+              onchange={(e) => {
+                void mark(l, e.currentTarget.checked);
+                void choose(l);
+                e.currentTarget.blur();
+              }}
+            />
+            <label for={`t-${l.key}`}
+              ><span class="section">{l.section}</span><span class="label"
+                >{l.verb === "switch off"
+                  ? `switch off ${l.label}`
+                  : l.label}</span
+              ><span class="num value"
+                ><ClockPointer reading={l.reading} /> {l.reading}</span
+              >{#if l.caution}<span class="red small cautious">{l.caution}</span
+                >{/if}</label
+            >
+          </li>
+        {/each}
+      </ul>
+    {/each}
+    <h2>
+      Leave {view.sheet.target.memory
+        ? "at init"
+        : "anywhere: they do nothing here"}
+    </h2>
+    <ul class="leave">
+      {#each list.leave as l (l.control)}
+        <li>
+          <span class="soft">{l.section}</span>
+          {l.label}
+          <span class="num">{view.sheet.target.memory ? l.reading : ""}</span>
+        </li>
+      {:else}<li class="soft">nothing</li>{/each}
+    </ul>
+  {/if}
+</div>
+
+<style>
+  .now {
+    position: sticky;
+    top: 2.75rem;
+    z-index: 10;
+    background: var(--sheet);
+    border: 1px solid var(--ink-3);
+    border-left: 3px solid var(--rubric);
+    padding: 0.75rem 1.25rem 1rem;
+    margin: 0.75rem 0 1rem;
+    min-height: 10.5rem;
+  }
+  .big {
+    font-size: 1.75rem;
+    line-height: 2.25rem;
+    font-weight: 400;
+  }
+  .big b {
+    font-weight: 600;
+  }
+  .why,
+  .caution {
+    margin: 0.125rem 0;
+    min-height: 1.25rem;
+  }
+  .do {
+    font: inherit;
+    background: var(--ink);
+    color: var(--paper);
+    border: 0;
+    padding: 0.5rem 1rem;
+    cursor: pointer;
+  }
+  .do kbd {
+    color: var(--ink);
+    margin-left: 0.5rem;
+  }
+  h2 {
+    margin: 1rem 0 0.25rem;
+  }
+  ul {
+    list-style: none;
+    margin: 0;
+    padding: 0;
+  }
+  .list {
+    border-top: 1px solid var(--ink-3);
+  }
+  .list li {
+    display: flex;
+    align-items: baseline;
+    gap: 0.75rem;
+    padding: 0.25rem 0.5rem;
+    border-bottom: 1px solid var(--rule);
+    scroll-margin: 16rem 0 2rem;
+  }
+  .list label {
+    flex: 1;
+    display: grid;
+    grid-template-columns: 11rem 16rem 10rem 1fr;
+    gap: 0 1rem;
+    font-size: 1rem;
+    line-height: 1.5rem;
+    cursor: pointer;
+  }
+  .list input {
+    width: 1rem;
+    height: 1rem;
+    accent-color: var(--ink);
+  }
+  .section {
+    color: var(--ink-3);
+    font-size: 0.8125rem;
+  }
+  .value {
+    font-weight: 500;
+    white-space: nowrap;
+  }
+  .current {
+    background: var(--chosen);
+  }
+  .ticked .label,
+  .ticked .value {
+    text-decoration: line-through;
+    text-decoration-color: var(--ink-3);
+    color: var(--ink-3);
+  }
+  .current .section {
+    color: var(--ink-2);
+  }
+  .current.ticked .label,
+  .current.ticked .value {
+    color: var(--ink-2);
+  }
+  .leave {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.125rem 1.25rem;
+    font-size: 0.8125rem;
+  }
+  @media (max-width: 700px) {
+    .page {
+      padding: 0.5rem 0.75rem 2rem;
+    }
+    .big {
+      font-size: 1.375rem;
+      line-height: 1.75rem;
+    }
+    .list label {
+      grid-template-columns: 1fr auto;
+    }
+    .list .section {
+      grid-column: 1 / -1;
+    }
+    .cautious {
+      grid-column: 1 / -1;
+    }
+  }
+  @media print {
+    .list label {
+      grid-template-columns: 9rem 14rem 8rem 1fr;
+      font-size: 11pt;
+    }
+  }
+</style>

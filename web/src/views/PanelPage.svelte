@@ -1,0 +1,210 @@
+<script lang="ts">
+  import { app, plain, pressing, typing } from "../lib/app.svelte";
+  import { ask, exportURL, part, Refusal } from "../lib/api";
+  import { route } from "../lib/route.svelte";
+  import { steps, type PanelView } from "../lib/types";
+  import ScaleStrip from "../parts/ScaleStrip.svelte";
+
+  let { id }: { id: string } = $props();
+  let view = $state<PanelView | null>(null);
+  let missing = $state("");
+
+  async function load() {
+    try {
+      view = await ask<PanelView>("GET", `/panels/${part(id)}`);
+      app.pending = view.pending;
+      document.title = `${view.name} - Glossator`;
+    } catch (e) {
+      if (e instanceof Refusal && e.problem.status === 404)
+        missing = e.problem.detail;
+      else app.fail(e);
+    }
+  }
+  $effect(() => {
+    void app.changed;
+    void load();
+  });
+  const ids = $derived(
+    view?.sections.flatMap((s) => s.controls.map((c) => c.id)) ?? [],
+  );
+  $effect(() => {
+    app.keys = [
+      { keys: "↑ ↓", does: "move through the controls" },
+      { keys: "Esc", does: "back to the panels" },
+    ];
+  });
+  function show(c: string) {
+    route.choose(c);
+    document.getElementById(`c-${c}`)?.scrollIntoView({ block: "nearest" });
+  }
+  $effect(() => {
+    if (view && route.line)
+      document
+        .getElementById(`c-${route.line}`)
+        ?.scrollIntoView({ block: "center" });
+  });
+  function keydown(e: KeyboardEvent) {
+    if (typing(e) || !plain(e) || app.help || pressing(e)) return;
+    const i = ids.indexOf(route.line);
+    if (e.key === "ArrowDown") show(ids[Math.min(ids.length - 1, i + 1)] ?? "");
+    else if (e.key === "ArrowUp") show(ids[Math.max(0, i - 1)] ?? "");
+    else if (e.key === "Escape") route.go("/panels");
+    else return;
+    e.preventDefault();
+  }
+</script>
+
+<svelte:window onkeydown={keydown} />
+
+<div class="page">
+  {#if missing}
+    <h1>No such panel</h1>
+    <p>{missing} <a href="/panels">All panels</a></p>
+  {:else if !view}
+    <p class="soft" role="status">Loading</p>
+  {:else}
+    <div class="bar">
+      <h1>{view.name}</h1>
+      <span class="soft small num"
+        >revision {view.revision}, {view.controls} controls, {view.modules} modules,
+        {view.memory ? "with memory" : "no memory"}</span
+      >
+      <div class="end bar">
+        <span class="soft small">Editing comes with a later version.</span>
+        <a download href={exportURL(`/panels/${part(id)}/export`)}
+          >Export JSON</a
+        >
+      </div>
+    </div>
+    <p class="reason">{view.summary}</p>
+    {#if view.notes.length > 0}
+      <h2 class="sub">What the panel does not show</h2>
+      <ul class="notes">
+        {#each view.notes as n, i (i)}<li>
+            <strong>{n.about}</strong> <span class="reason">{n.text}</span>
+          </li>{/each}
+      </ul>
+    {/if}
+    {#each view.sections as s (s.id)}
+      <h2 class="sub">
+        {s.label} <span class="soft small">{steps[s.step]}</span>
+      </h2>
+      <table class="lines">
+        <thead class="visually-hidden"
+          ><tr><th>Control</th><th>Init</th><th>Scale</th><th>Law</th></tr
+          ></thead
+        >
+        <tbody>
+          {#each s.controls as c (c.id)}
+            <tr
+              id={`c-${c.id}`}
+              aria-current={route.line === c.id ? "true" : undefined}
+              class:chosen={route.line === c.id}
+            >
+              <td class="control"
+                >{c.label}{#if c.hidden}<span class="soft small">
+                    hidden</span
+                  >{/if}
+                {#if c.aliases.length}<div class="soft small">
+                    {c.aliases.join(", ")}
+                  </div>{/if}
+                {#if c.midi}<div class="soft small num">{c.midi}</div>{/if}
+              </td>
+              <td class="num init"
+                ><span class="soft small">init</span> {c.init}</td
+              >
+              <td class="scale">
+                {#each c.means as m, i (i)}
+                  <ScaleStrip mean={m} />
+                {:else}<span class="small">{c.expects}</span>{/each}
+              </td>
+              <td class="small law">
+                {#each c.means as m, i (i)}
+                  <div>
+                    <strong>{m.label}</strong>{#if m.when}<span class="soft">
+                        with {m.when}</span
+                      >{/if} <span class="reason">{m.law}</span>
+                  </div>
+                {:else}<span class="reason">chooses what else is there</span
+                  >{/each}
+                {#if c.note}<div class="reason red">{c.note}</div>{/if}
+              </td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    {/each}
+    <h2 class="sub">Modules</h2>
+    <table class="lines">
+      <thead
+        ><tr><th>Module</th><th>Kind</th><th>Fixed</th><th>There when</th></tr
+        ></thead
+      >
+      <tbody>
+        {#each view.parts as m (m.id)}
+          <tr
+            ><td>{m.label}</td><td>{m.kind}</td><td class="num small"
+              >{m.fixed || "–"}</td
+            ><td class="small">{m.when || "always"}</td></tr
+          >
+        {/each}
+      </tbody>
+    </table>
+    {#if view.routes.length > 0}
+      <h2 class="sub">Routes and patch points</h2>
+      <table class="lines">
+        <thead
+          ><tr
+            ><th>Route</th><th>Kind</th><th>Scaled by</th><th>There when</th
+            ></tr
+          ></thead
+        >
+        <tbody>
+          {#each view.routes as r, i (i)}
+            <tr
+              ><td>{r.label}</td><td>{r.kind}</td><td>{r.via || "–"}</td><td
+                class="small">{r.when || "always"}</td
+              ></tr
+            >
+          {/each}
+        </tbody>
+      </table>
+    {/if}
+  {/if}
+</div>
+
+<style>
+  .sub {
+    margin: 1.25rem 0 0.25rem;
+  }
+  .notes {
+    margin: 0;
+    padding: 0;
+    list-style: none;
+  }
+  .control {
+    width: 13rem;
+  }
+  .init {
+    width: 8rem;
+    white-space: nowrap;
+  }
+  .scale {
+    width: 42%;
+  }
+  .law {
+    line-height: 1.125rem;
+  }
+  strong {
+    font-weight: 600;
+  }
+  .chosen td {
+    background: var(--chosen);
+  }
+  tr {
+    scroll-margin: 4rem;
+  }
+  tbody td {
+    vertical-align: top;
+  }
+</style>

@@ -1,0 +1,105 @@
+<script lang="ts">
+  import { app, plain, pressing, typing } from "../lib/app.svelte";
+  import { ask, exportURL, part } from "../lib/api";
+  import { route } from "../lib/route.svelte";
+  import { walkRows } from "../lib/rows";
+  import type { Desk } from "../lib/types";
+  import ImportFile from "../parts/ImportFile.svelte";
+
+  let desk = $state<Desk | null>(null);
+  let importer = $state<ImportFile | undefined>();
+
+  async function load() {
+    try {
+      desk = await ask<Desk>("GET", "/desk");
+      app.pending = desk.pending;
+    } catch (e) {
+      app.fail(e);
+    }
+  }
+  $effect(() => {
+    void app.changed;
+    void load();
+  });
+  $effect(() => {
+    document.title = "Panels - Glossator";
+    app.keys = [
+      { keys: "↑ ↓", does: "move through the panels" },
+      { keys: "Enter", does: "open the chosen panel" },
+      { keys: "i", does: "import a panel file" },
+    ];
+  });
+  function keydown(e: KeyboardEvent) {
+    if (typing(e) || !plain(e) || app.help || pressing(e) || walkRows(e))
+      return;
+    if (e.key !== "i") return;
+    e.preventDefault();
+    importer?.choose();
+  }
+</script>
+
+<svelte:window onkeydown={keydown} />
+
+<div class="page">
+  <div class="bar">
+    <h1>Panels</h1>
+    <div class="end">
+      <ImportFile
+        bind:this={importer}
+        kind="panels"
+        done={(id, name) => {
+          app.say("Imported", name);
+          route.go(`/panels/${part(id)}`);
+        }}
+      />
+    </div>
+  </div>
+  {#if !desk}
+    <p class="soft" role="status">Loading</p>
+  {:else if desk.panels.length === 0}
+    <p>
+      There is no panel yet. Import a file by the button, or drop it here; or
+      open the sample from the <a href="/">desk</a>.
+    </p>
+  {:else}
+    <table class="lines">
+      <thead>
+        <tr
+          ><th>Name</th><th class="right">Controls</th><th class="right"
+            >Modules</th
+          ><th>Memory</th><th class="right">Revision</th><th>What it is</th><th
+            >File</th
+          ></tr
+        >
+      </thead>
+      <tbody>
+        {#each desk.panels as p (p.id)}
+          <tr>
+            <td><a data-row href={`/panels/${part(p.id)}`}>{p.name}</a></td>
+            <td class="num right">{p.controls}</td>
+            <td class="num right">{p.modules}</td>
+            <td>{p.memory ? "yes" : "none"}</td>
+            <td class="num right">{p.revision}</td>
+            <td class="small">{p.summary}</td>
+            <td
+              ><a
+                download
+                href={exportURL(`/panels/${part(p.id)}/export`)}
+                aria-label={`Export ${p.name}`}>JSON</a
+              ></td
+            >
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  {/if}
+</div>
+
+<style>
+  table {
+    margin-top: 1rem;
+  }
+  .right {
+    text-align: right;
+  }
+</style>

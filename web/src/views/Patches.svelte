@@ -1,0 +1,141 @@
+<script lang="ts">
+  import { Search } from "carbon-components-svelte";
+  import { app, plain, pressing, typing } from "../lib/app.svelte";
+  import { ask, exportURL, part } from "../lib/api";
+  import { route } from "../lib/route.svelte";
+  import { walkRows } from "../lib/rows";
+  import type { Desk } from "../lib/types";
+  import ImportFile from "../parts/ImportFile.svelte";
+
+  let desk = $state<Desk | null>(null);
+  let find = $state("");
+  let importer = $state<ImportFile | undefined>();
+
+  async function load() {
+    try {
+      desk = await ask<Desk>("GET", "/desk");
+      app.pending = desk.pending;
+    } catch (e) {
+      app.fail(e);
+    }
+  }
+  $effect(() => {
+    void app.changed;
+    void load();
+  });
+  $effect(() => {
+    document.title = "Patches - Glossator";
+    app.keys = [
+      { keys: "↑ ↓", does: "move through the patches" },
+      { keys: "Enter", does: "open the chosen patch" },
+      { keys: "i", does: "import a patch file" },
+      { keys: "/", does: "find" },
+    ];
+  });
+
+  const shown = $derived(
+    (desk?.patches ?? []).filter((p) =>
+      [p.name, p.kind, p.panelName, p.notes, ...p.tags]
+        .join(" ")
+        .toLowerCase()
+        .includes(find.trim().toLowerCase()),
+    ),
+  );
+
+  function keydown(e: KeyboardEvent) {
+    if (typing(e) || !plain(e) || app.help || pressing(e) || walkRows(e))
+      return;
+    if (e.key === "i") importer?.choose();
+    else if (e.key === "/")
+      document.querySelector<HTMLInputElement>("#find")?.focus();
+    else return;
+    e.preventDefault();
+  }
+</script>
+
+<svelte:window onkeydown={keydown} />
+
+<div class="page">
+  <div class="bar">
+    <h1>Patches</h1>
+    <div class="end bar">
+      <Search
+        id="find"
+        size="sm"
+        placeholder="Find"
+        labelText="Find a patch"
+        bind:value={find}
+      />
+      <ImportFile
+        bind:this={importer}
+        kind="patches"
+        done={(id, name) => {
+          app.say("Imported", name);
+          route.go(`/patches/${part(id)}`);
+        }}
+      />
+    </div>
+  </div>
+  {#if !desk}
+    <p class="soft" role="status">Loading</p>
+  {:else if desk.patches.length === 0}
+    <p>
+      There is no patch yet. Import a file by the button, or drop it here; or
+      open the sample from the <a href="/">desk</a>.
+    </p>
+  {:else if shown.length === 0}
+    <p>No patch has “{find}” in its name, kind, panel, tags or notes.</p>
+  {:else}
+    <table class="lines">
+      <thead>
+        <tr
+          ><th>Name</th><th>Kind</th><th>Panel</th><th class="right">Tempo</th
+          ><th class="right">Readings</th><th>Tags</th><th>Notes</th><th
+            >File</th
+          ></tr
+        >
+      </thead>
+      <tbody>
+        {#each shown as p (p.id)}
+          <tr>
+            <td><a data-row href={`/patches/${part(p.id)}`}>{p.name}</a></td>
+            <td>{p.kind}</td>
+            <td><a href={`/panels/${part(p.panel)}`}>{p.panelName}</a></td>
+            <td class="num right">{p.tempo || "–"}</td>
+            <td class="num right">{p.changed}</td>
+            <td class="small">{p.tags.join(", ")}</td>
+            <td class="small notes"><span>{p.notes}</span></td>
+            <td
+              ><a
+                download
+                href={exportURL(`/patches/${part(p.id)}/export`)}
+                aria-label={`Export ${p.name}`}>JSON</a
+              ></td
+            >
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  {/if}
+</div>
+
+<style>
+  table {
+    margin-top: 1rem;
+  }
+  .right {
+    text-align: right;
+  }
+  .notes {
+    max-width: 26rem;
+  }
+  .notes span {
+    display: block;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .bar :global(.bx--search) {
+    width: 14rem;
+  }
+</style>

@@ -1,0 +1,714 @@
+<script lang="ts">
+  import {
+    Button,
+    Select,
+    SelectItem,
+    TextInput,
+  } from "carbon-components-svelte";
+  import { tick } from "svelte";
+  import { app, plain, pressing, typing } from "../lib/app.svelte";
+  import { ask, exportURL, part, Refusal } from "../lib/api";
+  import { route } from "../lib/route.svelte";
+  import {
+    steps,
+    verdicts,
+    type Gloss,
+    type Opened,
+    type Rule,
+    type SheetView,
+  } from "../lib/types";
+  import Readings from "../parts/Readings.svelte";
+  import RuleView from "../parts/RuleView.svelte";
+  import Verdict from "../parts/Verdict.svelte";
+
+  let { id }: { id: number } = $props();
+  let view = $state<SheetView | null>(null);
+  let missing = $state("");
+  let rule = $state<Rule | null>(null);
+  let ruleBox = $state<RuleView | undefined>();
+  let only: string[] = $state([]);
+  let idle = $state(true);
+
+  // the override of the chosen line
+  let control = $state("");
+  let typed = $state("");
+  let wrong = $state("");
+  let editing = $state(false);
+
+  const sheet = $derived(view?.sheet);
+  const losses = ["bent", "recast", "left out"];
+
+  function take(v: SheetView) {
+    view = v;
+    app.pending = v.pending;
+    document.title = `${v.sheet.patchName} to ${v.sheet.target.name} - Glossator`;
+  }
+  async function load() {
+    try {
+      take(await ask<SheetView>("GET", `/sheets/${id}`));
+      missing = "";
+    } catch (e) {
+      if (e instanceof Refusal && e.problem.status === 404)
+        missing = e.problem.detail;
+      else app.fail(e);
+    }
+  }
+  $effect(() => {
+    void app.changed;
+    void load();
+  });
+  $effect(() => {
+    app.keys = [
+      { keys: "↑ ↓", does: "move through the lines" },
+      { keys: "0-9 + - ~", does: "type another reading for the target" },
+      {
+        keys: "Enter",
+        does: "open the reading; Enter again sets it, Esc leaves it",
+      },
+      { keys: "x", does: "take a reading set by hand back" },
+      {
+        keys: "r",
+        does: "go to the rule; arrows move the hairline by the target's steps, Shift finely",
+      },
+      { keys: "l", does: "only what is bent, recast or left out" },
+      { keys: "v", does: "hide or show idle lines" },
+      { keys: "d", does: "dial in" },
+      { keys: "Esc", does: "back to the desk" },
+    ];
+  });
+
+  const shown = $derived(
+    (sheet?.glosses ?? []).filter(
+      (g) =>
+        (idle || g.verdict !== "idle") &&
+        (only.length === 0 || only.includes(g.verdict)),
+    ),
+  );
+  const grouped = $derived.by(() => {
+    const order = Object.keys(steps);
+    return [...shown].sort(
+      (a, b) => order.indexOf(a.step) - order.indexOf(b.step),
+    );
+  });
+  const chosen = $derived(
+    grouped.find((g) => g.id === route.line) ?? grouped[0],
+  );
+  const setting = (c: string) => sheet?.settings.find((s) => s.control === c);
+
+  let met = false;
+  $effect(() => {
+    if (!view || met) return;
+    met = true;
+    void tick().then(() =>
+      document
+        .getElementById(`g-${route.line}`)
+        ?.scrollIntoView({ block: "center" }),
+    );
+  });
+
+  let drawn = "";
+  $effect(() => {
+    const g = chosen;
+    void view;
+    if (!g) {
+      rule = null;
+      return;
+    }
+    if (drawn !== g.id) {
+      drawn = g.id;
+      control =
+        g.target.find((t) => !t.init)?.control ?? g.target[0]?.control ?? "";
+      close();
+    }
+    ask<Rule>("GET", `/sheets/${id}/rule?gloss=${part(g.id)}`)
+      .then((r) => {
+        if (drawn === r.gloss) rule = r;
+      })
+      .catch((e: unknown) => app.fail(e));
+  });
+
+  function close() {
+    editing = false;
+    typed = "";
+    wrong = "";
+  }
+  async function choose(g: Gloss | undefined, focus = true) {
+    if (!g) return;
+    route.choose(g.id);
+    await tick();
+    const row = document.getElementById(`g-${g.id}`);
+    row?.scrollIntoView({ block: "nearest" });
+    if (focus) row?.focus({ preventScroll: true });
+  }
+  async function edit(first = "") {
+    if (!chosen) return;
+    if (!control) {
+      app.say(
+        "No control to set",
+        `${sheet?.target.name} has none for this line.`,
+      );
+      return;
+    }
+    editing = true;
+    typed = first || (setting(control)?.reading ?? "");
+    await tick();
+    const field = document.querySelector<HTMLInputElement>("#override");
+    field?.focus();
+    if (!first) field?.select();
+  }
+  async function put(c: string, reading: string) {
+    try {
+      take(
+        await ask<SheetView>("PUT", `/sheets/${id}/overrides/${part(c)}`, {
+          reading,
+        }),
+      );
+      const g = chosen;
+      close();
+      app.say(
+        `${setting(c)?.label ?? c} set to ${setting(c)?.reading ?? reading}`,
+        g ? `${g.label} is ${g.verdict}.` : "",
+      );
+      await choose(g);
+    } catch (e) {
+      if (e instanceof Refusal && e.problem.status === 422)
+        wrong = e.problem.detail;
+      else app.fail(e);
+    }
+  }
+  async function takeBack() {
+    const c = chosen?.target.find((t) => t.overridden)?.control;
+    if (!c) return;
+    try {
+      take(
+        await ask<SheetView>("DELETE", `/sheets/${id}/overrides/${part(c)}`),
+      );
+      app.say(
+        `${setting(c)?.label ?? c} taken back`,
+        `It is at ${setting(c)?.reading} again.`,
+      );
+    } catch (e) {
+      app.fail(e);
+    }
+  }
+  async function turnTo(target: string, school: string) {
+    if (!sheet || (target === sheet.target.id && school === sheet.school))
+      return;
+    try {
+      const s = await ask<Opened>("POST", "/sheets", {
+        patch: sheet.patch,
+        layer: sheet.layer,
+        target,
+        school,
+      });
+      route.go(`/sheets/${s.id}`);
+    } catch (e) {
+      app.fail(e);
+    }
+  }
+  function filter(v: string) {
+    only = only.length === 1 && only[0] === v ? [] : [v];
+  }
+  function keydown(e: KeyboardEvent) {
+    if (typing(e) || !plain(e) || app.help || pressing(e)) return;
+    const i = grouped.findIndex((g) => g.id === chosen?.id);
+    if (e.key === "ArrowDown")
+      void choose(grouped[Math.min(grouped.length - 1, i + 1)]);
+    else if (e.key === "ArrowUp") void choose(grouped[Math.max(0, i - 1)]);
+    else if (e.key === "Home") void choose(grouped[0]);
+    else if (e.key === "End") void choose(grouped[grouped.length - 1]);
+    else if (e.key === "Enter") void edit();
+    else if (/^[0-9+\-~.]$/.test(e.key)) void edit(e.key);
+    else if (e.key === "x") void takeBack();
+    else if (e.key === "r") ruleBox?.focus();
+    else if (e.key === "l")
+      only = only.length === losses.length ? [] : [...losses];
+    else if (e.key === "v") idle = !idle;
+    else if (e.key === "d") route.go(`/sheets/${id}/dial-in`);
+    else if (e.key === "Escape") {
+      if (document.activeElement?.getAttribute("role") === "slider")
+        void choose(chosen);
+      else route.go("/");
+    } else return;
+    e.preventDefault();
+  }
+  const failing = $derived(sheet?.audit.filter((c) => !c.ok) ?? []);
+  const pair = $derived.by(() => {
+    const owner = chosen?.param.slice(0, chosen.param.lastIndexOf("."));
+    return [...(sheet?.plan.modules ?? []), ...(sheet?.plan.routes ?? [])].find(
+      (p) => p.source === owner,
+    );
+  });
+</script>
+
+<svelte:window onkeydown={keydown} />
+
+{#if missing}
+  <div class="page">
+    <h1>No such sheet</h1>
+    <p>{missing} <a href="/">To the desk</a></p>
+  </div>
+{:else if !view || !sheet}
+  <div class="page"><p class="soft" role="status">Loading</p></div>
+{:else}
+  <div class="sheet">
+    <div class="top bar">
+      <h1><a href={`/patches/${part(sheet.patch)}`}>{sheet.patchName}</a></h1>
+      <span class="from">{sheet.source.name} to</span>
+      <Select
+        size="sm"
+        labelText="Target"
+        hideLabel
+        inline
+        selected={sheet.target.id}
+        on:change={(e) =>
+          sheet && turnTo((e.target as HTMLSelectElement).value, sheet.school)}
+      >
+        {#each view.targets as t (t.id)}<SelectItem
+            value={t.id}
+            text={t.name}
+          />{/each}
+      </Select>
+      <Select
+        size="sm"
+        labelText="School"
+        hideLabel
+        inline
+        selected={sheet.school}
+        on:change={(e) =>
+          sheet &&
+          turnTo(sheet.target.id, (e.target as HTMLSelectElement).value)}
+      >
+        <SelectItem value="numbers" text="by numbers" />
+        <SelectItem value="ear" text="by ear (not built yet)" disabled />
+        <SelectItem value="feel" text="by feel (not built yet)" disabled />
+      </Select>
+      <div
+        class="sum"
+        role="group"
+        aria-label="Verdicts; press one to see only those lines"
+      >
+        {#each verdicts as v (v)}
+          {#if (sheet.summary[v] ?? 0) > 0}
+            <button aria-pressed={only.includes(v)} onclick={() => filter(v)}>
+              <span class="num">{sheet.summary[v]}</span>
+              <Verdict verdict={v} />
+            </button>
+          {/if}
+        {/each}
+      </div>
+      <div class="end bar">
+        <details class="audit">
+          <summary class:red={failing.length > 0}
+            >{failing.length === 0
+              ? "audit clean"
+              : `audit: ${failing.map((c) => c.id).join(", ")} fails`}</summary
+          >
+          <ul>
+            {#each sheet.audit as c (c.id)}
+              <li class:red={!c.ok}>
+                <strong>{c.id}</strong>
+                {c.ok ? "holds" : "fails"}: {c.what}{c.detail
+                  ? `: ${c.detail}`
+                  : ""}
+              </li>
+            {/each}
+            <li class="soft">
+              plan: cost {sheet.plan.cost.toFixed(2)}, {sheet.plan.nodes} looked at{sheet
+                .plan.exact
+                ? ", none cheaper"
+                : ", stopped at the limit"}
+            </li>
+          </ul>
+        </details>
+        <span class="exports"
+          ><a download href={exportURL(`/sheets/${id}/export.json`)}>JSON</a>
+          <a download href={exportURL(`/sheets/${id}/export.md`)}>Markdown</a
+          ></span
+        >
+        <Button size="small" href={`/sheets/${id}/dial-in`}>Dial in</Button>
+      </div>
+    </div>
+    {#if sheet.notes.length > 0 || view.newer || failing.length > 0}
+      <div class="notes small">
+        {#each failing as c (c.id)}<span class="red"
+            >{c.id} fails: {c.detail}</span
+          >{/each}
+        {#each sheet.notes as n, i (i)}<span>{n}</span>{/each}
+        {#if view.newer}<span class="red"
+            >Since this sheet was made {view.newer}.
+            <button
+              class="linkish"
+              onclick={() =>
+                sheet &&
+                ask<Opened>("POST", "/sheets", {
+                  patch: sheet.patch,
+                  layer: sheet.layer,
+                  target: sheet.target.id,
+                  school: sheet.school,
+                })
+                  .then((s) => route.go(`/sheets/${s.id}`))
+                  .catch((e: unknown) => app.fail(e))}>Translate again</button
+            ></span
+          >{/if}
+      </div>
+    {/if}
+
+    <div class="body">
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+      <div
+        class="scroll"
+        role="region"
+        aria-label="Lines of the sheet"
+        tabindex="-1"
+      >
+        <table class="lines" role="grid" aria-label="Glosses">
+          <thead>
+            <tr>
+              <th>Control</th>
+              <th>{sheet.source.name}</th>
+              <th>Meaning</th>
+              <th>k = 2</th>
+              <th>{sheet.target.name}</th>
+              <th>Reached</th>
+              <th>Verdict</th>
+            </tr>
+          </thead>
+          <tbody>
+            {#each grouped as g, i (g.id)}
+              {#if grouped[i - 1]?.step !== g.step}
+                <tr class="step"
+                  ><th colspan="7" scope="rowgroup"
+                    >{steps[g.step] ?? g.step}</th
+                  ></tr
+                >
+              {/if}
+              <tr
+                id={`g-${g.id}`}
+                class="open"
+                class:dim={g.verdict === "idle"}
+                tabindex={g.id === chosen?.id ? 0 : -1}
+                aria-selected={g.id === chosen?.id}
+                onclick={() => choose(g)}
+                ondblclick={() => edit()}
+              >
+                <td class="label">
+                  <span
+                    class="section"
+                    class:again={grouped[i - 1]?.section === g.section &&
+                      grouped[i - 1]?.step === g.step}>{g.section}</span
+                  >
+                  <span>{g.label}</span>
+                </td>
+                <td><Readings readings={g.source} /></td>
+                <td class="num" class:long={(g.wanted?.text.length ?? 0) > 16}
+                  >{g.wanted?.text ?? "–"}</td
+                >
+                <td class="num soft">{g.wanted?.tol ?? ""}</td>
+                <td><Readings readings={g.target} /></td>
+                <td class="num" class:long={(g.reached?.text.length ?? 0) > 16}
+                  >{g.reached?.text ?? "–"}</td
+                >
+                <td class="verdict"
+                  ><Verdict verdict={g.verdict} />{#if g.open}<span
+                      class="openmark"
+                      title="hangs on what is not known">?</span
+                    >{/if}</td
+                >
+              </tr>
+            {:else}
+              <tr
+                ><td colspan="7"
+                  >No line has this verdict. <button
+                    class="linkish"
+                    onclick={() => ((only = []), (idle = true))}
+                    >Show all</button
+                  ></td
+                ></tr
+              >
+            {/each}
+          </tbody>
+        </table>
+      </div>
+
+      <aside aria-label="The chosen line">
+        {#if chosen}
+          <h2>{chosen.label}</h2>
+          <div class="small soft">
+            {chosen.section}{pair?.targetLabel
+              ? `; played by ${pair.targetLabel}`
+              : ""}
+          </div>
+          <p class="v">
+            <Verdict verdict={chosen.verdict} />
+            {#if chosen.diff && chosen.verdict !== "idle"}<span class="num"
+                >{chosen.diff}</span
+              >{/if}
+            {#if chosen.jnds > 0}<span class="soft small"
+                >{chosen.jnds} of a just-noticeable difference</span
+              >{/if}
+          </p>
+          {#if chosen.reason}<p class="reason">{chosen.reason}.</p>{/if}
+          {#each chosen.also ?? [] as a (a.param)}
+            <p class="small">
+              {a.label}: <span class="num">{a.wanted?.text}</span> to
+              <span class="num">{a.reached?.text ?? "–"}</span>
+              <Verdict verdict={a.verdict} />
+            </p>
+          {/each}
+          {#if chosen.target.length > 0}
+            <form
+              onsubmit={(e) => {
+                e.preventDefault();
+                if (editing) void put(control, typed);
+                else void edit();
+              }}
+            >
+              {#if chosen.target.length > 1}
+                <Select size="sm" labelText="Control" bind:selected={control}>
+                  {#each chosen.target as t (t.control)}<SelectItem
+                      value={t.control}
+                      text={`${t.label} (${t.reading})`}
+                    />{/each}
+                </Select>
+              {/if}
+              {#if editing}
+                <TextInput
+                  id="override"
+                  size="sm"
+                  labelText={`Set ${setting(control)?.label ?? control} to`}
+                  helperText={setting(control)?.expects ?? ""}
+                  invalid={!!wrong}
+                  invalidText={wrong}
+                  autocomplete="off"
+                  bind:value={typed}
+                  on:keydown={(e) => {
+                    if (e.key !== "Escape") return;
+                    e.stopPropagation();
+                    close();
+                    void choose(chosen);
+                  }}
+                />
+                <div class="bar acts">
+                  <Button size="small" type="submit">Set</Button>
+                  <button type="button" class="linkish" onclick={close}
+                    >leave it</button
+                  >
+                </div>
+              {:else}
+                <div class="bar acts">
+                  <Button size="small" kind="tertiary" type="submit"
+                    >Set another reading</Button
+                  >
+                  {#if chosen.target.some((t) => t.overridden)}
+                    <button type="button" class="linkish" onclick={takeBack}
+                      >take it back</button
+                    >
+                  {/if}
+                </div>
+              {/if}
+            </form>
+            {#if setting(control)?.caution}<p class="red small">
+                {setting(control)?.caution}
+              </p>{/if}
+          {/if}
+        {/if}
+      </aside>
+    </div>
+    <div class="dock" role="region" aria-label="Rule">
+      {#if rule}<RuleView
+          bind:this={ruleBox}
+          {rule}
+          set={(c, r) => put(c, r)}
+        />{/if}
+    </div>
+  </div>
+{/if}
+
+<style>
+  .sheet {
+    display: flex;
+    flex-direction: column;
+    height: calc(100vh - 2.75rem);
+    min-height: 34rem;
+  }
+  .top {
+    padding: 0.3125rem 1.25rem;
+    border-bottom: 1px solid var(--rule);
+    gap: 0.25rem 0.625rem;
+  }
+  h1 a {
+    text-decoration: none;
+  }
+  .from {
+    white-space: nowrap;
+  }
+  .top :global(.bx--form-item) {
+    flex: 0 0 auto;
+  }
+  .top :global(.bx--select--inline .bx--select-input) {
+    font-weight: 600;
+    width: auto;
+    min-width: 0;
+  }
+  .top :global(.bx--select--inline),
+  .top :global(.bx--select--inline .bx--select-input__wrapper) {
+    width: auto;
+    max-width: 10rem;
+  }
+  .sum {
+    display: flex;
+    flex-wrap: wrap;
+    font-size: 0.8125rem;
+  }
+  .sum button {
+    font: inherit;
+    color: inherit;
+    background: none;
+    border: 1px solid transparent;
+    padding: 0.125rem 0.4375rem;
+    cursor: pointer;
+    white-space: nowrap;
+  }
+  .sum button:hover {
+    background: var(--shade);
+  }
+  .sum button[aria-pressed="true"] {
+    background: var(--chosen);
+    border-color: var(--ink-3);
+  }
+  .audit {
+    position: relative;
+    font-size: 0.8125rem;
+  }
+  .audit summary {
+    cursor: pointer;
+    white-space: nowrap;
+  }
+  .audit ul {
+    position: absolute;
+    right: 0;
+    z-index: 30;
+    width: 26rem;
+    margin: 0.25rem 0 0;
+    padding: 0.5rem 0.75rem;
+    list-style: none;
+    background: var(--sheet);
+    border: 1px solid var(--ink-3);
+  }
+  .audit li {
+    padding: 0.1875rem 0;
+  }
+  .exports {
+    font-size: 0.8125rem;
+    white-space: nowrap;
+  }
+  .exports a {
+    margin-left: 0.375rem;
+  }
+  .notes {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 1.5rem;
+    padding: 0.25rem 1.25rem;
+    border-bottom: 1px solid var(--rule);
+    background: var(--shade);
+  }
+  .body {
+    flex: 1;
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) 19rem;
+    min-height: 0;
+  }
+  .scroll {
+    overflow: auto;
+    padding-left: 0.75rem;
+  }
+  .scroll thead th {
+    position: sticky;
+    top: 0;
+    background: var(--paper);
+    z-index: 5;
+  }
+  .step th {
+    padding-top: 0.75rem;
+    font-size: 0.8125rem;
+    color: var(--rubric);
+    border-bottom-color: var(--rule);
+  }
+  .label {
+    width: 31%;
+  }
+  td.num {
+    white-space: nowrap;
+  }
+  td.num.long {
+    white-space: normal;
+  }
+  .section {
+    display: inline-block;
+    width: 7.75rem;
+    margin-right: 0.375rem;
+    color: var(--ink-3);
+    font-size: 0.75rem;
+    vertical-align: baseline;
+  }
+  .again {
+    visibility: hidden;
+  }
+  .dim td {
+    color: var(--ink-3);
+  }
+  .verdict {
+    white-space: nowrap;
+  }
+  .openmark {
+    color: var(--rubric);
+    margin-left: 0.25rem;
+  }
+  aside {
+    overflow: auto;
+    padding: 0.75rem 1.25rem 0.75rem 1rem;
+    border-left: 1px solid var(--rule);
+    background: var(--sheet);
+  }
+  aside p {
+    margin: 0.5rem 0;
+  }
+  aside .reason {
+    font-size: 0.9375rem;
+    line-height: 1.3125rem;
+  }
+  .v {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 0.75rem;
+    align-items: baseline;
+  }
+  form {
+    margin-top: 0.75rem;
+    display: grid;
+    gap: 0.5rem;
+  }
+  .acts {
+    gap: 0.75rem;
+  }
+  .dock {
+    flex: none;
+    min-height: 11.25rem;
+    padding: 0.4375rem 1.25rem 0.375rem;
+    border-top: 1px solid var(--ink-3);
+    background: var(--paper);
+  }
+  @media (max-width: 1100px) {
+    .body {
+      grid-template-columns: minmax(0, 1fr) 15.5rem;
+    }
+    .section {
+      width: auto;
+    }
+    .again {
+      display: none;
+    }
+  }
+</style>
