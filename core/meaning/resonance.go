@@ -22,12 +22,23 @@ func PeakDB(poles int, fraction float64) float64 {
 		return 20 * math.Log10(quality/math.Sqrt(1-1/(4*quality*quality)))
 	}
 	k := 4 * fraction
-	peak := 0.0
-	for i := 0; i <= 400; i++ {
-		w := 0.2 + 1.0*float64(i)/400
-		peak = math.Max(peak, 20*math.Log10(LadderGain(w, k)*(1+k)))
+	// the one peak lies between 0 and the pole frequency: golden section
+	const golden = 0.6180339887498949
+	lo, hi := 0.0, 1.0
+	a, b := hi-golden*(hi-lo), lo+golden*(hi-lo)
+	ga, gb := LadderGain(a, k), LadderGain(b, k)
+	for hi-lo > 1e-6 {
+		if ga > gb {
+			hi, b, gb = b, a, ga
+			a = hi - golden*(hi-lo)
+			ga = LadderGain(a, k)
+		} else {
+			lo, a, ga = a, b, gb
+			b = lo + golden*(hi-lo)
+			gb = LadderGain(b, k)
+		}
 	}
-	return math.Max(peak, 0)
+	return math.Max(20*math.Log10(LadderGain((lo+hi)/2, k)*(1+k)), 0)
 }
 
 // LadderGain gives the gain of four equal poles with feedback k at w times the pole

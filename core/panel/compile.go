@@ -2,6 +2,7 @@ package panel
 
 import (
 	"fmt"
+	"slices"
 	"sort"
 	"strings"
 
@@ -16,24 +17,40 @@ import (
 // It is not changed after Compile and may be shared.
 type Compiled struct {
 	*Panel
-	control  map[string]int
-	module   map[string]int
-	route    map[string]int
-	slot     map[string]int
-	dest     map[string]int
-	point    map[string]int
-	inits    []scale.Position
-	binds    map[string][]BindRef
-	whens    map[*When]cond
-	pivots   []q.Note
-	depths   map[string]q.Quantity // fixed depths of routes, full depths of destinations and points
-	Order    []int                 // controls in working order
-	stepOf   map[string]meaning.Step
-	sectionN map[string]string
+	control map[string]int
+	module  map[string]int
+	route   map[string]int
+	slot    map[string]int
+	dest    map[string]int
+	point   map[string]int
+	inits   []scale.Position
+	places  [][]scale.Position // of each control's face
+	tables  [][]*scale.Worked  // of each control's bindings
+	index   []map[string]int   // of each control: reading to position
+	params  [][]paramOf        // of each module, in the vocabulary's order
+	binds   map[string][]BindRef
+	whens   map[*When]cond
+	pivots  []q.Note
+	depths  map[string]q.Quantity // fixed depths of routes, full depths of destinations and points
+	Order   []int                 // controls in working order
+	expects []string
+	ids     []string
+	// structural controls of each module; see Structural.
+	structural [][]int
+	decided    [][]int
+	stepOf     map[string]meaning.Step
+	sectionN   map[string]string
 }
 
 // BindRef points at one binding of one control.
 type BindRef struct{ Control, Bind int }
+
+// paramOf is a parameter of a module as this panel has it.
+type paramOf struct {
+	meaning.Param
+	binds []BindRef
+	fixed *q.Quantity
+}
 
 type cond struct {
 	control int
@@ -58,6 +75,7 @@ func Compile(p *Panel) (*Compiled, error) {
 		return nil, err
 	}
 	c.order()
+	c.workOut()
 	return c, nil
 }
 
@@ -494,6 +512,40 @@ func (c *Compiled) loops(l *fault.List) {
 	}
 }
 
+// workOut tabulates every scale of the panel.
+func (c *Compiled) workOut() {
+	c.places, c.tables = make([][]scale.Position, len(c.Controls)), make([][]*scale.Worked, len(c.Controls))
+	for i := range c.Controls {
+		k := &c.Controls[i]
+		k.Face = k.Face.Ready()
+		c.places[i] = scale.Places(k.Face)
+		for j := range k.Means {
+			c.tables[i] = append(c.tables[i], scale.WorkOutAt(c.places[i], k.Means[j].Law))
+		}
+		at := make(map[string]int, len(c.places[i]))
+		for n, p := range c.places[i] {
+			at[p.Reading] = n
+		}
+		c.index = append(c.index, at)
+		c.expects, c.ids = append(c.expects, k.Face.Expects()), append(c.ids, k.ID)
+	}
+	for i := range c.Modules {
+		d := &c.Modules[i]
+		var list []paramOf
+		for _, p := range meaning.SpecOf(meaning.Kind(d.Kind)).Params {
+			x := paramOf{Param: p, binds: c.binds[d.ID+"."+p.Name]}
+			if text, ok := d.Fixed[p.Name]; ok {
+				v, _ := fixedValue(p, text)
+				x.fixed = &v
+			}
+			list = append(list, x)
+		}
+		c.params = append(c.params, list)
+		c.structural = append(c.structural, c.findStructural(i))
+		c.decided = append(c.decided, c.findDecided(i))
+	}
+}
+
 func stepIndex(s meaning.Step) int {
 	for i, t := range meaning.Steps {
 		if t.Step == s {
@@ -540,6 +592,72 @@ func (c *Compiled) Binds(ref string) []BindRef { return c.binds[ref] }
 
 // Bind gives a binding.
 func (c *Compiled) Bind(r BindRef) *Bind { return &c.Controls[r.Control].Means[r.Bind] }
+
+// Parse reads a text as a control shows it.
+func (c *Compiled) Parse(control int, text string) (scale.Position, error) {
+	if i, ok := c.index[control][text]; ok {
+		return c.places[control][i], nil
+	}
+	return c.Controls[control].Face.Parse(text)
+}
+
+// ParamBinds lists the bindings of a module's n-th parameter in the vocabulary's order.
+func (c *Compiled) ParamBinds(module, n int) []BindRef { return c.params[module][n].binds }
+
+// Structural lists the controls of a module that have to be tried in every position: those
+// that its bindings depend on, and lists that set several parameters or a wave.
+func (c *Compiled) Structural(module int) []int { return c.structural[module] }
+
+func (c *Compiled) findStructural(module int) []int {
+	count := map[int]int{}
+	structural := map[int]bool{}
+	for _, p := range c.params[module] {
+		for _, ref := range p.binds {
+			count[ref.Control]++
+			b := c.Bind(ref)
+			for i := range b.When {
+				structural[c.whens[&b.When[i]].control] = true
+			}
+			if c.Controls[ref.Control].Face.Discrete() && (count[ref.Control] > 1 || p.Dim == q.DimWave) {
+				structural[ref.Control] = true
+			}
+		}
+	}
+	out := make([]int, 0, len(structural))
+	for k := range structural {
+		out = append(out, k)
+	}
+	sort.Ints(out)
+	return out
+}
+
+// Decided lists the module's parameters, by their place in the vocabulary, that the structural
+// controls alone decide.
+func (c *Compiled) Decided(module int) []int { return c.decided[module] }
+
+func (c *Compiled) findDecided(module int) []int {
+	var out []int
+	for n, p := range c.params[module] {
+		all := len(p.binds) > 0
+		for _, ref := range p.binds {
+			_, in := slices.BinarySearch(c.structural[module], ref.Control)
+			all = all && in
+		}
+		if all {
+			out = append(out, n)
+		}
+	}
+	return out
+}
+
+// Expects says in words what a control takes.
+func (c *Compiled) Expects(control int) string { return c.expects[control] }
+
+// Scale gives the worked-out scale of a binding.
+func (c *Compiled) Scale(r BindRef) *scale.Worked { return c.tables[r.Control][r.Bind] }
+
+// Places lists the positions of a control's face.
+func (c *Compiled) Places(control int) []scale.Position { return c.places[control] }
 
 // Init gives the position of a control at init.
 func (c *Compiled) Init(i int) scale.Position { return c.inits[i] }

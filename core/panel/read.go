@@ -40,7 +40,7 @@ func (c *Compiled) Read(layer *patch.Layer, path string) (*State, error) {
 		if !ok {
 			continue
 		}
-		pos, err := c.Controls[i].Face.Parse(text)
+		pos, err := c.Parse(i, text)
 		if err != nil {
 			l.Add(path+"/readings/"+pointer(c.Controls[i].ID), "%v", err)
 			continue
@@ -158,6 +158,12 @@ func (c *Compiled) Module(i int, s *State, tempo q.Tempo) meaning.Module {
 	return c.readModule(i, s, tempo)
 }
 
+// ModuleInto is Module into a module that was read before, whose map is used again.
+func (c *Compiled) ModuleInto(m *meaning.Module, i int, s *State, tempo q.Tempo) {
+	clear(m.Params)
+	c.readInto(m, i, s, tempo)
+}
+
 // Value reads one parameter in a state; ok is false where no control sets it there.
 func (c *Compiled) Value(ref string, s *State, tempo q.Tempo) (meaning.Value, bool) {
 	p, err := c.Param(ref)
@@ -169,14 +175,16 @@ func (c *Compiled) Value(ref string, s *State, tempo q.Tempo) (meaning.Value, bo
 
 // value reads one parameter: the sum of its active bindings; ok is false where none is.
 func (c *Compiled) value(ref string, s *State, tempo q.Tempo, p meaning.Param) (meaning.Value, bool) {
-	var out meaning.Value
-	found := false
-	for _, b := range c.binds[ref] {
+	return c.sum(c.binds[ref], s, tempo, &p)
+}
+
+func (c *Compiled) sum(binds []BindRef, s *State, tempo q.Tempo, p *meaning.Param) (out meaning.Value, found bool) {
+	for _, b := range binds {
 		bind := c.Bind(b)
 		if !c.Holds(bind.When, s) {
 			continue
 		}
-		v, set := bind.Law.Quantity(s.At[b.Control])
+		v, set := c.Scale(b).Quantity(s.At[b.Control])
 		if !set {
 			continue
 		}
@@ -184,10 +192,14 @@ func (c *Compiled) value(ref string, s *State, tempo q.Tempo, p meaning.Param) (
 		if beats > 0 {
 			out.Beats = beats
 		}
-		out.From = append(out.From, c.Controls[b.Control].ID)
+		if out.From == nil {
+			out.From = c.ids[b.Control : b.Control+1 : b.Control+1]
+		} else {
+			out.From = append(out.From, c.Controls[b.Control].ID)
+		}
 		if bind.Part != "" {
 			if out.Parts == nil {
-				out.Parts = map[string]q.Quantity{}
+				out.Parts = make(map[string]q.Quantity, len(binds))
 			}
 			out.Parts[bind.Part] = v
 		}
@@ -223,18 +235,23 @@ func Adapt(v q.Quantity, want q.Dim, tempo q.Tempo) (out q.Quantity, beats float
 }
 
 func (c *Compiled) readModule(i int, s *State, tempo q.Tempo) meaning.Module {
+	m := meaning.Module{Params: make(map[string]meaning.Value, len(c.params[i]))}
+	c.readInto(&m, i, s, tempo)
+	return m
+}
+
+func (c *Compiled) readInto(m *meaning.Module, i int, s *State, tempo q.Tempo) {
 	d := &c.Modules[i]
-	spec := meaning.SpecOf(meaning.Kind(d.Kind))
-	m := meaning.Module{ID: d.ID, Kind: spec.Kind, Label: d.Label, Params: map[string]meaning.Value{}}
+	m.ID, m.Kind, m.Label, m.Idle = d.ID, meaning.Kind(d.Kind), d.Label, ""
 	if !c.Holds(d.When, s) {
 		m.Idle = "not there: " + c.whenText(d.When, s)
 	}
-	for _, p := range spec.Params {
-		if v, ok := c.value(d.ID+"."+p.Name, s, tempo, p); ok {
+	for n := range c.params[i] {
+		p := &c.params[i][n]
+		if v, ok := c.sum(p.binds, s, tempo, &p.Param); ok {
 			m.Params[p.Name] = v
-		} else if text, ok := d.Fixed[p.Name]; ok {
-			v, _ := fixedValue(p, text)
-			m.Params[p.Name] = meaning.Value{Quantity: v}
+		} else if p.fixed != nil {
+			m.Params[p.Name] = meaning.Value{Quantity: *p.fixed}
 		}
 	}
 	if cut, ok := m.Params["cutoff"]; ok && !cut.Off {
@@ -244,7 +261,6 @@ func (c *Compiled) readModule(i int, s *State, tempo q.Tempo) meaning.Module {
 		cut.Quantity = cut.WithTol(track.Tol * math.Abs(float64(q.MiddleC-c.pivots[i])) / 12 * math.Ln2)
 		m.Params["cutoff"] = cut
 	}
-	return m
 }
 
 // AtMiddleC gives the factor from a printed cutoff, true at the pivot, to the cutoff at

@@ -36,12 +36,18 @@ var Units = []Unit{
 	{"name", DimName, 1},
 }
 
+var unitIndex = func() map[string]Unit {
+	m := make(map[string]Unit, len(Units))
+	for _, u := range Units {
+		m[u.Symbol] = u
+	}
+	return m
+}()
+
 // UnitOf finds a unit by its symbol; hertz and seconds are found in any case.
 func UnitOf(symbol string) (Unit, bool) {
-	for _, u := range Units {
-		if u.Symbol == symbol {
-			return u, true
-		}
+	if u, ok := unitIndex[symbol]; ok {
+		return u, true
 	}
 	for _, u := range Units {
 		if u.Dim != DimName && u.Dim != DimWave && strings.EqualFold(u.Symbol, symbol) {

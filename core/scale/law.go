@@ -458,131 +458,15 @@ type Setting struct {
 	Error float64
 }
 
-// Inverse gives the nearest position of the face for a quantity: nearest in the
-// sense of quantity.Distance, ties to the smaller travel. A value beyond the ends is
-// clamped, and says so.
+// Inverse gives the nearest position of the face for a quantity; see Worked.Inverse, which is
+// quicker where the same scale is asked more than once.
 func (l Law) Inverse(f Face, want quantity.Quantity) (Setting, error) {
-	if want.Dim != l.Dim() {
-		return Setting{}, quantity.Mismatch{Want: l.Dim(), Got: want.Dim}
-	}
-	if !want.Finite() {
-		return Setting{}, fmt.Errorf("expected an ordinary number, got %v", want.Value)
-	}
-	var s Setting
-	if l.Kind == Listed {
-		var ok bool
-		if s, ok = l.inverseList(f, want); !ok {
-			return Setting{}, fmt.Errorf("no position of the control gives %s", want)
-		}
-	} else {
-		s = l.inverseCurve(f, want)
-	}
-	s.Reached, _ = l.Quantity(s.Position)
-	s.Error = quantity.Distance(want, s.Reached)
-	s.Step = l.StepAt(f, s.Index)
-	return s, nil
-}
-
-func (l Law) inverseList(f Face, want quantity.Quantity) (Setting, bool) {
-	best, at := math.Inf(1), -1
-	lo, hi := math.Inf(1), math.Inf(-1)
-	for i, v := range l.Values {
-		q, set, err := l.listed(v)
-		if !set || err != nil {
-			continue
-		}
-		lo, hi = math.Min(lo, q.Value), math.Max(hi, q.Value)
-		if d := math.Abs(quantity.Distance(want, q)); d < best-1e-12 {
-			best, at = d, i
-		}
-	}
-	if at < 0 || want.Dim.Named() && best > 0 {
-		return Setting{}, false
-	}
-	return Setting{Position: f.At(at), Clamped: !want.Dim.Named() && !want.Off && (want.Value < lo-1e-9 || want.Value > hi+1e-9)}, true
-}
-
-func (l Law) inverseCurve(f Face, want quantity.Quantity) Setting {
-	n := f.Len()
-	if want.Off {
-		switch l.Off {
-		case "bottom":
-			return Setting{Position: f.At(0)}
-		case "top":
-			return Setting{Position: f.At(n - 1)}
-		}
-	}
-	lo, hi := 0, n-1
-	if l.Off == "bottom" && n > 2 && !want.Off {
-		lo = 1
-	}
-	if l.Off == "top" && n > 2 && !want.Off {
-		hi = n - 2
-	}
-	at := func(i int) float64 { return l.value(f.travelAt(i)).Value }
-	rising := at(hi) > at(lo)
-	if want.Off { // no such end here: the least of the scale
-		if rising {
-			return Setting{Position: f.At(lo), Clamped: at(lo) > 0}
-		}
-		return Setting{Position: f.At(hi), Clamped: at(hi) > 0}
-	}
-	before := func(v float64) bool { return (v <= want.Value) == rising || v == want.Value }
-	end := math.Max(math.Abs(at(lo)), math.Abs(at(hi))) * 1e-9
-	vlo, vhi := math.Min(at(lo), at(hi)), math.Max(at(lo), at(hi))
-	out := Setting{Clamped: want.Value < vlo-end || want.Value > vhi+end}
-	for hi-lo > 1 {
-		mid := (lo + hi) / 2
-		if before(at(mid)) {
-			lo = mid
-		} else {
-			hi = mid
-		}
-	}
-	pick := lo
-	dlo := math.Abs(quantity.Distance(want, l.value(f.travelAt(lo))))
-	dhi := math.Abs(quantity.Distance(want, l.value(f.travelAt(hi))))
-	if dhi < dlo*(1-1e-9)-1e-15 {
-		pick = hi
-	}
-	// within a dead zone all places are alike: the first one is taken, unless the wanted
-	// value is 0, which is the centre
-	if l.Kind == Bipolar && want.Value == 0 {
-		pick = (n - 1) / 2
-	}
-	out.Position = f.At(pick)
-	return out
+	return WorkOut(f, l).Inverse(want)
 }
 
 // StepAt gives the larger distance from a position to its neighbours, in the sense of
 // quantity.Distance; 0 for words.
-func (l Law) StepAt(f Face, i int) float64 {
-	q, set := l.at(f, i)
-	if !set || q.Dim.Named() {
-		return 0
-	}
-	step := 0.0
-	for _, k := range []int{i - 1, i + 1} {
-		if k < 0 || k >= f.Len() {
-			continue
-		}
-		if r, set := l.at(f, k); set && !r.Off && !q.Off {
-			step = math.Max(step, math.Abs(quantity.Distance(q, r)))
-		}
-	}
-	return step
-}
-
-func (l Law) at(f Face, i int) (quantity.Quantity, bool) {
-	if l.Kind == Listed {
-		if i < 0 || i >= len(l.Values) {
-			return quantity.Quantity{}, false
-		}
-		q, set, _ := l.listed(l.Values[i])
-		return q, set
-	}
-	return l.value(f.travelAt(i)), true
-}
+func (l Law) StepAt(f Face, i int) float64 { return WorkOut(f, l).Step(i) }
 
 // Travel gives the travel at which the law reaches a value, not rounded to any step; ok is
 // false beyond the ends or for a list. It is what a scale is drawn by.

@@ -2,6 +2,7 @@ package translate
 
 import (
 	"math"
+	"slices"
 	"sort"
 
 	"glossator/core/meaning"
@@ -21,6 +22,7 @@ type allocation struct {
 	nodes  int
 	exact  bool
 	pairs  map[[2]int]float64 // cost of source module i played by target module j
+	fits   map[[2]int][]assignment
 }
 
 // routeChoice is how one route of the source is made on the target.
@@ -45,7 +47,12 @@ type search struct {
 	bound   []float64 // least cost of the modules from i on
 	routes  []int     // indices of used source routes, dearest first
 	rweight []float64
-	rbound  float64
+	ends    [][]int   // by route in that order: the places in mods of the modules it needs
+	ripe    [][]int   // by place in mods: the routes whose last module is decided there
+	rleast  []float64 // by route: the least it can cost on this target
+	rrest   []float64 // by place in mods: the least cost of the routes not ripe before it
+	loose   map[string]float64
+	fits    map[[2]int][]assignment
 	best    allocation
 	nodes   int
 	now     map[string]int
@@ -56,12 +63,14 @@ type search struct {
 // allocate assigns every used module of the source to a module of the same kind, or to
 // nothing, at least total cost; exactly, unless the node limit is met.
 func allocate(t *target, src *meaning.Meaning) allocation {
-	s := &search{t: t, src: src, cost: map[[2]int]float64{}, now: map[string]int{}, busy: map[int]bool{}, depthC: map[[2]int]float64{}}
+	s := &search{t: t, src: src, cost: map[[2]int]float64{}, now: map[string]int{}, busy: map[int]bool{}, depthC: map[[2]int]float64{},
+		loose: map[string]float64{}, fits: map[[2]int][]assignment{}}
 	s.prepare()
+	s.prepareRoutes()
 	s.best.cost = math.Inf(1)
-	s.walk(0, 0, locks{})
+	s.walk(0, 0, 0, locks{})
 	s.best.nodes, s.best.exact = s.nodes, s.nodes < NodeLimit
-	s.best.pairs = s.cost
+	s.best.pairs, s.best.fits = s.cost, s.fits
 	return s.best
 }
 
@@ -82,6 +91,7 @@ func (s *search) prepare() {
 		}
 		return s.src.Modules[list[a].i].ID < s.src.Modules[list[b].i].ID
 	})
+	start := s.t.InitState()
 	for _, e := range list {
 		w := &s.src.Modules[e.i]
 		var domain []int
@@ -89,12 +99,16 @@ func (s *search) prepare() {
 			if s.t.Modules[j].Kind != string(w.Kind) {
 				continue
 			}
-			l, st := locks{}, s.t.InitState()
-			if !l.add(s.t.Compiled, s.t.Modules[j].When) {
-				continue
+			l, st := locks{}, start
+			if len(s.t.Modules[j].When) > 0 {
+				if !l.add(s.t.Compiled, s.t.Modules[j].When) {
+					continue
+				}
+				st = s.t.InitState()
+				l.apply(s.t.Compiled, st)
 			}
-			l.apply(s.t.Compiled, st)
-			_, c, _ := s.t.fit(j, w, st, l, nil)
+			best, c := s.t.fit(j, w, st, l, nil)
+			s.fits[[2]int{e.i, j}] = best
 			// of equals, the one in the same place; then the earlier one
 			c += 1e-6 * (math.Abs(float64(rank(s.src, w)-s.t.rank(j))) + 0.1*float64(s.t.rank(j)))
 			s.cost[[2]int{e.i, j}] = c
@@ -115,14 +129,16 @@ func (s *search) prepare() {
 		}
 		s.bound[i] = s.bound[i+1] + least
 	}
+}
+
+// prepareRoutes orders the routes and works out what each can cost at the least.
+func (s *search) prepareRoutes() {
+	w := map[int]float64{}
 	for i := range s.src.Routes {
 		if s.src.Routes[i].Used() {
 			s.routes = append(s.routes, i)
+			w[i] = routeWeight(s.src, &s.src.Routes[i])
 		}
-	}
-	w := map[int]float64{}
-	for _, i := range s.routes {
-		w[i] = routeWeight(s.src, &s.src.Routes[i])
 	}
 	sort.SliceStable(s.routes, func(a, b int) bool {
 		x, y := s.routes[a], s.routes[b]
@@ -131,9 +147,100 @@ func (s *search) prepare() {
 		}
 		return s.src.Routes[x].ID < s.src.Routes[y].ID
 	})
-	for _, i := range s.routes {
-		s.rweight = append(s.rweight, w[i])
+	place := map[string]int{}
+	for n, i := range s.mods {
+		place[s.src.Modules[i].ID] = n
 	}
+	s.ripe = make([][]int, len(s.mods)+1)
+	s.rrest = make([]float64, len(s.mods)+1)
+	for n, i := range s.routes {
+		r := &s.src.Routes[i]
+		s.rweight = append(s.rweight, w[i])
+		var ends []int
+		last := 0
+		need := func(id string) {
+			if p, ok := place[id]; ok {
+				ends = append(ends, p)
+				last = max(last, p+1)
+			}
+		}
+		need(r.From)
+		need(r.Via)
+		for _, d := range r.To {
+			id, _ := meaning.Split(d)
+			need(id)
+		}
+		s.ends = append(s.ends, ends)
+		s.ripe[last] = append(s.ripe[last], n)
+		s.rleast = append(s.rleast, w[i]*s.leastOnTarget(r))
+		for p := range last {
+			s.rrest[p] += s.rleast[n]
+		}
+	}
+}
+
+// leastOnTarget gives the least share of its weight that a route can cost on this target,
+// whoever plays its ends.
+func (s *search) leastOnTarget(r *meaning.Route) float64 {
+	kind := func(m *meaning.Module, id string) string {
+		if m != nil {
+			return string(m.Kind)
+		}
+		return id
+	}
+	targetKind := func(id string) string {
+		if j, ok := s.t.ModuleIndex(id); ok {
+			return s.t.Modules[j].Kind
+		}
+		return id
+	}
+	from := kind(s.src.Module(r.From), r.From)
+	for i := range s.t.Routes {
+		if targetKind(s.t.Routes[i].From) == from {
+			return 0
+		}
+	}
+	if s.t.Matrix != nil {
+		for _, id := range s.t.Matrix.Sources {
+			if targetKind(id) == from {
+				return 0
+			}
+		}
+	}
+	for _, p := range s.t.Points {
+		if p.Dir == "out" && targetKind(p.Of) == from {
+			return 0
+		}
+	}
+	return 1
+}
+
+// ripeCost gives the least that the routes that have just become decided can cost: their
+// best option, whatever else they move and whoever else wants it.
+func (s *search) ripeCost(i int) float64 {
+	sum := 0.0
+	for _, n := range s.ripe[i] {
+		key := make([]byte, 0, 16)
+		key = append(key, byte(n))
+		for _, e := range s.ends[n] {
+			j, ok := s.now[s.src.Modules[s.mods[e]].ID]
+			if !ok {
+				j = -1
+			}
+			key = append(key, byte(j+1), byte((j+1)>>8))
+		}
+		c, ok := s.loose[string(key)]
+		if !ok {
+			c = s.rweight[n]
+			options, _ := s.options(&s.src.Routes[s.routes[n]], true)
+			for _, o := range options {
+				c = math.Min(c, o.cost*s.rweight[n])
+			}
+			s.loose[string(key)] = c
+		}
+		sum += c
+	}
+	return sum
 }
 
 // rank counts the modules of the same kind before one.
@@ -160,11 +267,17 @@ func (t *target) rank(j int) int {
 	return n
 }
 
-func (s *search) walk(i int, cost float64, l locks) {
+// walk decides who plays the i-th module. cost is that of the modules decided so far, routes
+// the least that of the routes decided with them.
+func (s *search) walk(i int, cost, routes float64, l locks) {
 	if s.nodes++; s.nodes > NodeLimit && s.best.module != nil {
 		return
 	}
-	if cost+s.bound[i] >= s.best.cost-1e-12 {
+	if cost+s.bound[i]+s.rrest[i] >= s.best.cost-1e-12 {
+		return
+	}
+	routes += s.ripeCost(i)
+	if cost+routes+s.bound[i]+s.rrest[i] >= s.best.cost-1e-12 {
 		return
 	}
 	if i == len(s.mods) {
@@ -184,11 +297,11 @@ func (s *search) walk(i int, cost float64, l locks) {
 			}
 		}
 		s.now[id], s.busy[j] = j, true
-		s.walk(i+1, cost+s.cost[[2]int{s.mods[i], j}], next)
+		s.walk(i+1, cost+s.cost[[2]int{s.mods[i], j}], routes, next)
 		delete(s.now, id)
 		delete(s.busy, j)
 	}
-	s.walk(i+1, cost+s.lost[i], l)
+	s.walk(i+1, cost+s.lost[i], routes, l)
 }
 
 // leaf finds the routes for a full assignment of modules, dearest first, each by its
@@ -200,7 +313,7 @@ func (s *search) leaf(cost float64, l locks) {
 	for n, i := range s.routes {
 		r := &s.src.Routes[i]
 		best := routeChoice{cost: s.rweight[n], atten: -1}
-		options, why := s.options(r)
+		options, why := s.options(r, false)
 		best.reason = why
 		if len(options) > 0 {
 			best.reason = "what there is would be further off than nothing, or is taken by another route"
@@ -277,8 +390,9 @@ func (s *search) source(from string) string {
 }
 
 // options lists the ways to make a route on the target with the modules as they are now
-// assigned; cost is a share of the route's weight. why says what is missing if none is.
-func (s *search) options(r *meaning.Route) (out []routeChoice, why string) {
+// assigned; cost is a share of the route's weight. why says what is missing if none is. A
+// loose look takes no account of what else the ways move, for a bound before all is assigned.
+func (s *search) options(r *meaning.Route, loose bool) (out []routeChoice, why string) {
 	from := s.source(r.From)
 	if from == "" {
 		return nil, s.label(r.From) + " has no place"
@@ -303,7 +417,7 @@ func (s *search) options(r *meaning.Route) (out []routeChoice, why string) {
 		return nil, "what it moves has no place"
 	}
 	shape := func(have []string, polarity string) (float64, bool) {
-		extra, ok := s.covers(have, to)
+		extra, ok := s.covers(have, to, loose)
 		c := 0.3 * float64(min(extra, 2))
 		if polarity != "" && polarity != r.Polarity {
 			c += 0.3
@@ -336,37 +450,77 @@ func (s *search) options(r *meaning.Route) (out []routeChoice, why string) {
 // covers tells whether destinations have reach all that is wanted, and how many used
 // modules beyond it they move. The tuning of the whole voice is the same as the pitch of
 // every oscillator in use.
-func (s *search) covers(have, want []string) (extra int, ok bool) {
-	expand := func(refs []string) map[string]bool {
-		out := map[string]bool{}
-		for _, r := range refs {
-			id, param := meaning.Split(r)
-			i, is := s.t.ModuleIndex(id)
-			if !is || s.t.Modules[i].Kind != string(meaning.Voice) || param != "tune" {
-				out[r] = true
+func (s *search) covers(have, want []string, loose bool) (extra int, ok bool) {
+	if loose {
+		return 0, s.couldCover(have, want)
+	}
+	h, w := s.expand(have), s.expand(want)
+	for _, r := range w {
+		if !slices.Contains(h, r) {
+			return 0, false
+		}
+	}
+	for _, r := range h {
+		id, _ := meaning.Split(r)
+		if i, is := s.t.ModuleIndex(id); is && s.busy[i] && !slices.Contains(w, r) {
+			extra++
+		}
+	}
+	return extra, true
+}
+
+// expand writes the tuning of the voice as the pitch of every oscillator in use.
+func (s *search) expand(refs []string) []string {
+	for n, r := range refs {
+		if !s.isTune(r) {
+			continue
+		}
+		out := append(make([]string, 0, len(refs)+4), refs[:n]...)
+		for _, r := range refs[n:] {
+			if !s.isTune(r) {
+				out = append(out, r)
 				continue
 			}
-			for _, j := range s.now {
-				if k := s.t.Modules[j].Kind; k == string(meaning.Osc) || k == string(meaning.Sub) || k == string(meaning.Operator) {
-					out[s.t.Modules[j].ID+".interval"] = true
+			for j := range s.busy {
+				if ref := s.t.pitchRef[j]; ref != "" {
+					out = append(out, ref)
 				}
 			}
 		}
 		return out
 	}
-	h, w := expand(have), expand(want)
-	for r := range w {
-		if !h[r] {
-			return 0, false
+	return refs
+}
+
+func (s *search) isTune(ref string) bool {
+	id, param := meaning.Split(ref)
+	if param != "tune" {
+		return false
+	}
+	i, ok := s.t.ModuleIndex(id)
+	return ok && s.t.Modules[i].Kind == string(meaning.Voice)
+}
+
+// couldCover tells whether destinations may have reach all that is wanted, once it is known
+// which oscillators are in use.
+func (s *search) couldCover(have, want []string) bool {
+	for _, w := range want {
+		ok := false
+		for _, h := range have {
+			ok = ok || h == w || s.pitch(h) && s.pitch(w)
+		}
+		if !ok {
+			return false
 		}
 	}
-	for r := range h {
-		id, _ := meaning.Split(r)
-		if i, is := s.t.ModuleIndex(id); is && !w[r] && s.busy[i] {
-			extra++
-		}
-	}
-	return extra, true
+	return true
+}
+
+// pitch tells whether a destination is the pitch of an oscillator or of the whole voice.
+func (s *search) pitch(ref string) bool {
+	id, param := meaning.Split(ref)
+	i, ok := s.t.ModuleIndex(id)
+	return ok && (param == "interval" || param == "tune" && s.t.Modules[i].Kind == string(meaning.Voice))
 }
 
 // wiredDepth gives how badly a wired route can be as deep as wanted, 0 to 1.
@@ -381,7 +535,7 @@ func (s *search) wiredDepth(i int, r *meaning.Route) float64 {
 	if err == nil && p.Dim == r.Depth.Dim {
 		got := q.Quantity{}
 		if refs := s.t.Binds(d.ID + ".depth"); len(refs) > 0 {
-			if set, err := s.t.Bind(refs[0]).Law.Inverse(s.t.Controls[refs[0].Control].Face, r.Depth.Quantity); err == nil {
+			if set, err := s.t.Scale(refs[0]).Inverse(r.Depth.Quantity); err == nil {
 				got = set.Reached
 			}
 		} else {

@@ -109,7 +109,7 @@ func (j *job) inRange(s *Sheet) Check {
 	var bad []string
 	for _, x := range s.Settings {
 		k, _ := j.t.ControlIndex(x.Control)
-		if _, err := j.t.Controls[k].Face.Parse(x.Reading); err != nil {
+		if _, err := j.t.Parse(k, x.Reading); err != nil {
 			bad = append(bad, fmt.Sprintf("%s: %v", x.Label, err))
 		}
 	}

@@ -92,24 +92,38 @@ func onTarget(p meaning.Param, w, r *meaning.Module) q.Quantity {
 // moduleCost gives what it costs to play w by r, in the unit of meaning's weights.
 func moduleCost(w, r *meaning.Module) float64 {
 	spec := meaning.SpecOf(w.Kind)
-	var cost, sum float64
-	for _, p := range spec.Params {
-		_, hasW := w.Params[p.Name]
-		_, hasR := r.Params[p.Name]
-		sum += p.Weight
-		if !hasW && !hasR || !relevant(w, p.Name) {
-			continue
-		}
-		got, _ := r.Get(p.Name)
-		want := onTarget(p, w, r)
-		d, _ := compare(p, want, got.Quantity, w, r)
-		// what the source itself leaves open costs nothing
-		cost += p.Weight * loss(math.Max(0, math.Abs(d)-want.Tol)/p.JND)
+	var cost float64
+	for i := range spec.Params {
+		cost += paramCost(&spec.Params[i], w, r)
+	}
+	return cost * costUnit(spec)
+}
+
+// costUnit turns the sum of paramCost into the unit of meaning's weights.
+func costUnit(spec *meaning.KindSpec) float64 {
+	var sum float64
+	for i := range spec.Params {
+		sum += spec.Params[i].Weight
 	}
 	if sum == 0 {
 		return 0
 	}
-	return spec.Weight * cost / math.Sqrt(sum)
+	return spec.Weight / math.Sqrt(sum)
+}
+
+func paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
+	_, hasW := w.Params[p.Name]
+	got, hasR := r.Params[p.Name]
+	if !hasW && !hasR || !relevant(w, p.Name) {
+		return 0
+	}
+	if !hasR {
+		got.Quantity = p.Neutral
+	}
+	want := onTarget(*p, w, r)
+	d, _ := compare(*p, want, got.Quantity, w, r)
+	// what the source itself leaves open costs nothing
+	return p.Weight * loss(math.Max(0, math.Abs(d)-want.Tol)/p.JND)
 }
 
 // leaveOut gives what it costs to lose a module: its kind's weight, less for a quiet one.

@@ -68,50 +68,27 @@ func (l locks) apply(dst *panel.Compiled, s *panel.State) {
 		for i := range in {
 			first = min(first, i)
 		}
-		s.At[k] = dst.Controls[k].Face.At(first)
+		s.At[k] = dst.Places(k)[first]
 	}
 }
 
 // target is a panel to be set, with what a search over it needs.
 type target struct {
 	*panel.Compiled
-	tempo      q.Tempo
-	structural [][]int // by module: controls whose position decides what the others mean
+	tempo    q.Tempo
+	scratch  meaning.Module // for looks that are not kept
+	pitchRef []string       // by module: its pitch, where it is an oscillator
 }
 
 func newTarget(dst *panel.Compiled, tempo q.Tempo) *target {
-	t := &target{Compiled: dst, tempo: tempo, structural: make([][]int, len(dst.Modules))}
+	t := &target{Compiled: dst, tempo: tempo, scratch: meaning.Module{Params: map[string]meaning.Value{}}, pitchRef: make([]string, len(dst.Modules))}
 	for i := range dst.Modules {
-		t.structural[i] = t.findStructural(i)
-	}
-	return t
-}
-
-// findStructural lists the controls that have to be tried in every position: those that
-// the module's bindings depend on, and lists that set several parameters or a wave.
-func (t *target) findStructural(module int) []int {
-	d := &t.Modules[module]
-	count := map[int]int{}
-	structural := map[int]bool{}
-	for _, p := range meaning.SpecOf(meaning.Kind(d.Kind)).Params {
-		for _, ref := range t.Binds(d.ID + "." + p.Name) {
-			count[ref.Control]++
-			b := t.Bind(ref)
-			for i := range b.When {
-				k, _ := t.Cond(&b.When[i])
-				structural[k] = true
-			}
-			if t.Controls[ref.Control].Face.Discrete() && (count[ref.Control] > 1 || p.Dim == q.DimWave) {
-				structural[ref.Control] = true
-			}
+		switch meaning.Kind(dst.Modules[i].Kind) {
+		case meaning.Osc, meaning.Sub, meaning.Operator:
+			t.pitchRef[i] = dst.Modules[i].ID + ".interval"
 		}
 	}
-	out := make([]int, 0, len(structural))
-	for k := range structural {
-		out = append(out, k)
-	}
-	sort.Ints(out)
-	return out
+	return t
 }
 
 // assignment is one control put somewhere.
@@ -130,10 +107,10 @@ func (t *target) put(s *panel.State, control int, at scale.Position, clamped boo
 
 // fit finds the positions at which module mi of the target comes closest to w. It leaves the
 // state as it was; taken controls are not moved.
-func (t *target) fit(mi int, w *meaning.Module, s *panel.State, l locks, taken map[int]bool) (best []assignment, cost float64, reached meaning.Module) {
+func (t *target) fit(mi int, w *meaning.Module, s *panel.State, l locks, taken map[int]bool) (best []assignment, cost float64) {
 	cost = math.Inf(1)
-	free := make([]int, 0, len(t.structural[mi]))
-	for _, k := range t.structural[mi] {
+	free := make([]int, 0, 4)
+	for _, k := range t.Structural(mi) {
 		if !taken[k] {
 			free = append(free, k)
 		}
@@ -142,17 +119,20 @@ func (t *target) fit(mi int, w *meaning.Module, s *panel.State, l locks, taken m
 	var try func(i int)
 	try = func(i int) {
 		if i == len(free) {
+			if t.hopeless(mi, w, s, cost) {
+				return
+			}
 			out := t.follow(mi, w, s, l, taken, fixed)
-			r := t.Module(mi, s, t.tempo)
-			c := moduleCost(w, &r)
+			t.ModuleInto(&t.scratch, mi, s, t.tempo)
+			c := moduleCost(w, &t.scratch)
 			for _, a := range out {
 				if a.at.Index != t.Init(a.control).Index {
 					c += 1e-7 // of equals, the one nearer init
 				}
 			}
 			if c < cost-1e-12 {
-				cost, reached = c, r
-				best = append([]assignment(nil), out...)
+				cost = c
+				best = append(best[:0], out...)
 			}
 			for j := len(fixed); j < len(out); j++ {
 				s.At[out[j].control] = out[j].was
@@ -161,12 +141,11 @@ func (t *target) fit(mi int, w *meaning.Module, s *panel.State, l locks, taken m
 		}
 		k := free[i]
 		old := s.At[k]
-		f := t.Controls[k].Face
-		for p := range f.Len() {
+		for p, place := range t.Places(k) {
 			if !l.allows(k, p) {
 				continue
 			}
-			s.At[k] = f.At(p)
+			s.At[k] = place
 			fixed = append(fixed, assignment{control: k, at: s.At[k]})
 			try(i + 1)
 			fixed = fixed[:len(fixed)-1]
@@ -174,13 +153,27 @@ func (t *target) fit(mi int, w *meaning.Module, s *panel.State, l locks, taken m
 		s.At[k] = old
 	}
 	try(0)
-	return best, cost, reached
+	return best, cost
+}
+
+// hopeless tells whether what the structural controls decide costs more than the best so far.
+func (t *target) hopeless(mi int, w *meaning.Module, s *panel.State, best float64) bool {
+	decided := t.Decided(mi)
+	if math.IsInf(best, 1) || len(decided) == 0 {
+		return false
+	}
+	t.ModuleInto(&t.scratch, mi, s, t.tempo)
+	spec := meaning.SpecOf(w.Kind)
+	sum := 0.0
+	for _, n := range decided {
+		sum += paramCost(&spec.Params[n], w, &t.scratch)
+	}
+	return sum*costUnit(spec) > best
 }
 
 // follow sets the controls that are not structural, parameter by parameter, and gives all
 // assignments. The caller undoes them.
 func (t *target) follow(mi int, w *meaning.Module, s *panel.State, l locks, taken map[int]bool, fixed []assignment) []assignment {
-	d := &t.Modules[mi]
 	out := append([]assignment(nil), fixed...)
 	isSet := func(control int) bool {
 		if taken[control] {
@@ -193,16 +186,20 @@ func (t *target) follow(mi int, w *meaning.Module, s *panel.State, l locks, take
 		}
 		return false
 	}
-	for _, p := range meaning.SpecOf(w.Kind).Params {
+	for n, p := range meaning.SpecOf(w.Kind).Params {
+		binds := t.ParamBinds(mi, n)
+		if len(binds) == 0 {
+			continue
+		}
 		var free []panel.BindRef
 		var others float64 // what controls that are already set add to a sum
-		for _, ref := range t.Binds(d.ID + "." + p.Name) {
+		for _, ref := range binds {
 			b := t.Bind(ref)
 			if !t.Holds(b.When, s) {
 				continue
 			}
 			if isSet(ref.Control) {
-				if v, set := b.Law.Quantity(s.At[ref.Control]); set {
+				if v, set := t.Scale(ref).Quantity(s.At[ref.Control]); set {
 					others += v.Value
 				}
 				continue
@@ -219,14 +216,13 @@ func (t *target) follow(mi int, w *meaning.Module, s *panel.State, l locks, take
 		}
 		ref := free[0]
 		b := t.Bind(ref)
-		f := t.Controls[ref.Control].Face
-		set, err := b.Law.Inverse(f, t.inLaw(want, &b.Law))
+		set, err := t.Scale(ref).Inverse(t.inLaw(want, &b.Law))
 		if err != nil {
 			set.Position = t.Init(ref.Control) // no such word here: stay
 		}
 		if err == nil && set.Clamped && isDuty(w, p.Name) {
 			want.Value = 1 - want.Value
-			if other, err := b.Law.Inverse(f, want); err == nil && !other.Clamped {
+			if other, err := t.Scale(ref).Inverse(want); err == nil && !other.Clamped {
 				set = other
 			}
 		}
@@ -245,10 +241,10 @@ func (t *target) wanted(p meaning.Param, mi int, w *meaning.Module, s *panel.Sta
 		v, _ := w.Get(p.Name)
 		return v.Quantity
 	}
-	r := t.Module(mi, s, t.tempo)
-	want := onTarget(p, w, &r)
+	t.ModuleInto(&t.scratch, mi, s, t.tempo)
+	want := onTarget(p, w, &t.scratch)
 	if p.Name == "cutoff" && !want.Off {
-		track, _ := r.Get("track")
+		track, _ := t.scratch.Get("track")
 		want.Value /= panel.AtMiddleC(track.Value, t.Pivot(mi))
 	}
 	return want
@@ -274,8 +270,7 @@ func (t *target) sum(free []panel.BindRef, want q.Quantity, source meaning.Value
 		left := goal
 		var out []assignment
 		for _, ref := range refs {
-			b := t.Bind(ref)
-			set, err := b.Law.Inverse(t.Controls[ref.Control].Face, q.Quantity{Dim: want.Dim, Value: value(ref, left)})
+			set, err := t.Scale(ref).Inverse(q.Quantity{Dim: want.Dim, Value: value(ref, left)})
 			if err != nil {
 				continue
 			}
@@ -292,8 +287,7 @@ func (t *target) sum(free []panel.BindRef, want q.Quantity, source meaning.Value
 	}
 	refs := append([]panel.BindRef(nil), free...)
 	step := func(ref panel.BindRef) float64 {
-		f := t.Controls[ref.Control].Face
-		return t.Bind(ref).Law.StepAt(f, f.Len()/2)
+		return t.Scale(ref).Step(t.Scale(ref).Len() / 2)
 	}
 	sort.SliceStable(refs, func(a, b int) bool { return step(refs[a]) > step(refs[b]) })
 	rest, restLeft := put(func(_ panel.BindRef, left float64) float64 { return left }, refs)

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"glossator/core/meaning"
+	"glossator/core/panel"
 	q "glossator/core/quantity"
 )
 
@@ -56,7 +57,7 @@ func (j *job) gloss(k int) (g Gloss, key string) {
 		if !j.src.Holds(b.When, j.from) {
 			continue
 		}
-		v, set := b.Law.Quantity(j.from.At[k])
+		v, set := j.src.Scale(panel.BindRef{Control: k, Bind: i}).Quantity(j.from.At[k])
 		if !set && b.Law.Kind == "list" {
 			continue
 		}
@@ -75,6 +76,8 @@ func (j *job) gloss(k int) (g Gloss, key string) {
 		}
 		g.Param = b.Param
 		switch {
+		case m != nil && m.Kind == meaning.Atten && m.Used():
+			j.attenuatorLine(&g, c.ID, v)
 		case m != nil:
 			key = j.moduleLine(&g, m, name, b.Part, v)
 		case r != nil:
@@ -112,6 +115,21 @@ func (j *job) lends(g *Gloss, k int) {
 			}
 		}
 	}
+}
+
+// attenuatorLine is the line of an attenuator: what it does is part of the depth of the cable
+// that goes through it.
+func (j *job) attenuatorLine(g *Gloss, control string, own q.Quantity) {
+	for i := range j.wanted.Routes {
+		r := &j.wanted.Routes[i]
+		for _, from := range r.Depth.From {
+			if from == control && len(r.Cable) > 0 && r.Used() {
+				j.routeLine(g, r, "depth", r.Depth.Quantity)
+				return
+			}
+		}
+	}
+	g.Verdict, g.Wanted, g.Reason = Idle, figure(own), "no cable through it moves anything"
 }
 
 func adaptTo(j *job, ref string, v q.Quantity) (q.Quantity, float64) {
@@ -312,12 +330,12 @@ func (j *job) splits(source, ref string, p meaning.Param) bool {
 		if !j.t.Holds(bind.When, j.set.state) {
 			continue
 		}
-		v, set := bind.Law.Quantity(at)
+		v, set := j.t.Scale(b).Quantity(at)
 		if !set {
 			continue
 		}
 		have[bind.Part] = true
-		near := math.Max(bind.Law.StepAt(j.t.Controls[b.Control].Face, at.Index)/2, p.JND/100)
+		near := math.Max(j.t.Scale(b).Step(at.Index)/2, p.JND/100)
 		if !j.over[b.Control] && !j.set.clamped[b.Control] && math.Abs(v.Value-want[bind.Part].Value) > near+1e-9 {
 			return false
 		}
@@ -340,7 +358,7 @@ func (j *job) partLine(g *Gloss, ref, part string, own q.Quantity, p meaning.Par
 		if bind.Part != part || !j.t.Holds(bind.When, j.set.state) {
 			continue
 		}
-		v, set := bind.Law.Quantity(j.set.state.At[b.Control])
+		v, set := j.t.Scale(b).Quantity(j.set.state.At[b.Control])
 		if !set {
 			continue
 		}
@@ -367,7 +385,7 @@ func (j *job) shownBy(ref string) []Reading {
 		if !j.t.Holds(bind.When, j.set.state) {
 			continue
 		}
-		if _, set := bind.Law.Quantity(j.set.state.At[b.Control]); set {
+		if _, set := j.t.Scale(b).Quantity(j.set.state.At[b.Control]); set {
 			out = append(out, j.targetReading(b.Control))
 		}
 	}
@@ -408,7 +426,7 @@ func (j *job) stepOf(g *Gloss) float64 {
 		for i := range j.t.Controls[k].Means {
 			b := &j.t.Controls[k].Means[i]
 			if b.Param == g.TargetParam && j.t.Holds(b.When, j.set.state) && j.set.state.At[k].Index >= 0 {
-				if s := b.Law.StepAt(j.t.Controls[k].Face, j.set.state.At[k].Index); step == 0 || s < step {
+				if s := j.t.Scale(panel.BindRef{Control: k, Bind: i}).Step(j.set.state.At[k].Index); step == 0 || s < step {
 					step = s
 				}
 			}

@@ -60,7 +60,10 @@ func settle(t *target, src *meaning.Meaning, a allocation) *settled {
 		if !ok {
 			continue
 		}
-		best, _, _ := t.fit(j, &src.Modules[i], s.state, l, taken)
+		best := a.fits[[2]int{i, j}]
+		if !reusable(best, l, taken) {
+			best, _ = t.fit(j, &src.Modules[i], s.state, l, taken)
+		}
 		for _, as := range best {
 			s.state.At[as.control] = as.at
 			taken[as.control] = true
@@ -71,6 +74,17 @@ func settle(t *target, src *meaning.Meaning, a allocation) *settled {
 	s.makeRoutes(t, src, a, taken)
 	s.neutral(t, src, taken, l)
 	return s
+}
+
+// reusable tells whether what the search worked out for a pair by itself still holds beside
+// the other pairs.
+func reusable(best []assignment, l locks, taken map[int]bool) bool {
+	for _, a := range best {
+		if taken[a.control] || !l.allows(a.control, a.at.Index) {
+			return false
+		}
+	}
+	return best != nil
 }
 
 // sourceOrder lists the used modules, dearest first.
@@ -96,7 +110,7 @@ func (s *settled) put(t *target, ref string, want q.Quantity, taken map[int]bool
 		if taken[b.Control] || !t.Holds(bind.When, s.state) {
 			continue
 		}
-		set, err := bind.Law.Inverse(t.Controls[b.Control].Face, t.inLaw(want, &bind.Law))
+		set, err := t.Scale(b).Inverse(t.inLaw(want, &bind.Law))
 		if err != nil {
 			continue
 		}
@@ -228,7 +242,6 @@ func (s *settled) selectors(t *target, taken map[int]bool, l locks) {
 				continue
 			}
 			seen[k] = true
-			f := t.Controls[k].Face
 			home := s.state.At[k]
 			count := func() int {
 				n := 0
@@ -240,11 +253,11 @@ func (s *settled) selectors(t *target, taken map[int]bool, l locks) {
 				return n
 			}
 			best, least := home, count()
-			for p := range f.Len() {
+			for p, place := range t.Places(k) {
 				if !l.allows(k, p) {
 					continue
 				}
-				s.state.At[k] = f.At(p)
+				s.state.At[k] = place
 				if n := count(); n < least {
 					best, least = s.state.At[k], n
 				}

@@ -118,7 +118,7 @@ func (j *job) override(texts map[string]string) error {
 			l.Add("/overrides/"+id, "expected a control of %s", j.t.Name)
 			continue
 		}
-		pos, err := j.t.Controls[k].Face.Parse(texts[id])
+		pos, err := j.t.Parse(k, texts[id])
 		if err != nil {
 			l.Add("/overrides/"+id, "%v", err)
 			continue
@@ -218,7 +218,7 @@ func (j *job) settings() []Setting {
 		c := &t.Controls[k]
 		at, init := j.set.state.At[k], t.Init(k)
 		s := Setting{Control: c.ID, Label: c.Label, Section: t.SectionLabel(k), Step: t.StepOf(k), Reading: at.Reading, Init: init.Reading,
-			Hidden: c.Hidden, Overridden: j.over[k], Expects: c.Face.Expects(), Why: j.set.touched[k]}
+			Hidden: c.Hidden, Overridden: j.over[k], Expects: t.Expects(k), Why: j.set.touched[k]}
 		same := at.Index == init.Index && at.Travel == init.Travel
 		live := j.alive(k)
 		switch {
