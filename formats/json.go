@@ -183,9 +183,9 @@ func walk(data []byte) fault.List {
 			}
 		}
 	}
-	for {
+	for seen := 0; ; seen++ {
 		tok, err := dec.Token()
-		if err == io.EOF && len(stack) == 0 {
+		if err == io.EOF && len(stack) == 0 && seen > 0 {
 			return l
 		}
 		if err != nil {

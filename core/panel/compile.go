@@ -178,6 +178,10 @@ func (c *Compiled) names(l *fault.List) {
 
 const middleC = q.MiddleC
 
+// maxPlaces is the most positions, times the laws on them, that a panel may have: they are
+// all worked out when it is loaded.
+const maxPlaces = 400000
+
 func fixedValue(p meaning.Param, text string) (q.Quantity, error) {
 	if p.Dim.Named() {
 		return q.Named(p.Dim, text), nil
@@ -203,6 +207,7 @@ func fixedValue(p meaning.Param, text string) (q.Quantity, error) {
 func (c *Compiled) controls(l *fault.List) {
 	midi := map[string]string{}
 	c.inits = make([]scale.Position, len(c.Controls))
+	places := 0
 	for i := range c.Controls {
 		k := &c.Controls[i]
 		path := fmt.Sprintf("/controls/%d", i)
@@ -220,6 +225,10 @@ func (c *Compiled) controls(l *fault.List) {
 		l.Under(path+"/face", faults)
 		if len(faults) > 0 {
 			continue
+		}
+		if places += k.Face.Len() * (1 + len(k.Means)); places > maxPlaces {
+			l.Add(path+"/face", "expected at most %d positions over all controls of a panel and their laws", maxPlaces)
+			return
 		}
 		pos, err := k.Face.Parse(k.Init)
 		if err != nil {

@@ -71,7 +71,7 @@ const (
 	ClockTo     = 17 * 60
 	ClockStep   = 15
 	EyeMinutes  = 15 // how far a position read by eye may be out (common practice, no source)
-	maxFaceSize = 20000
+	maxFaceSize = 16384
 )
 
 // Position is a place of a face's travel.

@@ -1,0 +1,275 @@
+package main
+
+import (
+	"bufio"
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"glossator/core/quantity"
+	"glossator/core/translate"
+	"glossator/demo"
+)
+
+// program is the binary, built once for all tests of this package.
+var program string
+
+func TestMain(m *testing.M) {
+	dir, err := os.MkdirTemp("", "glossator-cli-")
+	if err != nil {
+		panic(err)
+	}
+	program = filepath.Join(dir, "glossator")
+	if out, err := exec.Command("go", "build", "-o", program, ".").CombinedOutput(); err != nil {
+		fmt.Fprintf(os.Stderr, "build: %v\n%s", err, out)
+		os.Exit(1)
+	}
+	code := m.Run()
+	_ = os.RemoveAll(dir)
+	os.Exit(code)
+}
+
+func run(t *testing.T, args ...string) (stdout, stderr string, status int) {
+	t.Helper()
+	c := exec.Command(program, args...)
+	var out, errs bytes.Buffer
+	c.Stdout, c.Stderr = &out, &errs
+	err := c.Run()
+	var exit *exec.ExitError
+	if err != nil && !errors.As(err, &exit) {
+		t.Fatal(err)
+	}
+	return out.String(), errs.String(), c.ProcessState.ExitCode()
+}
+
+func file(t *testing.T, name, text string) string {
+	t.Helper()
+	path := filepath.Join(t.TempDir(), name)
+	if err := os.WriteFile(path, []byte(text), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	return path
+}
+
+func demoFile(t *testing.T, files []demo.File, name string) string {
+	t.Helper()
+	for _, f := range files {
+		if f.Name == name {
+			return file(t, name, string(f.Data))
+		}
+	}
+	t.Fatalf("the demo has no %s", name)
+	return ""
+}
+
+func TestExitStatusAndWords(t *testing.T) {
+	keel, kedge := demoFile(t, demo.Patches(), "keel.json"), demoFile(t, demo.Panels(), "kedge.json")
+	broken := file(t, "broken.json", `{"format": "glossator-panel", "version": 1, "id": "Bad Id"}`)
+	huge := file(t, "huge.json", strings.Repeat(" ", 5<<20+1))
+	for _, c := range []struct {
+		name        string
+		args        []string
+		status      int
+		out, errors string
+	}{
+		{"footage", []string{"convert", "16'", "--to", "ct"}, 0, "-1200 ct\n", ""},
+		{"beats", []string{"convert", "1/8.", "--to", "s", "--tempo", "96"}, 0, "0.46875 s\n", ""},
+		{"beating", []string{"convert", "5 ct", "--to", "Hz", "--note", "A4"}, 0, "1.27", ""},
+		{"a note", []string{"convert", "350 Hz", "--to", "note"}, 0, "F4 +3.8 ct\n", ""},
+		{"comb", []string{"convert", "40 ms", "--to", "Hz"}, 0, "25 Hz\n", ""},
+		{"a level that looks like a flag", []string{"convert", "--to", "%", "--", "-6 dB"}, 0, "50.1187 %\n", ""},
+		{"no tempo", []string{"convert", "1/8.", "--to", "s"}, 1, "", "--tempo"},
+		{"nonsense", []string{"convert", "12:7", "--to", "ct"}, 1, "", "at character 4"},
+		{"bad note", []string{"convert", "5 ct", "--to", "Hz", "--note", "H4"}, 1, "", "--note"},
+		{"bad tempo", []string{"convert", "1/4", "--to", "s", "--tempo", "0"}, 1, "", "1 to 1000"},
+		{"no expression", []string{"convert"}, 2, "", "accepts 1 arg"},
+		{"unknown flag", []string{"convert", "1", "--two", "ct"}, 2, "", "unknown flag"},
+		{"unknown command", []string{"sing"}, 2, "", "unknown command"},
+		{"good panel", []string{"panel", "check", kedge}, 0, "Kedge, revision 1", ""},
+		{"broken panel", []string{"panel", "check", kedge, broken}, 1, "Kedge", "broken.json: /id: expected lower-case"},
+		{"huge panel", []string{"panel", "check", huge}, 1, "", "at most 5 MB"},
+		{"no such file", []string{"panel", "check", "nowhere.json"}, 1, "", "nowhere.json"},
+		{"a folder", []string{"panel", "check", t.TempDir()}, 1, "", "expected a file"},
+		{"no files", []string{"panel", "check"}, 2, "", "requires at least 1"},
+		{"sheet", []string{"translate", "--patch", keel, "--to", "halyard"}, 0, "# Keel: Windlass to Halyard", ""},
+		{"sheet onto a file", []string{"translate", "--patch", keel, "--to", kedge, "--markdown"}, 0, "# Keel: Windlass to Kedge", ""},
+		{"no target", []string{"translate", "--patch", keel}, 2, "", "--to"},
+		{"no such target", []string{"translate", "--patch", keel, "--to", "anchor"}, 1, "", "halyard, kedge"},
+		{"both forms", []string{"translate", "--patch", keel, "--to", "kedge", "--json", "--markdown"}, 2, "", "exclude"},
+		{"a panel for a patch", []string{"translate", "--patch", kedge, "--to", "kedge"}, 1, "", `expected "glossator-patch"`},
+		{"a school that is not built", []string{"translate", "--patch", keel, "--to", "kedge", "--school", "feel"}, 1, "", "not built yet"},
+		{"no such folder", []string{"translate", "--patch", keel, "--to", "kedge", "--panels", "nowhere"}, 1, "", "nowhere"},
+	} {
+		out, errs, status := run(t, c.args...)
+		if status != c.status || !strings.Contains(out, c.out) || !strings.Contains(errs, c.errors) || (c.errors == "") != (errs == "") {
+			t.Errorf("%s: status %d, want %d; out %.200q, want %q; errors %.300q, want %q", c.name, status, c.status, out, c.out, errs, c.errors)
+		}
+	}
+}
+
+func TestJSONOut(t *testing.T) {
+	out, _, _ := run(t, "convert", "1/8.", "--to", "Hz", "--tempo", "96", "--json")
+	var v quantity.Conversion
+	if err := json.Unmarshal([]byte(out), &v); err != nil || v.Unit != "Hz" || v.Value < 2.1333 || v.Value > 2.1334 {
+		t.Errorf("convert: %v, %v", v, err)
+	}
+	out, _, _ = run(t, "translate", "--patch", demoFile(t, demo.Patches(), "keel.json"), "--to", "kedge", "--json")
+	var s translate.Sheet
+	if err := json.Unmarshal([]byte(out), &s); err != nil || s.Target.ID != "kedge" || !s.Clean() || len(s.Settings) == 0 || len(s.Glosses) == 0 || s.Plan.Cost == 0 {
+		t.Errorf("translate: %v", err)
+	}
+}
+
+// serve starts the program on a database and gives its address.
+func serve(t *testing.T, db string) (*exec.Cmd, string) {
+	t.Helper()
+	c := exec.Command(program, "serve", "--db", db, "--port", "0")
+	out, err := c.StdoutPipe()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := c.Start(); err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { _ = c.Process.Kill(); _ = c.Wait() })
+	lines := bufio.NewScanner(out)
+	for lines.Scan() {
+		if _, rest, ok := strings.Cut(lines.Text(), "http://"); ok {
+			address, _, _ := strings.Cut(rest, "/")
+			return c, "http://" + address
+		}
+	}
+	t.Fatal("the program printed no address")
+	return nil, ""
+}
+
+func call(method, url, body string) (string, error) {
+	req, err := http.NewRequest(method, url, strings.NewReader(body))
+	if err != nil {
+		return "", err
+	}
+	res, err := http.DefaultClient.Do(req)
+	if err != nil {
+		return "", err
+	}
+	defer func() { _ = res.Body.Close() }()
+	text, err := io.ReadAll(res.Body)
+	if err == nil && res.StatusCode >= 300 {
+		err = fmt.Errorf("%s %s: %s: %s", method, url, res.Status, text)
+	}
+	return string(text), err
+}
+
+// The database survives kill -9 at any moment with every acknowledged change kept: the program
+// is killed again and again in the middle of a stream of ticks and overrides.
+func TestKill9(t *testing.T) {
+	db := filepath.Join(t.TempDir(), "my data.db")
+	acknowledged := 0
+	for round := range 6 {
+		c, url := serve(t, db)
+		api := url + "/api/v1"
+		if round == 0 {
+			for _, step := range [][2]string{{"/sample", ""}, {"/sheets", `{"patch": "keel", "target": "halyard"}`}} {
+				if _, err := call("POST", api+step[0], step[1]); err != nil {
+					t.Fatal(err)
+				}
+			}
+		}
+		text, err := call("GET", api+"/sheets/1", "")
+		if err != nil {
+			t.Fatalf("round %d: %v", round, err)
+		}
+		var v struct{ Sheet translate.Sheet }
+		if err := json.Unmarshal([]byte(text), &v); err != nil {
+			t.Fatal(err)
+		}
+		// a change may have been written and not yet answered when the kill came: one more
+		if got := v.Sheet.Overrides["filter.cutoff"]; round > 0 && got != fmt.Sprint(acknowledged) && got != fmt.Sprint(acknowledged+1) {
+			t.Fatalf("round %d: the cutoff is %q, acknowledged was %d", round, got, acknowledged)
+		}
+		done := make(chan int)
+		go func() {
+			n := acknowledged
+			for i := 1; ; i++ {
+				want := (acknowledged+i-1)%126 + 1
+				if _, err := call("PUT", api+"/sheets/1/overrides/filter.cutoff", fmt.Sprintf(`{"reading": "%d"}`, want)); err != nil {
+					done <- n
+					return
+				}
+				n = want
+			}
+		}()
+		time.Sleep(time.Duration(150+70*round) * time.Millisecond)
+		if err := c.Process.Kill(); err != nil {
+			t.Fatal(err)
+		}
+		_ = c.Wait()
+		acknowledged = <-done
+		if acknowledged == 0 {
+			t.Fatal("nothing was acknowledged before the kill")
+		}
+	}
+}
+
+// An interrupt ends the program in good order.
+func TestGracefulStop(t *testing.T) {
+	c, url := serve(t, filepath.Join(t.TempDir(), "a.db"))
+	if _, err := call("GET", url+"/api/v1/desk", ""); err != nil {
+		t.Fatal(err)
+	}
+	if err := c.Process.Signal(os.Interrupt); err != nil {
+		t.Fatal(err)
+	}
+	if err := c.Wait(); err != nil {
+		t.Errorf("an interrupt ended the program with %v", err)
+	}
+}
+
+// Two programs cannot share a port; the second says what to do.
+func TestPortInUse(t *testing.T) {
+	_, url := serve(t, filepath.Join(t.TempDir(), "a.db"))
+	_, port, _ := strings.Cut(strings.TrimPrefix(url, "http://"), ":")
+	_, errs, status := run(t, "serve", "--db", filepath.Join(t.TempDir(), "b.db"), "--port", port)
+	if status != 1 || !strings.Contains(errs, "--port") {
+		t.Errorf("status %d: %s", status, errs)
+	}
+}
+
+// BenchmarkFirstPage is the time from starting the binary on the demo data to the first page
+// and its desk.
+func BenchmarkFirstPage(b *testing.B) {
+	for b.Loop() {
+		c := exec.Command(program, "demo", "--port", "0")
+		out, err := c.StdoutPipe()
+		if err != nil {
+			b.Fatal(err)
+		}
+		if err := c.Start(); err != nil {
+			b.Fatal(err)
+		}
+		line, err := bufio.NewReader(out).ReadString('\n')
+		if err != nil {
+			b.Fatal(err)
+		}
+		_, rest, _ := strings.Cut(line, "http://")
+		address, _, _ := strings.Cut(rest, "/")
+		for _, path := range []string{"/", "/api/v1/desk"} {
+			if _, err := call("GET", "http://"+address+path, ""); err != nil {
+				b.Fatal(err)
+			}
+		}
+		b.StopTimer()
+		_ = c.Process.Kill()
+		_ = c.Wait()
+		b.StartTimer()
+	}
+}
