@@ -32,7 +32,7 @@ func Open(width, height int64) (*Browser, error) {
 	if err != nil {
 		return nil, err
 	}
-	b := &Browser{Wait: 15 * time.Second}
+	b := &Browser{Wait: 6 * time.Second}
 	b.cancel = append(b.cancel, func() { _ = os.RemoveAll(dir) })
 	alloc, cancel := chromedp.NewExecAllocator(context.Background(), chromedp.ExecPath(path), chromedp.UserDataDir(dir),
 		chromedp.Headless, chromedp.NoSandbox, chromedp.DisableGPU, chromedp.NoFirstRun, chromedp.Flag("disable-quic", true),
@@ -91,7 +91,7 @@ func (b *Browser) Until(js string) error {
 			return nil
 		}
 		if time.Now().After(end) {
-			seen, _ := Eval[string](b, "location.href + '\\n' + document.body.innerText.slice(0, 1500)")
+			seen, _ := Eval[string](b, `location.href + ' ' + document.activeElement?.id + ' ' + document.body.innerText.replace(/\s+/g, ' ').slice(0, 400)`)
 			return fmt.Errorf("waited %s for %s (%v); the page: %s", b.Wait, js, err, seen)
 		}
 		time.Sleep(30 * time.Millisecond)
@@ -105,7 +105,12 @@ func (b *Browser) Text(text string) error {
 
 // Click clicks the middle of the first element of a CSS selector, as a mouse does.
 func (b *Browser) Click(css string) error {
-	return chromedp.Do(b.ctx, chromedp.Click(chromedp.CSS(css), chromedp.NodeVisible))
+	ctx, cancel := context.WithTimeout(b.ctx, b.Wait)
+	defer cancel()
+	if err := chromedp.Do(ctx, chromedp.Click(chromedp.CSS(css), chromedp.NodeVisible)); err != nil {
+		return fmt.Errorf("click %s: %w", css, err)
+	}
+	return nil
 }
 
 // Press presses keys one after the other: letters as they are, and names such as
@@ -131,7 +136,9 @@ func (b *Browser) Press(keys ...string) error {
 
 // Upload gives a file to a file field.
 func (b *Browser) Upload(css, file string) error {
-	return chromedp.Do(b.ctx, chromedp.SetUploadFiles(chromedp.CSS(css), []string{file}))
+	ctx, cancel := context.WithTimeout(b.ctx, b.Wait)
+	defer cancel()
+	return chromedp.Do(ctx, chromedp.SetUploadFiles(chromedp.CSS(css), []string{file}, chromedp.NodeReady))
 }
 
 // MoveMouse moves the mouse to a place of the page.

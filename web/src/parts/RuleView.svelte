@@ -23,8 +23,10 @@
     return r && !r.off ? r.value : rule.min;
   };
   let hair = $state(0);
+  let of = "";
   $effect.pre(() => {
-    void rule.gloss;
+    if (of === rule.gloss) return; // the same line drawn again: the hairline stays
+    of = rule.gloss;
     hair = start();
   });
 

@@ -85,7 +85,7 @@
               ><a
                 download
                 href={exportURL(`/panels/${part(p.id)}/export`)}
-                aria-label={`Export ${p.name}`}>JSON</a
+                aria-label={`JSON of ${p.name}`}>JSON</a
               ></td
             >
           </tr>

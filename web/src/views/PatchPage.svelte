@@ -143,7 +143,7 @@
         ><tr
           ><th>Step</th><th>Section</th><th>Control</th><th>Reading</th><th
             >Meaning</th
-          ><th>k = 2</th><th></th></tr
+          ><th>k = 2</th><th>Remark</th></tr
         ></thead
       >
       <tbody>

@@ -109,7 +109,7 @@
               ><a
                 download
                 href={exportURL(`/patches/${part(p.id)}/export`)}
-                aria-label={`Export ${p.name}`}>JSON</a
+                aria-label={`JSON of ${p.name}`}>JSON</a
               ></td
             >
           </tr>

@@ -5,7 +5,7 @@
     SelectItem,
     TextInput,
   } from "carbon-components-svelte";
-  import { tick } from "svelte";
+  import { flushSync, tick } from "svelte";
   import { app, plain, pressing, typing } from "../lib/app.svelte";
   import { ask, exportURL, part, Refusal } from "../lib/api";
   import { route } from "../lib/route.svelte";
@@ -140,7 +140,8 @@
     row?.scrollIntoView({ block: "nearest" });
     if (focus) row?.focus({ preventScroll: true });
   }
-  async function edit(first = "") {
+  /** Opens the field of the chosen line, empty where a key press is about to fill it. */
+  function edit(empty = false) {
     if (!chosen) return;
     if (!control) {
       app.say(
@@ -150,11 +151,12 @@
       return;
     }
     editing = true;
-    typed = first || (setting(control)?.reading ?? "");
-    await tick();
+    wrong = "";
+    typed = empty ? "" : (setting(control)?.reading ?? "");
+    flushSync();
     const field = document.querySelector<HTMLInputElement>("#override");
     field?.focus();
-    if (!first) field?.select();
+    if (!empty) field?.select();
   }
   async function put(c: string, reading: string) {
     try {
@@ -217,16 +219,21 @@
     else if (e.key === "ArrowUp") void choose(grouped[Math.max(0, i - 1)]);
     else if (e.key === "Home") void choose(grouped[0]);
     else if (e.key === "End") void choose(grouped[grouped.length - 1]);
-    else if (e.key === "Enter") void edit();
-    else if (/^[0-9+\-~.]$/.test(e.key)) void edit(e.key);
-    else if (e.key === "x") void takeBack();
+    else if (e.key === "Enter") edit();
+    else if (/^[0-9+\-~.]$/.test(e.key)) {
+      edit(true); // the key itself goes into the field
+      return;
+    } else if (e.key === "x") void takeBack();
     else if (e.key === "r") ruleBox?.focus();
     else if (e.key === "l")
       only = only.length === losses.length ? [] : [...losses];
     else if (e.key === "v") idle = !idle;
     else if (e.key === "d") route.go(`/sheets/${id}/dial-in`);
     else if (e.key === "Escape") {
-      if (document.activeElement?.getAttribute("role") === "slider")
+      if (editing) {
+        close();
+        void choose(chosen);
+      } else if (document.activeElement?.getAttribute("role") === "slider")
         void choose(chosen);
       else route.go("/");
     } else return;
@@ -461,7 +468,7 @@
               onsubmit={(e) => {
                 e.preventDefault();
                 if (editing) void put(control, typed);
-                else void edit();
+                else edit();
               }}
             >
               {#if chosen.target.length > 1}

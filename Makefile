@@ -1,0 +1,62 @@
+# Two commands set up all they need on a fresh machine with Go, Node and npm: make demo, make test.
+SHELL := /bin/bash
+.DELETE_ON_ERROR:
+.PHONY: demo test check build web bench screenshots generate chromium clean fmt
+
+APP := web/dist/app/index.html
+MODULES := web/node_modules/.package-lock.json
+WEB := $(shell find web/src web/public web/index.html web/vite.config.ts web/svelte.config.js web/tsconfig.json -type f 2>/dev/null)
+NPM := cd web && npm --no-fund --no-audit --loglevel=error
+
+demo: build
+	./bin/glossator demo
+
+build: $(APP)
+	go build -o bin/glossator ./cmd/glossator
+
+web: $(APP)
+
+$(MODULES): web/package.json web/package-lock.json
+	@command -v npm >/dev/null || { echo "npm is missing: install Node.js 20.19 or newer"; exit 1; }
+	$(NPM) ci --ignore-scripts
+	@touch $@
+
+$(APP): $(MODULES) $(WEB)
+	$(NPM) run build -- --logLevel warn
+
+# Chromium drives the browser tests and the screenshots.
+chromium:
+	@command -v chromium >/dev/null || { apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends chromium; }
+
+test: $(APP) chromium
+	go test $(TESTFLAGS) ./...
+
+check: $(APP)
+	@test -z "$$(gofmt -l . | tee /dev/stderr)" || { echo "gofmt: the files above are not formatted (make fmt)"; exit 1; }
+	go vet ./...
+	go tool staticcheck ./...
+	$(NPM) run check
+	$(NPM) run lint
+	@tmp=$$(mktemp -d) && mkdir -p $$tmp/docs/formats && go run ./docs/generate $$tmp \
+		&& diff -rq $$tmp/docs/openapi.json docs/openapi.json && diff -q $$tmp/docs/formats/panel.schema.json docs/formats/panel.schema.json \
+		&& diff -q $$tmp/docs/formats/patch.schema.json docs/formats/patch.schema.json \
+		&& (cd web && npx openapi-typescript ../docs/openapi.json -o $$tmp/schema.d.ts >/dev/null) && diff -q $$tmp/schema.d.ts web/src/lib/schema.d.ts \
+		|| { echo "generated documents are old: make generate"; exit 1; }
+
+generate: $(MODULES)
+	go run ./docs/generate .
+	cd web && npx openapi-typescript ../docs/openapi.json -o src/lib/schema.d.ts
+
+fmt: $(MODULES)
+	gofmt -w .
+	$(NPM) run format
+
+bench: $(APP)
+	go test -run xxx -bench . -benchmem ./...
+	@for f in web/dist/app/assets/*.js web/dist/app/assets/*.css; do printf '%-60s %8d bytes gzipped\n' $$f $$(gzip -9c $$f | wc -c); done
+
+screenshots: $(APP) chromium
+	go run ./e2e/shots
+
+clean:
+	rm -rf bin web/dist/app web/node_modules
