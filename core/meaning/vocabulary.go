@@ -77,6 +77,7 @@ const (
 	LFO        Kind = "lfo"
 	Voice      Kind = "voice"
 	Atten      Kind = "attenuator"
+	Macro      Kind = "macro"
 	Drive      Kind = "drive"
 	EQ         Kind = "eq"
 	Compressor Kind = "compressor"
@@ -147,7 +148,10 @@ func resonance(weight float64) Param {
 	return Param{Name: "resonance", Label: "resonance", Dim: q.DimResonance, Neutral: num(q.DimResonance, 0), Weight: weight, JND: jndResonance}
 }
 
-var onSwitch = words("on", "on", "on", 1)
+var (
+	onSwitch = words("on", "on", "on", 1)
+	place    = count("place", "place in the chain", 0, 0.1)
+)
 
 // Kinds is the vocabulary: every kind of module and its parameters. Cutoff is stated at
 // middle C, times of stages as t90, depths of modulation as peaks.
@@ -159,8 +163,10 @@ var Kinds = []KindSpec{
 		count("unison", "unison voices", 1, 0.6), cents("spread", "unison spread", 0.5), share("width", "voice width", 0, 0.3),
 		words("chord", "chord", "off", 0.8), cents("drift", "difference between voices", 0.2),
 		share("bits", "word length reduction", 0, 0.3), share("downsample", "rate reduction", 0, 0.3),
-		cents("tune", "master tuning", 0.3),
+		cents("tune", "master tuning", 0.3), cents("chord2", "second chord note", 0.5), cents("chord3", "third chord note", 0.5),
+		cents("chord4", "fourth chord note", 0.4), cents("chord5", "fifth chord note", 0.4),
 	}, nil},
+	{Macro, "assignable control", "assignable controls", StepFeel, 2, []Param{share("value", "position", 0, 1)}, nil},
 	{Osc, "oscillator", "oscillators", StepOsc, 10, []Param{
 		{Name: "wave", Label: "wave", Dim: q.DimWave, Neutral: q.Named(q.DimWave, q.WaveSaw), Weight: 1, JND: 0.1},
 		cents("interval", "interval to the key", 1), {Name: "fixed", Label: "fixed frequency", Dim: q.DimFrequency, Neutral: q.OffOf(q.DimFrequency), Weight: 0.8, JND: jndRate},
@@ -185,6 +191,7 @@ var Kinds = []KindSpec{
 		cents("interval", "ratio to the key", 1), {Name: "fixed", Label: "fixed frequency", Dim: q.DimFrequency, Neutral: q.OffOf(q.DimFrequency), Weight: 0.8, JND: jndRate},
 		gain("level", "level", 1), gain("output", "output", 0.8), share("feedback", "feedback", 0, 0.5), words("phase", "start phase", "free", 0.2),
 		share("key", "key follow", 1, 1), share("levelKey", "level by key", 0, 0.3), share("pan", "pan", 0, 0.2), onSwitch,
+		share("pm", "phase modulation", 0, 0.6), words("to", "goes to", "filter", 0.3),
 	}, []string{"output", "level", "on"}},
 	{Mixer, "mixer", "mixers", StepMixer, 3, []Param{decibels("drive", "drive over saturation", 0.6), decibels("level", "level", 0.3)}, nil},
 	{Feedback, "feedback", "feedback paths", StepMixer, 4, []Param{gain("level", "level", 1), onSwitch}, []string{"level", "on"}},
@@ -193,11 +200,11 @@ var Kinds = []KindSpec{
 		words("mode", "mode", "lowpass", 1.5), count("poles", "poles", 4, 0.6), share("track", "key tracking", 0, 0.6),
 		hertz("cutoff", "cutoff at C4", 1, jndCutoff), resonance(0.7), decibels("drive", "drive", 0.4),
 		cents("offset", "stereo offset", 0.2), share("mix", "filtered share", 1, 0.5), decibels("level", "level", 0.2), onSwitch,
-		words("routing", "routing", "series", 0.5),
+		words("routing", "routing", "series", 0.5), share("morph", "morph", 0, 0.6), share("feedback", "comb feedback", 0, 0.4),
 	}, []string{"on", "cutoff"}},
 	{Env, "envelope", "envelopes", StepEnv, 9, []Param{
 		span("delay", "delay", 0.4, jndTime), span("attack", "attack", 0.8, jndTime), span("hold", "hold", 0.4, jndTime),
-		span("decay", "decay", 0.8, jndTime), share("sustain", "sustain", 1, 0.8), share("slope", "slope", 0, 0.3), span("release", "release", 0.7, jndTime),
+		span("decay", "decay", 0.8, jndTime), share("sustain", "sustain", 1, 0.8), share("slope", "slope", 0, 0.3), share("break", "break level", 1, 0.4), span("decay2", "second decay", 0.4, jndTime), span("release", "release", 0.7, jndTime),
 		words("curve", "curve", "exponential", 0.3), words("trigger", "triggering", "retrigger", 0.3), words("loop", "loop", "off", 0.5),
 		share("velocity", "velocity", 0, 0.4),
 	}, nil},
@@ -213,39 +220,39 @@ var Kinds = []KindSpec{
 	}, nil},
 	{Drive, "drive", "drives", StepEffects, 4, []Param{
 		words("curve", "curve", "soft", 0.5), decibels("gain", "gain", 1), hertz("tone", "tone", 0.4, jndCutoff), words("toneMode", "tone filter", "after", 0.2),
-		decibels("level", "level", 0.3), share("mix", "mix", 0, 0.8), onSwitch,
+		decibels("level", "level", 0.3), share("mix", "mix", 0, 0.8), onSwitch, place,
 	}, []string{"on", "mix", "gain"}},
 	{EQ, "EQ band", "EQ bands", StepEffects, 2, []Param{
 		words("mode", "kind", "peak", 0.8), {Name: "freq", Label: "frequency", Dim: q.DimFrequency, Neutral: num(q.DimFrequency, 1000), Weight: 0.6, JND: jndCutoff},
-		decibels("gain", "gain", 1), count("q", "Q", 1, 0.3), onSwitch,
+		decibels("gain", "gain", 1), count("q", "Q", 1, 0.3), onSwitch, place,
 	}, []string{"gain", "on"}},
 	{Compressor, "compressor", "compressors", StepEffects, 3, []Param{
 		decibels("threshold", "threshold", 1), count("ratio", "ratio", 1, 0.8), span("attack", "attack", 0.4, jndTime), span("release", "release", 0.4, jndTime),
-		decibels("makeup", "make-up", 0.4), share("mix", "parallel mix", 1, 0.4), words("sidechain", "side-chain", "own", 0.6), onSwitch,
+		decibels("makeup", "make-up", 0.4), share("mix", "parallel mix", 1, 0.4), words("sidechain", "side-chain", "own", 0.6), onSwitch, place,
 	}, []string{"on", "ratio", "mix"}},
 	{Multiband, "three-band compressor", "three-band compressors", StepEffects, 3, []Param{
 		{Name: "low", Label: "low crossover", Dim: q.DimFrequency, Neutral: num(q.DimFrequency, 200), Weight: 0.4, JND: jndCutoff},
 		{Name: "high", Label: "high crossover", Dim: q.DimFrequency, Neutral: num(q.DimFrequency, 2000), Weight: 0.4, JND: jndCutoff},
 		decibels("thresholdLow", "low threshold", 0.5), decibels("thresholdMid", "middle threshold", 0.5), decibels("thresholdHigh", "high threshold", 0.5),
 		count("ratio", "ratio", 1, 0.6), decibels("gainLow", "low gain", 0.5), decibels("gainMid", "middle gain", 0.5), decibels("gainHigh", "high gain", 0.5),
-		span("attack", "attack", 0.2, jndTime), span("release", "release", 0.2, jndTime), share("mix", "mix", 0, 0.8), onSwitch,
+		span("attack", "attack", 0.2, jndTime), span("release", "release", 0.2, jndTime), share("mix", "mix", 0, 0.8), onSwitch, place,
 	}, []string{"on", "mix"}},
 	{Chorus, "chorus", "choruses", StepEffects, 5, modDelay(), []string{"on", "mix"}},
 	{Flanger, "flanger", "flangers", StepEffects, 4, modDelay(), []string{"on", "mix"}},
 	{Phaser, "phaser", "phasers", StepEffects, 4, []Param{
 		lfoRate(), share("depth", "depth", 0, 0.6), share("feedback", "feedback", 0, 0.4), count("stages", "stages", 4, 0.3),
-		{Name: "centre", Label: "centre", Dim: q.DimFrequency, Neutral: num(q.DimFrequency, 800), Weight: 0.3, JND: jndCutoff}, share("mix", "mix", 0, 0.8), onSwitch,
+		{Name: "centre", Label: "centre", Dim: q.DimFrequency, Neutral: num(q.DimFrequency, 800), Weight: 0.3, JND: jndCutoff}, share("mix", "mix", 0, 0.8), onSwitch, place,
 	}, []string{"on", "mix"}},
 	{Delay, "delay", "delays", StepEffects, 5, []Param{
 		span("time", "time", 1, jndTime/2), span("timeRight", "right time", 0.4, jndTime/2), share("feedback", "feedback", 0, 0.7), words("pattern", "pattern", "stereo", 0.4),
 		share("cross", "cross-feedback", 0, 0.3), hertz("tone", "high cut", 0.3, jndCutoff), hertz("lowcut", "low cut", 0.2, jndCutoff),
-		share("wobble", "modulation", 0, 0.2), share("mix", "mix", 0, 0.9), onSwitch,
+		share("wobble", "modulation", 0, 0.2), share("mix", "mix", 0, 0.9), onSwitch, place,
 	}, []string{"on", "mix"}},
 	{Reverb, "reverb", "reverbs", StepEffects, 5, []Param{
 		span("t60", "decay to -60 dB", 1, jndT60), span("predelay", "pre-delay", 0.3, jndTime), share("size", "size", 0.5, 0.3), share("damping", "damping", 0, 0.3),
-		hertz("lowcut", "low cut", 0.2, jndCutoff), share("mix", "mix", 0, 0.9), onSwitch,
+		hertz("lowcut", "low cut", 0.2, jndCutoff), share("mix", "mix", 0, 0.9), onSwitch, place,
 	}, []string{"on", "mix"}},
-	{Widener, "widener", "wideners", StepEffects, 2, []Param{share("width", "width", 0, 1), onSwitch}, []string{"on", "width"}},
+	{Widener, "widener", "wideners", StepEffects, 2, []Param{share("width", "width", 0, 1), onSwitch, place}, []string{"on", "width"}},
 	{Send, "send", "sends", StepEffects, 2, []Param{gain("level", "level", 1), words("to", "goes to", "bus", 0.5), onSwitch}, []string{"level", "on"}},
 	{RouteKind, "route", "routes", StepLFO, 5, []Param{words("on", "on", "on", 1), share("depth", "depth", 0, 1), share("via", "scaled by", 1, 0.3),
 		words("source", "source", "none", 1), words("dest", "destination", "none", 1), share("amount", "amount", 0, 1), words("scaler", "scaled by", "none", 0.5), words("curve", "curve", "linear", 0.2), words("polarity", "polarity", "both", 0.4)},
@@ -259,7 +266,7 @@ func lfoRate() Param {
 func modDelay() []Param {
 	return []Param{
 		lfoRate(), span("depth", "depth", 0.6, 0.15), span("delay", "delay", 0.4, jndTime), share("feedback", "feedback", 0, 0.4),
-		count("voices", "voices", 2, 0.2), share("stereo", "stereo", 1, 0.3), share("diffusion", "diffusion", 0, 0.2), hertz("tone", "high cut", 0.2, jndCutoff), share("mix", "mix", 0, 0.8), onSwitch,
+		count("voices", "voices", 2, 0.2), share("stereo", "stereo", 1, 0.3), share("diffusion", "diffusion", 0, 0.2), hertz("tone", "high cut", 0.2, jndCutoff), share("mix", "mix", 0, 0.8), onSwitch, place,
 	}
 }
 
@@ -294,8 +301,7 @@ func (k *KindSpec) Names() []string {
 }
 
 // Sources are the things other than modules that may drive a route.
-var Sources = []string{"gate", "key", "velocity", "release velocity", "wheel", "aftertouch", "bend", "random", "pedal", "breath",
-	"macro1", "macro2", "macro3", "macro4", "macro5", "macro6", "macro7", "macro8"}
+var Sources = []string{"gate", "key", "velocity", "release velocity", "wheel", "aftertouch", "bend", "random", "pedal", "breath"}
 
 // IsSource tells whether a name is one of Sources.
 func IsSource(name string) bool {

@@ -1,6 +1,7 @@
 package translate
 
 import (
+	"fmt"
 	"math"
 	"slices"
 	"sort"
@@ -12,6 +13,10 @@ import (
 // NodeLimit is how many partial plans a search looks at before it settles for the
 // best it has.
 const NodeLimit = 200000
+
+// sameCost is how near two plans' costs are taken for equal, in the unit of meaning's
+// weights: of equals the first found stands, which keeps modules in their places.
+const sameCost = 1e-4
 
 // allocation is a plan in indices: for each used module and route of the source, who plays
 // it, or -1.
@@ -32,6 +37,7 @@ type routeChoice struct {
 	out    int    // the output point of a cable
 	atten  int    // the attenuator a cable goes through, or -1
 	dest   int    // the destination of a slot
+	class  int    // the slots that are alike of which it is one
 	cost   float64
 	reason string
 }
@@ -273,11 +279,11 @@ func (s *search) walk(i int, cost, routes float64, l locks) {
 	if s.nodes++; s.nodes > NodeLimit && s.best.module != nil {
 		return
 	}
-	if cost+s.bound[i]+s.rrest[i] >= s.best.cost-1e-12 {
+	if cost+s.bound[i]+s.rrest[i] >= s.best.cost-sameCost {
 		return
 	}
 	routes += s.ripeCost(i)
-	if cost+routes+s.bound[i]+s.rrest[i] >= s.best.cost-1e-12 {
+	if cost+routes+s.bound[i]+s.rrest[i] >= s.best.cost-sameCost {
 		return
 	}
 	if i == len(s.mods) {
@@ -332,9 +338,11 @@ func (s *search) leaf(cost float64, l locks) {
 					continue
 				}
 			case "slot":
-				if usedSlot[o.index] || !l.copy().add(s.t.Compiled, s.t.Matrix.Slots[o.index].When) {
+				free := s.freeSlot(o.class, r, usedSlot)
+				if free < 0 || !l.copy().add(s.t.Compiled, s.t.Matrix.Slots[free].When) {
 					continue
 				}
+				o.index = free
 			case "cable":
 				if usedPoint[o.index] || o.atten >= 0 && usedAtten[o.atten] || s.breaks(o.index, usedRoute) {
 					continue
@@ -357,7 +365,7 @@ func (s *search) leaf(cost float64, l locks) {
 		}
 		choices[i] = best
 		cost += best.cost
-		if cost >= s.best.cost-1e-12 {
+		if cost >= s.best.cost-sameCost {
 			return
 		}
 	}
@@ -366,6 +374,31 @@ func (s *search) leaf(cost float64, l locks) {
 	for k, v := range s.now {
 		s.best.module[k] = v
 	}
+}
+
+// freeSlot picks a slot of a class: the one of the same name where there is one, else the
+// first that no other route of the source is named after, else the first.
+func (s *search) freeSlot(class int, r *meaning.Route, used map[int]bool) int {
+	first, calm := -1, -1
+	for _, i := range s.t.classes[class].slots {
+		if used[i] {
+			continue
+		}
+		id := s.t.Matrix.Slots[i].ID
+		if id == r.ID {
+			return i
+		}
+		if first < 0 {
+			first = i
+		}
+		if other := s.src.Route(id); calm < 0 && (other == nil || !other.Used()) {
+			calm = i
+		}
+	}
+	if calm >= 0 {
+		return calm
+	}
+	return first
 }
 
 // breaks tells whether a cable into a point would cut a wired route that is in use.
@@ -419,6 +452,9 @@ func (s *search) options(r *meaning.Route, loose bool) (out []routeChoice, why s
 	shape := func(have []string, polarity string) (float64, bool) {
 		extra, ok := s.covers(have, to, loose)
 		c := 0.3 * float64(min(extra, 2))
+		if !slices.Equal(have, to) {
+			c += 1e-5 // of equals, the one that names just what is wanted
+		}
 		if polarity != "" && polarity != r.Polarity {
 			c += 0.3
 		}
@@ -573,49 +609,80 @@ func (s *search) slotOptions(r *meaning.Route, from, via string, shape func([]st
 		return nil
 	}
 	var out []routeChoice
-	for i := range m.Slots {
-		slot := &m.Slots[i]
-		if slot.Source != "" && slot.Source != from || slot.Source == "" && !s.t.slotHas(slot.ID+".source", m.SourceName(from)) {
+	for n := range s.t.classes {
+		k := &s.t.classes[n]
+		slot := &m.Slots[k.slots[0]]
+		if slot.Source != "" && slot.Source != from || slot.Source == "" && !k.sources[m.SourceName(from)] {
 			continue
 		}
-		if slot.Via != via && (via == "" || !s.t.slotHas(slot.ID+".scaler", m.SourceName(via))) {
+		if slot.Via != via && (via == "" || !k.scalers[m.SourceName(via)]) {
 			continue
 		}
 		for j := range m.Destinations {
 			d := &m.Destinations[j]
-			if slot.Dest != "" && slot.Dest != d.Name || slot.Dest == "" && !s.t.slotHas(slot.ID+".dest", d.Name) {
+			if slot.Dest != "" && slot.Dest != d.Name || slot.Dest == "" && !k.dests[d.Name] {
 				continue
 			}
 			full := s.t.Full(d.Name)
 			if full.Dim != r.Depth.Dim || full.Value == 0 {
 				continue
 			}
-			c, ok := shape(d.To, d.Polarity)
+			polarity := d.Polarity
+			if k.polarity {
+				polarity = "" // the slot can be set to either
+			}
+			c, ok := shape(d.To, polarity)
 			if !ok {
 				continue
 			}
 			if over := math.Abs(r.Depth.Value/full.Value) - 1; over > 0 {
 				c += loss(over * 20)
 			}
-			out = append(out, routeChoice{kind: "slot", index: i, dest: j, atten: -1, cost: c + 1e-6*float64(i)})
+			out = append(out, routeChoice{kind: "slot", class: n, dest: j, atten: -1, cost: c})
 		}
 	}
 	return out
 }
 
-// slotHas tells whether a list control of a slot has a position for a word.
-func (t *target) slotHas(ref, word string) bool {
-	if word == "" {
-		return false
+// slotClass is a set of slots that are alike.
+type slotClass struct {
+	slots                   []int
+	sources, dests, scalers map[string]bool
+	polarity                bool
+}
+
+// slotClasses groups the slots of a panel's matrix by what they can do.
+func (t *target) slotClasses() []slotClass {
+	if t.Matrix == nil {
+		return nil
 	}
+	var out []slotClass
+	index := map[string]int{}
+	for i := range t.Matrix.Slots {
+		d := &t.Matrix.Slots[i]
+		c := slotClass{slots: []int{i}, sources: t.words(d.ID + ".source"), dests: t.words(d.ID + ".dest"), scalers: t.words(d.ID + ".scaler"), polarity: len(t.Binds(d.ID+".polarity")) > 0}
+		key := fmt.Sprint(d.Source, "|", d.Dest, "|", d.Via, "|", d.When, "|", c.sources, c.dests, c.scalers, c.polarity)
+		if n, ok := index[key]; ok {
+			out[n].slots = append(out[n].slots, i)
+			continue
+		}
+		index[key] = len(out)
+		out = append(out, c)
+	}
+	return out
+}
+
+// words lists the words that the controls of a slot have positions for.
+func (t *target) words(ref string) map[string]bool {
+	out := map[string]bool{}
 	for _, b := range t.Binds(ref) {
 		for _, v := range t.Bind(b).Law.Values {
-			if v == word {
-				return true
+			if w, ok := v.(string); ok {
+				out[w] = true
 			}
 		}
 	}
-	return false
+	return out
 }
 
 func (s *search) cableOptions(r *meaning.Route, from string, shape func([]string, string) (float64, bool)) []routeChoice {

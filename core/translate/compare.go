@@ -68,7 +68,10 @@ func waveDistance(w, r *meaning.Module) float64 {
 
 func harmonicsOf(m *meaning.Module) []float64 {
 	wave, _ := m.Get("wave")
-	width, _ := m.Get("width")
+	width, ok := m.Params["width"]
+	if !ok {
+		width.Value = 0.5 // a pulse without a width is a square
+	}
 	return q.Harmonics(wave.Name, width.Value, harmonicsCompared)
 }
 

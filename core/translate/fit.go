@@ -77,15 +77,27 @@ type target struct {
 	*panel.Compiled
 	tempo    q.Tempo
 	scratch  meaning.Module // for looks that are not kept
-	pitchRef []string       // by module: its pitch, where it is an oscillator
+	classes  []slotClass
+	home     []int    // by control: the position to take of equals
+	pitchRef []string // by module: its pitch, where it is an oscillator
 }
 
-func newTarget(dst *panel.Compiled, tempo q.Tempo) *target {
+// newTarget prepares a panel to be set. Of equals the position at init is taken, or, where the
+// source is the same panel, the one that the source has.
+func newTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *panel.State) *target {
 	t := &target{Compiled: dst, tempo: tempo, scratch: meaning.Module{Params: map[string]meaning.Value{}}, pitchRef: make([]string, len(dst.Modules))}
 	for i := range dst.Modules {
 		switch meaning.Kind(dst.Modules[i].Kind) {
 		case meaning.Osc, meaning.Sub, meaning.Operator:
 			t.pitchRef[i] = dst.Modules[i].ID + ".interval"
+		}
+	}
+	t.classes = t.slotClasses()
+	t.home = make([]int, len(dst.Controls))
+	for k := range t.home {
+		t.home[k] = dst.Init(k).Index
+		if src.ID == dst.ID && src.Revision == dst.Revision {
+			t.home[k] = from.At[k].Index
 		}
 	}
 	return t
@@ -126,8 +138,8 @@ func (t *target) fit(mi int, w *meaning.Module, s *panel.State, l locks, taken m
 			t.ModuleInto(&t.scratch, mi, s, t.tempo)
 			c := moduleCost(w, &t.scratch)
 			for _, a := range out {
-				if a.at.Index != t.Init(a.control).Index {
-					c += 1e-7 // of equals, the one nearer init
+				if a.at.Index != t.home[a.control] {
+					c += 1e-7 // of equals, the one at home
 				}
 			}
 			if c < cost-1e-12 {

@@ -107,6 +107,10 @@ func sourceOrder(src *meaning.Meaning) []int {
 func (s *settled) put(t *target, ref string, want q.Quantity, taken map[int]bool, why string) bool {
 	for _, b := range t.Binds(ref) {
 		bind := t.Bind(b)
+		if taken[b.Control] && want.Dim.Named() && t.Holds(bind.When, s.state) && s.share(t, b, want) {
+			s.touched[b.Control] = why
+			return true
+		}
 		if taken[b.Control] || !t.Holds(bind.When, s.state) {
 			continue
 		}
@@ -118,6 +122,32 @@ func (s *settled) put(t *target, ref string, want q.Quantity, taken map[int]bool
 		s.touched[b.Control], s.clamped[b.Control] = why, set.Clamped
 		taken[b.Control] = true
 		return true
+	}
+	return false
+}
+
+// share moves a control that is already set to a position that says the same about
+// everything else it sets, and the wanted word about one more parameter.
+func (s *settled) share(t *target, ref panel.BindRef, want q.Quantity) bool {
+	k := ref.Control
+	for _, place := range t.Places(k) {
+		if v, set := t.Scale(ref).Quantity(place); !set || v.Name != want.Name {
+			continue
+		}
+		same := true
+		for j := range t.Controls[k].Means {
+			other := panel.BindRef{Control: k, Bind: j}
+			if other == ref {
+				continue
+			}
+			a, as := t.Scale(other).Quantity(s.state.At[k])
+			b, bs := t.Scale(other).Quantity(place)
+			same = same && as == bs && math.Abs(q.Distance(a, b)) < 1e-9
+		}
+		if same {
+			s.state.At[k] = place
+			return true
+		}
 	}
 	return false
 }
@@ -147,6 +177,7 @@ func (s *settled) makeRoutes(t *target, src *meaning.Meaning, a allocation, take
 				s.put(t, slot.ID+".scaler", q.Named(q.DimName, m.SourceName(via)), taken, why)
 			}
 			s.put(t, slot.ID+".on", q.Named(q.DimName, "on"), taken, why)
+			s.put(t, slot.ID+".polarity", q.Named(q.DimName, r.Polarity), taken, why)
 			s.put(t, slot.ID+".amount", q.Quantity{Dim: q.DimRatio, Value: r.Depth.Value / t.Full(d.Name).Value}, taken, why)
 		case "cable":
 			out, in := t.Points[c.out].ID, t.Points[c.index].ID

@@ -71,7 +71,7 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	if tempo == 0 {
 		tempo = panel.DefaultTempo
 	}
-	j := &job{src: src, patch: p, from: from, wanted: src.Mean(from, tempo), t: newTarget(dst, tempo), over: map[int]bool{}}
+	j := &job{src: src, patch: p, from: from, wanted: src.Mean(from, tempo), t: newTarget(dst, tempo, src, from), over: map[int]bool{}}
 	j.plan = allocate(j.t, j.wanted)
 	j.set = settle(j.t, j.wanted, j.plan)
 	if err := j.override(opt.Overrides); err != nil {
