@@ -99,6 +99,8 @@ func TestByMouse(t *testing.T) {
 	d := open(t, true)
 	d.visit("/")
 	d.sees("Keel bass on Windlass", "Fog Bank pad on Halyard")
+	_, err := browser.Eval[bool](d.Browser, `(s => { s.value = "halyard"; return s.dispatchEvent(new Event("change", {bubbles: true})) })(document.querySelectorAll(".go select")[1])`)
+	d.must(err)
 	d.click(".go button")
 	d.sees("Windlass to", "audit clean", "38 held")
 	d.holds("location.pathname === '/sheets/1'")
@@ -169,7 +171,7 @@ func TestByMouse(t *testing.T) {
 	d.sees("Keel, dropped")
 
 	// every export that the views offer is there and is a file
-	for _, view := range []string{"/patches", "/panels", "/sheets/1", "/patches/keel", "/panels/kedge"} {
+	for _, view := range []string{"/patches", "/panels", "/sheets/1", "/patches/keel", "/panels/kedge"} { // all files
 		d.visit(view)
 		d.holds("document.querySelector('a[download]')")
 		n, err := browser.Await[int](d.Browser, `Promise.all([...document.querySelectorAll("a[download]")].map(a => fetch(a.href).then(r => r.ok && r.headers.get("Content-Disposition").startsWith("attachment") ? 1 : -1000))).then(x => x.reduce((a, b) => a + b, 0))`)
@@ -252,6 +254,70 @@ func TestByKeyboard(t *testing.T) {
 	d.holds("location.pathname.startsWith('/patches/')")
 }
 
+// A patch is made and its readings are typed, stepped, put back and undone, by the keyboard.
+func TestPatchDesk(t *testing.T) {
+	d := open(t, true)
+	d.visit("/patches")
+	d.sees("Foghorn")
+	d.press("n")
+	d.holds("document.activeElement.id === 'new-name'")
+	_, err := browser.Eval[bool](d.Browser, "document.activeElement.select(), true")
+	d.must(err)
+	d.press("S", "p", "r", "a", "y")
+	_, err = browser.Eval[bool](d.Browser, `(s => { s.value = "thole"; return s.dispatchEvent(new Event("change", {bubbles: true})) })(document.querySelector("form.new select"))`)
+	d.must(err)
+	d.press("Enter")
+	d.holds("location.pathname === '/patches/spray'")
+	d.sees("Everything stands at init")
+	d.press("a")
+	d.sees("all readings", "Osc")
+	d.visit("/patches/spray?line=filter.cutoff")
+	d.press("a")
+	d.holds("document.querySelector('tr[aria-selected=true]')?.id === 'r-filter.cutoff'")
+	d.press("4", "2")
+	d.holds("document.querySelector('#typed-says').innerText.includes('Hz')") // its meaning, as it is typed
+	d.press("0")
+	d.holds("document.querySelector('#typed-says').innerText.includes('expected 0 to 99')")
+	d.press("Enter")
+	d.holds("document.querySelector('#typed')") // refused, and nothing lost
+	d.press("Backspace", "Enter")
+	cutoff := "document.getElementById('r-filter.cutoff').innerText.replace(/\\s+/g, ' ')"
+	d.holds(cutoff + ".includes(' 42 ')")
+	d.press("ArrowRight")
+	d.holds(cutoff + ".includes(' 43 ')")
+	d.press("Delete")
+	d.holds(cutoff + ".includes(' 99 ')")
+	d.press("Ctrl+z")
+	d.holds(cutoff + ".includes(' 43 ')")
+	d.press("c")
+	d.holds("location.pathname === '/patches/spray-copy'")
+	d.sees("Spray (copy)")
+}
+
+// The reckoner works either way, by the tempo and the note, and says what it cannot read.
+func TestReckoner(t *testing.T) {
+	d := open(t, false)
+	d.visit("/")
+	d.sees("Nothing is on the desk yet")
+	d.press("=")
+	d.holds("location.pathname === '/reckoner'")
+	field := func(sum string, side int) string {
+		return fmt.Sprintf("document.querySelectorAll('input[data-sum=%s]')[%d]", sum, side)
+	}
+	d.holds(field("division", 1) + "?.value === '468.75 ms'")
+	d.press("ArrowDown")
+	d.holds("document.activeElement === " + field("footage", 0))
+	d.press("3", "2", "'")
+	d.holds(field("footage", 1) + ".value === '-2400 ct'")
+	d.press("Tab")
+	_, err := browser.Eval[bool](d.Browser, "document.activeElement.select(), true")
+	d.must(err)
+	d.press("1", "2", " ", "s", "t")
+	d.holds(field("footage", 0) + `.value === "4'"`)
+	d.press("x")
+	d.sees("expected a unit")
+}
+
 // The address bar returns to the view and the line; a place that is not there says so.
 func TestAddresses(t *testing.T) {
 	d := open(t, true)
@@ -309,7 +375,7 @@ func TestAccess(t *testing.T) {
 		}{
 			{d, "/", nil}, {empty, "/", nil}, {empty, "/patches", nil}, {empty, "/panels", nil}, {d, "/patches", nil}, {d, "/patches/keel", []string{"a"}}, {d, "/panels", nil}, {d, "/panels/halyard", nil}, {d, "/panels/kedge", nil},
 			{d, "/sheets/1?line=filter.cutoff", nil}, {d, "/sheets/1?line=osc2.wave", []string{"Enter"}}, {d, "/sheets/1", []string{"l"}}, {d, "/sheets/1", []string{"?"}},
-			{d, "/sheets/1/dial-in", []string{"Space"}}, {d, "/attic", nil}, {d, "/sheets/77", nil},
+			{d, "/sheets/1/dial-in", []string{"Space"}}, {d, "/reckoner", nil}, {d, "/patches/foghorn", []string{"Enter"}}, {d, "/patches/keel", []string{"e"}}, {d, "/patches", []string{"n"}}, {d, "/panels/binnacle", nil}, {d, "/attic", nil}, {d, "/sheets/77", nil},
 		} {
 			v.d.visit("/")
 			_, err := browser.Eval[bool](v.d.Browser, "localStorage.setItem('glossator-theme', '"+theme+"'), true")

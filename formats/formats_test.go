@@ -36,6 +36,7 @@ const goodPatch = `{"format": "glossator-patch", "version": 1, "id": "x", "name"
 
 // Bad input: each fault is named by file and path, and says what was expected.
 func TestImportFaults(t *testing.T) {
+	panels := rack(t)
 	with := func(old, new string) string {
 		if !strings.Contains(goodPatch, old) {
 			t.Fatalf("the good patch has no %q", old)
@@ -79,7 +80,6 @@ func TestImportFaults(t *testing.T) {
 		{"phrase too loud", with(`"layers"`, `"phrase": {"notes": [{"at": "0", "for": "1/4", "note": "A1", "velocity": 200}]}, "layers"`), "/phrase/notes/0/velocity", "127"},
 		{"too large", strings.Repeat(" ", MaxSize+1), "", "at most 5 MB"},
 	} {
-		panels := rack(t)
 		_, _, err := ReadPatchOn("gig.json", []byte(c.text), func(id string) *panel.Compiled { return panels[id] })
 		var l fault.List
 		if !errors.As(err, &l) || len(l) == 0 {
@@ -94,7 +94,6 @@ func TestImportFaults(t *testing.T) {
 			t.Errorf("%s: got %v, want a fault of gig.json at %q that says %q", c.name, l, c.path, c.says)
 		}
 	}
-	panels := rack(t)
 	if _, _, err := ReadPatchOn("x", []byte("\ufeff"+goodPatch), func(id string) *panel.Compiled { return panels[id] }); err != nil {
 		t.Errorf("the good patch, with a byte order mark: %v", err)
 	}

@@ -15,6 +15,7 @@ import (
 
 	"glossator/core/dialin"
 	"glossator/core/panel"
+	"glossator/core/patch"
 	"glossator/core/translate"
 	"glossator/demo"
 	"glossator/formats"
@@ -96,40 +97,33 @@ func (s *Server) sample(c *echo.Context) error {
 // LoadSample puts the sample panels and patches into a store, apart from those whose id is
 // taken.
 func LoadSample(st *store.Store) (Loaded, error) {
-	var n Loaded
 	rack := map[string]*panel.Compiled{}
+	var panels []*panel.Panel
+	var patches []*patch.Patch
 	for _, f := range demo.Panels() {
 		p, err := formats.ReadPanel(f.Name, f.Data)
 		if err != nil {
-			return n, err
+			return Loaded{}, err
 		}
 		rack[p.ID] = p
-		if _, err := st.Panel(p.ID, 0); err == nil {
-			continue
-		} else if !errors.Is(err, store.ErrNotFound) {
-			return n, err
+		if _, err := st.Panel(p.ID, 0); errors.Is(err, store.ErrNotFound) {
+			panels = append(panels, p.Panel)
+		} else if err != nil {
+			return Loaded{}, err
 		}
-		if _, err := st.PutPanel(p.Panel); err != nil {
-			return n, err
-		}
-		n.Panels++
 	}
 	for _, f := range demo.Patches() {
 		p, _, err := formats.ReadPatchOn(f.Name, f.Data, func(id string) *panel.Compiled { return rack[id] })
 		if err != nil {
-			return n, err
+			return Loaded{}, err
 		}
-		if _, err := st.Patch(p.ID); err == nil {
-			continue
-		} else if !errors.Is(err, store.ErrNotFound) {
-			return n, err
+		if _, err := st.Patch(p.ID); errors.Is(err, store.ErrNotFound) {
+			patches = append(patches, p)
+		} else if err != nil {
+			return Loaded{}, err
 		}
-		if err := st.PutPatch(p); err != nil {
-			return n, err
-		}
-		n.Patches++
 	}
-	return n, nil
+	return Loaded{Panels: len(panels), Patches: len(patches)}, st.PutAll("load the sample", panels, patches)
 }
 
 func (s *Server) panelView(c *echo.Context) error {

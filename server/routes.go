@@ -7,6 +7,7 @@ import (
 
 	"glossator/core/panel"
 	"glossator/core/patch"
+	"glossator/core/reckon"
 	"glossator/core/translate"
 )
 
@@ -34,6 +35,13 @@ var Routes = []Route{
 	{Method: "GET", Path: "/patches/{id}", Summary: "One patch with the meaning of its readings", Answer: PatchView{}, handle: (*Server).patchView},
 	{Method: "GET", Path: "/patches/{id}/export", Summary: "A patch as its file", Answer: patch.Patch{}, handle: (*Server).patchExport},
 	{Method: "POST", Path: "/patches", Summary: "Import a patch file", Query: []string{"file"}, Body: patch.Patch{}, Answer: PatchRow{}, Status: http.StatusCreated, handle: (*Server).patchImport},
+	{Method: "POST", Path: "/patches/blank", Summary: "Start a patch with every control at init", Body: NewPatch{}, Answer: PatchRow{}, Status: http.StatusCreated, handle: (*Server).patchBlank},
+	{Method: "POST", Path: "/patches/{id}/copy", Summary: "Duplicate a patch", Answer: PatchRow{}, Status: http.StatusCreated, handle: (*Server).patchCopy},
+	{Method: "PUT", Path: "/patches/{id}", Summary: "Change what is written about a patch", Body: PatchHead{}, Answer: PatchView{}, handle: (*Server).patchHead},
+	{Method: "PUT", Path: "/patches/{id}/layers/{layer}/readings/{control}", Summary: "Set a reading as it is typed", Body: ReadingBody{}, Answer: PatchView{}, handle: (*Server).readingSet},
+	{Method: "DELETE", Path: "/patches/{id}/layers/{layer}/readings/{control}", Summary: "Put a control back to init", Answer: PatchView{}, handle: (*Server).readingDrop},
+	{Method: "POST", Path: "/patches/{id}/layers/{layer}/readings/{control}/step", Summary: "Move a reading by the face's steps", Body: Step{}, Answer: PatchView{}, handle: (*Server).readingStep},
+	{Method: "GET", Path: "/patches/{id}/layers/{layer}/readings/{control}/try", Summary: "What a reading would mean, without storing it", Query: []string{"text"}, Answer: PatchLine{}, handle: (*Server).readingTry},
 	{Method: "DELETE", Path: "/patches/{id}", Summary: "Delete a patch", Status: http.StatusNoContent, handle: (*Server).patchDelete},
 	{Method: "POST", Path: "/sheets", Summary: "Open the sheet of a patch on a target, making it where there is none", Body: OpenSheet{}, Answer: Opened{}, handle: (*Server).sheetOpen},
 	{Method: "GET", Path: "/sheets/{id}", Summary: "One sheet with its dial-in list and ticks", Answer: SheetView{}, handle: (*Server).sheetView},
@@ -45,6 +53,8 @@ var Routes = []Route{
 	{Method: "GET", Path: "/sheets/{id}/export.md", Summary: "A sheet as Markdown", Media: "text/markdown", handle: (*Server).sheetMarkdown},
 	{Method: "PUT", Path: "/sheets/{id}/ticks/{key}", Summary: "Tick a line of the dial-in list", Answer: SheetView{}, handle: (*Server).tickSet},
 	{Method: "DELETE", Path: "/sheets/{id}/ticks/{key}", Summary: "Take a tick away", Answer: SheetView{}, handle: (*Server).tickDrop},
+	{Method: "GET", Path: "/sums", Summary: "The sums of the reckoner", Answer: Sums{}, handle: (*Server).sums},
+	{Method: "GET", Path: "/sums/{id}", Summary: "A sum worked out from its left or right side", Query: []string{"left", "right", "tempo", "note", "time"}, Answer: reckon.Answer{}, handle: (*Server).sum},
 	{Method: "POST", Path: "/undo", Summary: "Take the last change back", Answer: Done{}, handle: (*Server).undo},
 	{Method: "POST", Path: "/redo", Summary: "Make the change that was taken back last", Answer: Done{}, handle: (*Server).redo},
 }

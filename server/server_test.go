@@ -11,6 +11,7 @@ import (
 	"strings"
 	"testing"
 
+	"glossator/core/reckon"
 	"glossator/core/translate"
 	"glossator/store"
 )
@@ -177,6 +178,89 @@ func TestSheetsSayWhenTheyAreOld(t *testing.T) {
 	if v := ask[SheetView](c, "GET", "/sheets/2", "", 200); !strings.Contains(v.Newer, "deleted") {
 		t.Errorf("the patch is gone, newer says %q", v.Newer)
 	}
+}
+
+// Readings are typed, tried, stepped and put back; every change can be undone, and what is
+// refused changes nothing.
+func TestPatchDesk(t *testing.T) {
+	c := newClient(t, true)
+	row := ask[PatchRow](c, "POST", "/patches/blank", `{"name": "Sea Fret / 2", "panel": "kedge", "kind": "pad"}`, 201)
+	if row.ID != "sea-fret-2" || row.Changed != 0 {
+		t.Fatalf("a blank patch is %+v", row)
+	}
+	if again := ask[PatchRow](c, "POST", "/patches/blank", `{"name": "Sea Fret 2", "panel": "kedge", "kind": "pad"}`, 201); again.ID != "sea-fret-2-2" {
+		t.Errorf("a second patch of the name has the id %s", again.ID)
+	}
+	at := "/patches/sea-fret-2/layers/a/readings/"
+	line := func(v PatchView, control string) PatchLine {
+		for _, l := range v.LayerViews[0].Lines {
+			if l.Control == control {
+				return l
+			}
+		}
+		t.Fatalf("no line %s", control)
+		return PatchLine{}
+	}
+	v := ask[PatchView](c, "PUT", at+"lowpass.cutoff", `{"reading": "~ 350 Hz"}`, 200)
+	if l := line(v, "lowpass.cutoff"); l.Reading != "~350 Hz" || l.AtInit || !strings.HasPrefix(l.Meaning, "350 Hz") || v.Pending.Undo == "" {
+		t.Errorf("typed: %+v", l)
+	}
+	if l := ask[PatchLine](c, "GET", at+"lowpass.cutoff/try?text=2+kHz", "", 200); l.Meaning != "2 kHz" {
+		t.Errorf("tried: %+v", l)
+	}
+	for path, body := range map[string]string{"lowpass.cutoff": `{"reading": "5 Hz"}`, "osc1.wave": `{"reading": "bell"}`} {
+		if p := ask[Problem](c, "PUT", at+path, body, 422); p.Detail == "" {
+			t.Errorf("%s: %+v", path, p)
+		}
+	}
+	ask[Problem](c, "PUT", at+"attic", `{"reading": "1"}`, 404)
+	ask[Problem](c, "GET", at+"lowpass.cutoff/try?text=", "", 422)
+	ask[Problem](c, "PUT", "/patches/sea-fret-2/layers/z/readings/lowpass.cutoff", `{"reading": "2 kHz"}`, 404)
+	v = ask[PatchView](c, "POST", at+"lowpass.cutoff/step", `{"by": 1}`, 200)
+	if l := line(v, "lowpass.cutoff"); strings.HasPrefix(l.Reading, "~") || l.AtInit {
+		t.Errorf("stepped: %+v", l)
+	}
+	v = ask[PatchView](c, "POST", at+"lowpass.cutoff/step", `{"by": 999}`, 200)
+	if l := line(v, "lowpass.cutoff"); l.Reading != "20 kHz" {
+		t.Errorf("stepped beyond the end: %+v", l)
+	}
+	v = ask[PatchView](c, "DELETE", at+"lowpass.cutoff", "", 200)
+	if l := line(v, "lowpass.cutoff"); !l.AtInit {
+		t.Errorf("put back: %+v", l)
+	}
+	v = ask[PatchView](c, "PUT", "/patches/sea-fret-2", `{"name": "Sea Fret", "kind": "lead", "tempo": 72, "tags": ["fog"], "notes": "thin"}`, 200)
+	if v.Name != "Sea Fret" || v.Tempo != 72 || v.Kind != "lead" {
+		t.Errorf("the head: %+v", v.PatchRow)
+	}
+	if p := ask[Problem](c, "PUT", "/patches/sea-fret-2", `{"name": " ", "kind": "drone", "tempo": 9, "tags": [], "notes": ""}`, 422); len(p.Faults) != 3 {
+		t.Errorf("a bad head: %+v", p)
+	}
+	if copied := ask[PatchRow](c, "POST", "/patches/sea-fret-2/copy", "", 201); copied.Name != "Sea Fret (copy)" {
+		t.Errorf("copied: %+v", copied)
+	}
+	for range 2 {
+		ask[Done](c, "POST", "/undo", "", 200)
+	}
+	if v := ask[PatchView](c, "GET", "/patches/sea-fret-2", "", 200); v.Name != "Sea Fret / 2" {
+		t.Errorf("undo left the name %q", v.Name)
+	}
+}
+
+func TestSums(t *testing.T) {
+	c := newClient(t, false)
+	if s := ask[Sums](c, "GET", "/sums", "", 200); len(s.Sums) < 15 || s.Sums[0].Formula == "" {
+		t.Errorf("%d sums", len(s.Sums))
+	}
+	// MIDI 1.0: a dotted eighth at 96 is 468.75 ms
+	if a := ask[reckon.Answer](c, "GET", "/sums/division?left=1/8.&tempo=96", "", 200); a.RightValue != 468.75 {
+		t.Errorf("a dotted eighth at 96: %+v", a)
+	}
+	for _, path := range []string{"division?left=1/8.", "division?left=1/8.&tempo=x", "division?left=1&right=2&tempo=96", "division?tempo=96", "beating?left=5+ct&note=H", "feedback?left=50+%25&time=3+Hz", "comb?left=saw"} {
+		if p := ask[Problem](c, "GET", "/sums/"+path, "", 422); p.Detail == "" {
+			t.Errorf("%s: %+v", path, p)
+		}
+	}
+	ask[Problem](c, "GET", "/sums/attic?left=1", "", 404)
 }
 
 func TestWhoMayAsk(t *testing.T) {

@@ -4,6 +4,7 @@ import (
 	"glossator/core/dialin"
 	"glossator/core/panel"
 	"glossator/core/patch"
+	"glossator/core/reckon"
 	"glossator/core/scale"
 	"glossator/core/translate"
 )
@@ -141,6 +142,9 @@ type PatchLine struct {
 	Tol     string `json:"tol"`
 	Param   string `json:"param"`
 	Idle    string `json:"idle"`
+	Expects string `json:"expects"`
+	// Entries are the named positions of the control, for completion.
+	Entries []string `json:"entries"`
 }
 
 // LayerView is one layer of a patch.
@@ -185,9 +189,36 @@ type Opened struct {
 	ID uint `json:"id"`
 }
 
+// Step asks for a reading so many of the face's steps further.
+type Step struct {
+	By int `json:"by"`
+}
+
+// PatchHead is what is written about a patch beside its readings.
+type PatchHead struct {
+	Name  string   `json:"name"`
+	Kind  string   `json:"kind"`
+	Tempo float64  `json:"tempo"`
+	Tags  []string `json:"tags"`
+	Notes string   `json:"notes"`
+}
+
+// NewPatch asks for a patch with every control at init.
+type NewPatch struct {
+	Name  string `json:"name"`
+	Panel string `json:"panel"`
+	Kind  string `json:"kind"`
+}
+
 // ReadingBody carries a reading as it is typed.
 type ReadingBody struct {
 	Reading string `json:"reading"`
+}
+
+// Sums lists the reckoner's lines.
+type Sums struct {
+	Sums    []reckon.Sum `json:"sums"`
+	Pending Pending      `json:"pending"`
 }
 
 // Done tells what undo or redo did.

@@ -230,7 +230,10 @@ func patchLines(c *panel.Compiled, g *translate.Gloss) []PatchLine {
 	var out []PatchLine
 	for _, r := range g.Source {
 		k, _ := c.ControlIndex(r.Control)
-		l := PatchLine{Control: r.Control, Section: g.Section, Step: string(g.Step), Label: r.Label, Reading: r.Reading, Init: c.Init(k).Reading, AtInit: r.Init, Param: g.Param}
+		l := PatchLine{Control: r.Control, Section: g.Section, Step: string(g.Step), Label: r.Label, Reading: r.Reading, Init: c.Init(k).Reading, AtInit: r.Init, Param: g.Param, Expects: c.Expects(k), Entries: []string{}}
+		if f := &c.Controls[k].Face; f.Kind == scale.List || f.Kind == scale.Switch {
+			l.Entries = f.Entries
+		}
 		if g.Wanted != nil {
 			l.Meaning, l.Tol = g.Wanted.Text, g.Wanted.Tol
 		}

@@ -133,52 +133,106 @@ func (s *Store) Ticks(sheet uint) ([]string, error) {
 // new. It gives the revision stored; the same document again stores nothing.
 func (s *Store) PutPanel(p *panel.Panel) (revision int, err error) {
 	err = s.change("import panel "+p.Name, func(c *changing) error {
-		old, err := c.newest(p.ID)
-		if err != nil {
-			return err
-		}
-		copied := *p
-		if old != nil {
-			copied.Revision = old.Revision
-			same, err := json.Marshal(&copied)
-			if err != nil {
-				return err
-			}
-			if string(same) == string(old.Document) {
-				revision = old.Revision
-				return errNothing
-			}
-			copied.Revision = max(old.Revision+1, p.Revision)
-		}
-		revision = copied.Revision
-		doc, err := json.Marshal(&copied)
-		if err != nil {
-			return err
-		}
-		return c.save(nil, &Panel{ID: p.ID, Revision: revision, Name: p.Name, Document: doc, CreatedAt: s.now()})
+		revision, err = c.putPanel(p, s.now())
+		return err
 	})
 	return revision, err
 }
 
 // PutPatch stores a patch, in place of one with the same id.
 func (s *Store) PutPatch(p *patch.Patch) error {
+	return s.change("import patch "+p.Name, func(c *changing) error { return c.putPatch(p, s.now()) })
+}
+
+// PutAll stores panels and patches in one undoable step that is called what.
+func (s *Store) PutAll(what string, panels []*panel.Panel, patches []*patch.Patch) error {
+	return s.change(what, func(c *changing) error {
+		for _, p := range panels {
+			if _, err := c.putPanel(p, s.now()); err != nil && !errors.Is(err, errNothing) {
+				return err
+			}
+		}
+		for _, p := range patches {
+			if err := c.putPatch(p, s.now()); err != nil && !errors.Is(err, errNothing) {
+				return err
+			}
+		}
+		if len(c.rows) == 0 {
+			return errNothing
+		}
+		return nil
+	})
+}
+
+func (c *changing) putPanel(p *panel.Panel, now time.Time) (revision int, err error) {
+	old, err := c.newest(p.ID)
+	if err != nil {
+		return 0, err
+	}
+	copied := *p
+	if old != nil {
+		copied.Revision = old.Revision
+		same, err := json.Marshal(&copied)
+		if err != nil {
+			return 0, err
+		}
+		if string(same) == string(old.Document) {
+			return old.Revision, errNothing
+		}
+		copied.Revision = max(old.Revision+1, p.Revision)
+	}
+	doc, err := json.Marshal(&copied)
+	if err != nil {
+		return 0, err
+	}
+	return copied.Revision, c.save(nil, &Panel{ID: p.ID, Revision: copied.Revision, Name: p.Name, Document: doc, CreatedAt: now})
+}
+
+func (c *changing) putPatch(p *patch.Patch, now time.Time) error {
 	doc, err := json.Marshal(p)
 	if err != nil {
 		return err
 	}
-	return s.change("import patch "+p.Name, func(c *changing) error {
+	var old Patch
+	before := &old
+	if err := c.tx.First(&old, "id = ?", p.ID).Error; errors.Is(err, gorm.ErrRecordNotFound) {
+		before = nil
+	} else if err != nil {
+		return err
+	}
+	if before != nil && string(before.Document) == string(doc) {
+		return errNothing
+	}
+	return c.save(before, &Patch{ID: p.ID, Name: p.Name, Kind: p.Kind, Panel: p.Panel, Document: doc, UpdatedAt: now})
+}
+
+// ChangePatch changes a stored patch in one undoable step that is called what.
+func (s *Store) ChangePatch(id, what string, change func(p *patch.Patch) error) (*patch.Patch, error) {
+	var p patch.Patch
+	err := s.change(what, func(c *changing) error {
 		var old Patch
-		before := &old
-		if err := c.tx.First(&old, "id = ?", p.ID).Error; errors.Is(err, gorm.ErrRecordNotFound) {
-			before = nil
-		} else if err != nil {
+		if err := c.tx.First(&old, "id = ?", id).Error; err != nil {
+			return found(err)
+		}
+		if err := json.Unmarshal(old.Document, &p); err != nil {
 			return err
 		}
-		if before != nil && string(before.Document) == string(doc) {
+		if err := change(&p); err != nil {
+			return err
+		}
+		doc, err := json.Marshal(&p)
+		if err != nil {
+			return err
+		}
+		if string(doc) == string(old.Document) {
 			return errNothing
 		}
-		return c.save(before, &Patch{ID: p.ID, Name: p.Name, Kind: p.Kind, Panel: p.Panel, Document: doc, UpdatedAt: s.now()})
+		return c.save(&old, &Patch{ID: p.ID, Name: p.Name, Kind: p.Kind, Panel: p.Panel, Document: doc, UpdatedAt: s.now()})
 	})
+	if err != nil {
+		return nil, err
+	}
+	return &p, nil
 }
 
 // DeletePatch takes a patch away; its sheets stay, as they hold the patch as it was.

@@ -131,6 +131,29 @@ func TestUndoKeepsAPanelThatASheetUses(t *testing.T) {
 	}
 }
 
+func TestSampleIsOneStep(t *testing.T) {
+	full, rack, keel := filled(t)
+	s := open(t)
+	panels := []*panel.Panel{rack["kedge"].Panel, rack["windlass"].Panel}
+	must(t, s.PutAll("load", panels, []*patch.Patch{keel}))
+	must(t, s.PutAll("load", panels, []*patch.Patch{keel})) // the same again leaves no trace
+	if undo, _, err := s.Pending(); err != nil || undo != "load" {
+		t.Fatalf("undo would be %q (%v)", undo, err)
+	}
+	if _, err := s.Undo(); err != nil {
+		t.Fatal(err)
+	}
+	if all, err := s.Panels(); err != nil || len(all) != 0 {
+		t.Fatalf("%d panels stayed (%v)", len(all), err)
+	}
+	if _, err := s.Undo(); !errors.Is(err, ErrNotFound) {
+		t.Fatalf("there was a second step: %v", err)
+	}
+	if _, err := full.Patch("keel"); err != nil {
+		t.Fatal(err)
+	}
+}
+
 func TestPanelRevisions(t *testing.T) {
 	s, rack, _ := filled(t)
 	c := *rack["kedge"].Panel

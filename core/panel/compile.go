@@ -5,6 +5,7 @@ import (
 	"slices"
 	"sort"
 	"strings"
+	"sync"
 
 	"glossator/core/fault"
 	"glossator/core/meaning"
@@ -25,8 +26,7 @@ type Compiled struct {
 	point   map[string]int
 	inits   []scale.Position
 	places  [][]scale.Position // of each control's face
-	tables  [][]*scale.Worked  // of each control's bindings
-	index   []map[string]int   // of each control: reading to position
+	tables  []table            // of each control
 	params  [][]paramOf        // of each module, in the vocabulary's order
 	binds   map[string][]BindRef
 	whens   map[*When]cond
@@ -44,6 +44,13 @@ type Compiled struct {
 
 // BindRef points at one binding of one control.
 type BindRef struct{ Control, Bind int }
+
+// table has what is worked out of a control when it is first asked for.
+type table struct {
+	once  sync.Once
+	laws  []*scale.Worked
+	index map[string]int // reading to position
+}
 
 // paramOf is a parameter of a module as this panel has it.
 type paramOf struct {
@@ -521,21 +528,13 @@ func (c *Compiled) loops(l *fault.List) {
 	}
 }
 
-// workOut tabulates every scale of the panel.
+// workOut prepares what reading and setting look up.
 func (c *Compiled) workOut() {
-	c.places, c.tables = make([][]scale.Position, len(c.Controls)), make([][]*scale.Worked, len(c.Controls))
+	c.places, c.tables = make([][]scale.Position, len(c.Controls)), make([]table, len(c.Controls))
 	for i := range c.Controls {
 		k := &c.Controls[i]
 		k.Face = k.Face.Ready()
 		c.places[i] = scale.Places(k.Face)
-		for j := range k.Means {
-			c.tables[i] = append(c.tables[i], scale.WorkOutAt(c.places[i], k.Means[j].Law))
-		}
-		at := make(map[string]int, len(c.places[i]))
-		for n, p := range c.places[i] {
-			at[p.Reading] = n
-		}
-		c.index = append(c.index, at)
 		c.expects, c.ids = append(c.expects, k.Face.Expects()), append(c.ids, k.ID)
 	}
 	for i := range c.Modules {
@@ -604,7 +603,7 @@ func (c *Compiled) Bind(r BindRef) *Bind { return &c.Controls[r.Control].Means[r
 
 // Parse reads a text as a control shows it.
 func (c *Compiled) Parse(control int, text string) (scale.Position, error) {
-	if i, ok := c.index[control][text]; ok {
+	if i, ok := c.table(control).index[text]; ok {
 		return c.places[control][i], nil
 	}
 	return c.Controls[control].Face.Parse(text)
@@ -663,7 +662,23 @@ func (c *Compiled) findDecided(module int) []int {
 func (c *Compiled) Expects(control int) string { return c.expects[control] }
 
 // Scale gives the worked-out scale of a binding.
-func (c *Compiled) Scale(r BindRef) *scale.Worked { return c.tables[r.Control][r.Bind] }
+func (c *Compiled) Scale(r BindRef) *scale.Worked { return c.table(r.Control).laws[r.Bind] }
+
+// table works a control's scales out, once; it may be called from several goroutines.
+func (c *Compiled) table(control int) *table {
+	t := &c.tables[control]
+	t.once.Do(func() {
+		k := &c.Controls[control]
+		for j := range k.Means {
+			t.laws = append(t.laws, scale.WorkOutAt(c.places[control], k.Means[j].Law))
+		}
+		t.index = make(map[string]int, len(c.places[control]))
+		for n, p := range c.places[control] {
+			t.index[p.Reading] = n
+		}
+	})
+	return t
+}
 
 // Places lists the positions of a control's face.
 func (c *Compiled) Places(control int) []scale.Position { return c.places[control] }

@@ -330,7 +330,7 @@ const plainNumber quantity.Dim = "number"
 func markPair(a, b string) (qa, qb quantity.Quantity, ok bool) {
 	read := func(s string) (quantity.Quantity, bool) {
 		e, err := quantity.Parse(s)
-		if err != nil {
+		if err != nil || e.Form == quantity.FormShare { // "half" is a place of the travel, not a value
 			return quantity.Quantity{}, false
 		}
 		if e.Form == quantity.FormNumber {

@@ -117,7 +117,7 @@ func (b *Browser) Click(css string) error {
 // "Enter", "ArrowDown", "Ctrl+z".
 func (b *Browser) Press(keys ...string) error {
 	names := map[string]string{"Enter": kb.Enter, "Escape": kb.Escape, "ArrowDown": kb.ArrowDown, "ArrowUp": kb.ArrowUp, "ArrowLeft": kb.ArrowLeft,
-		"ArrowRight": kb.ArrowRight, "Tab": kb.Tab, "Space": " ", "Backspace": kb.Backspace, "Home": kb.Home, "End": kb.End}
+		"ArrowRight": kb.ArrowRight, "Tab": kb.Tab, "Space": " ", "Backspace": kb.Backspace, "Home": kb.Home, "End": kb.End, "Delete": kb.Delete}
 	for _, k := range keys {
 		var opts []chromedp.KeyOption
 		if len(k) > 5 && k[:5] == "Ctrl+" {

@@ -31,6 +31,8 @@ type shot struct {
 var shots = []shot{
 	{name: "desk", path: "/"},
 	{name: "patch", path: "/patches/keel"},
+	{name: "patch-typing", path: "/patches/foghorn?line=lowpass.cutoff", keys: []string{"4", "0", "0", " ", "H", "z"}},
+	{name: "reckoner", path: "/reckoner"},
 	{name: "panels", path: "/panels"},
 	{name: "panel", path: "/panels/windlass"},
 	{name: "sheet", path: "/sheets/1?line=filter.cutoff"},

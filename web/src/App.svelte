@@ -10,6 +10,7 @@
   import Panels from "./views/Panels.svelte";
   import Patches from "./views/Patches.svelte";
   import PatchPage from "./views/PatchPage.svelte";
+  import Reckoner from "./views/Reckoner.svelte";
   import Sheet from "./views/Sheet.svelte";
 
   $effect(() => {
@@ -24,6 +25,7 @@
       views: ["patches", "patch"],
     },
     { href: "/panels", label: "Panels", views: ["panels", "panel"] },
+    { href: "/reckoner", label: "Reckoner", views: ["reckoner"] },
   ];
 
   const everywhere = [
@@ -32,6 +34,7 @@
       keys: "g then d, p or i",
       does: "go to the desk, the patches or the instruments' panels",
     },
+    { keys: "=", does: "open the reckoner" },
     { keys: "Ctrl Z", does: "take the last change back" },
     { keys: "Ctrl Shift Z", does: "do it again" },
     { keys: "t", does: "light or dark" },
@@ -61,6 +64,7 @@
     }
     if (e.key === "?") app.help = true;
     else if (e.key === "g") go = true;
+    else if (e.key === "=") route.go("/reckoner");
     else if (e.key === "t") app.toggleTheme();
     else return;
     e.preventDefault();
@@ -153,6 +157,8 @@
   <main id="main" tabindex="-1">
     {#if route.place.view === "desk"}
       <Desk />
+    {:else if route.place.view === "reckoner"}
+      <Reckoner />
     {:else if route.place.view === "panels"}
       <Panels />
     {:else if route.place.view === "panel"}

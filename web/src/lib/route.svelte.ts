@@ -4,6 +4,7 @@ export type Place =
   | { view: "desk" }
   | { view: "panels" }
   | { view: "panel"; id: string }
+  | { view: "reckoner" }
   | { view: "patches" }
   | { view: "patch"; id: string }
   | { view: "sheet"; id: number }
@@ -15,6 +16,7 @@ function parse(path: string): Place {
   const id = Number(p[1]);
   if (p.length === 0) return { view: "desk" };
   if (p.length === 1 && p[0] === "panels") return { view: "panels" };
+  if (p.length === 1 && p[0] === "reckoner") return { view: "reckoner" };
   if (p.length === 1 && p[0] === "patches") return { view: "patches" };
   if (p.length === 2 && p[0] === "panels")
     return { view: "panel", id: p[1] ?? "" };

@@ -89,6 +89,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/patches/blank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Start a patch with every control at init */
+        post: operations["post-patches-blank"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/patches/{id}": {
         parameters: {
             query?: never;
@@ -98,10 +115,28 @@ export interface paths {
         };
         /** One patch with the meaning of its readings */
         get: operations["get-patches-id"];
-        put?: never;
+        /** Change what is written about a patch */
+        put: operations["put-patches-id"];
         post?: never;
         /** Delete a patch */
         delete: operations["delete-patches-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Duplicate a patch */
+        post: operations["post-patches-id-copy"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -116,6 +151,58 @@ export interface paths {
         };
         /** A patch as its file */
         get: operations["get-patches-id-export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/layers/{layer}/readings/{control}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set a reading as it is typed */
+        put: operations["put-patches-id-layers-layer-readings-control"];
+        post?: never;
+        /** Put a control back to init */
+        delete: operations["delete-patches-id-layers-layer-readings-control"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/layers/{layer}/readings/{control}/step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move a reading by the face's steps */
+        post: operations["post-patches-id-layers-layer-readings-control-step"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/layers/{layer}/readings/{control}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a reading would mean, without storing it */
+        get: operations["get-patches-id-layers-layer-readings-control-try"];
         put?: never;
         post?: never;
         delete?: never;
@@ -280,6 +367,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sums": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sums of the reckoner */
+        get: operations["get-sums"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sums/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sum worked out from its left or right side */
+        get: operations["get-sums-id"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/undo": {
         parameters: {
             query?: never;
@@ -308,6 +429,12 @@ export interface components {
             reached: components["schemas"]["Figure"];
             verdict: string;
             wanted: components["schemas"]["Figure"];
+        };
+        Answer: {
+            left: string;
+            leftValue: number;
+            right: string;
+            rightValue: number;
         };
         Bind: {
             law: components["schemas"]["Law"];
@@ -383,6 +510,11 @@ export interface components {
             from: string;
             to: string;
             when?: components["schemas"]["When"][];
+        };
+        End: {
+            example: string;
+            label: string;
+            unit: string;
         };
         Face: {
             between?: number;
@@ -540,6 +672,11 @@ export interface components {
             label: string;
             when: string;
         };
+        NewPatch: {
+            kind: string;
+            name: string;
+            panel: string;
+        };
         Note: {
             about: string;
             text: string;
@@ -627,9 +764,18 @@ export interface components {
             version: number;
             wheel?: number;
         };
+        PatchHead: {
+            kind: string;
+            name: string;
+            notes: string;
+            tags: string[];
+            tempo: number;
+        };
         PatchLine: {
             atInit: boolean;
             control: string;
+            entries: string[];
+            expects: string;
             idle: string;
             init: string;
             label: string;
@@ -850,6 +996,22 @@ export interface components {
             via?: string;
             when?: components["schemas"]["When"][];
         };
+        Step: {
+            by: number;
+        };
+        Sum: {
+            formula: string;
+            id: string;
+            label: string;
+            left: components["schemas"]["End"];
+            needs: string;
+            right: components["schemas"]["End"];
+            source: string;
+        };
+        Sums: {
+            pending: components["schemas"]["Pending"];
+            sums: components["schemas"]["Sum"][];
+        };
         Tick: {
             major: boolean;
             off?: boolean;
@@ -1035,6 +1197,39 @@ export interface operations {
             };
         };
     };
+    "post-patches-blank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPatch"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchRow"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-patches-id": {
         parameters: {
             query?: never;
@@ -1045,6 +1240,41 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-patches-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatchHead"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -1095,6 +1325,37 @@ export interface operations {
             };
         };
     };
+    "post-patches-id-copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchRow"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-patches-id-export": {
         parameters: {
             query?: never;
@@ -1113,6 +1374,148 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Patch"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-patches-id-layers-layer-readings-control": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                layer: string;
+                control: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-patches-id-layers-layer-readings-control": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                layer: string;
+                control: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-patches-id-layers-layer-readings-control-step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                layer: string;
+                control: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Step"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-patches-id-layers-layer-readings-control-try": {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                layer: string;
+                control: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchLine"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */
@@ -1491,6 +1894,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-sums": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sums"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-sums-id": {
+        parameters: {
+            query?: {
+                left?: string;
+                right?: string;
+                tempo?: string;
+                note?: string;
+                time?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

@@ -25,6 +25,9 @@ export type Problem = S["Problem"];
 export type Fault = S["Fault"];
 export type Opened = S["Opened"];
 export type Done = S["Done"];
+export type Sums = S["Sums"];
+export type Sum = S["Sum"];
+export type Answer = S["Answer"];
 export type Loaded = S["Loaded"];
 
 export const verdicts = [

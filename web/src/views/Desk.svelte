@@ -61,7 +61,7 @@
       if (n.panels + n.patches > 0)
         app.say(
           "Sample loaded",
-          `${n.panels} panels and ${n.patches} patches; undo takes them away one by one.`,
+          `${n.panels} panels and ${n.patches} patches; undo takes them away again.`,
         );
       await translate("keel", "halyard");
     } catch (e) {

@@ -1,9 +1,23 @@
 <script lang="ts">
-  import { Button, Select, SelectItem, Toggle } from "carbon-components-svelte";
+  import {
+    Button,
+    Select,
+    SelectItem,
+    TextArea,
+    TextInput,
+    Toggle,
+  } from "carbon-components-svelte";
+  import { flushSync, tick } from "svelte";
   import { app, plain, pressing, typing } from "../lib/app.svelte";
   import { ask, exportURL, part, Refusal } from "../lib/api";
   import { route } from "../lib/route.svelte";
-  import { steps, type Opened, type PatchView } from "../lib/types";
+  import {
+    steps,
+    type Opened,
+    type PatchLine,
+    type PatchRow,
+    type PatchView,
+  } from "../lib/types";
   import ClockPointer from "../parts/ClockPointer.svelte";
 
   let { id }: { id: string } = $props();
@@ -13,15 +27,32 @@
   let target = $state("");
   let layer = $state("");
 
+  // the reading that is being typed
+  let editing = $state(false);
+  let typed = $state("");
+  let wrong = $state("");
+  let preview = $state<PatchLine | null>(null);
+
+  // the head
+  let head = $state(false);
+  let name = $state("");
+  let kind = $state("");
+  let tempo = $state("");
+  let tags = $state("");
+  let notes = $state("");
+
+  function take(v: PatchView) {
+    view = v;
+    missing = "";
+    app.pending = v.pending;
+    if (!v.layers.includes(layer)) layer = v.layers[0] ?? "";
+    if (!v.targets.some((t) => t.id === target))
+      target = v.targets[0]?.id ?? "";
+    document.title = `${v.name} - Glossator`;
+  }
   async function load() {
     try {
-      view = await ask<PatchView>("GET", `/patches/${part(id)}`);
-      missing = "";
-      app.pending = view.pending;
-      if (!view.layers.includes(layer)) layer = view.layers[0] ?? "";
-      if (!view.targets.some((t) => t.id === target))
-        target = view.targets[0]?.id ?? "";
-      document.title = `${view.name} - Glossator`;
+      take(await ask<PatchView>("GET", `/patches/${part(id)}`));
     } catch (e) {
       if (e instanceof Refusal && e.problem.status === 404)
         missing = e.problem.detail;
@@ -34,7 +65,17 @@
   });
   $effect(() => {
     app.keys = [
+      { keys: "↑ ↓", does: "move through the readings" },
+      { keys: "0-9 + - ~", does: "type another reading" },
+      {
+        keys: "Enter",
+        does: "open the reading; Enter again sets it, Esc leaves it",
+      },
+      { keys: "← →", does: "a step down or up" },
+      { keys: "Delete", does: "back to init" },
       { keys: "a", does: "all readings, or only those that differ from init" },
+      { keys: "e", does: "name, kind, tempo, tags and notes" },
+      { keys: "c", does: "duplicate the patch" },
       { keys: "o", does: "open the sheet on the chosen target" },
       { keys: "Esc", does: "back to the patches" },
     ];
@@ -46,8 +87,121 @@
   const cables = $derived(
     view?.layerViews.find((l) => l.id === layer)?.cables ?? [],
   );
-  const shown = $derived(all ? lines : lines.filter((l) => !l.atInit));
+  const shown = $derived(
+    all ? lines : lines.filter((l) => !l.atInit || l.control === route.line),
+  );
+  const chosen = $derived(
+    shown.find((l) => l.control === route.line) ?? shown[0],
+  );
+  const base = (l: PatchLine) =>
+    `/patches/${part(id)}/layers/${part(layer)}/readings/${part(l.control)}`;
 
+  async function choose(l: PatchLine | undefined) {
+    if (!l) return;
+    route.choose(l.control);
+    await tick();
+    const row = document.getElementById(`r-${l.control}`);
+    row?.scrollIntoView({ block: "nearest" });
+    row?.focus({ preventScroll: true });
+  }
+  function close() {
+    editing = false;
+    wrong = "";
+    preview = null;
+  }
+  function edit(empty = false) {
+    if (!chosen) return;
+    route.choose(chosen.control);
+    typed = empty ? "" : chosen.reading;
+    wrong = "";
+    preview = null;
+    editing = true;
+    flushSync();
+    const field = document.querySelector<HTMLInputElement>("#typed");
+    field?.focus();
+    if (!empty) field?.select();
+  }
+  let asked = 0;
+  async function tryOut() {
+    const l = chosen;
+    if (!l || !typed.trim()) return;
+    const n = ++asked;
+    try {
+      const p = await ask<PatchLine>(
+        "GET",
+        `${base(l)}/try?text=${encodeURIComponent(typed)}`,
+      );
+      if (n === asked) [preview, wrong] = [p, ""];
+    } catch (e) {
+      if (n === asked && e instanceof Refusal)
+        [preview, wrong] = [null, e.problem.detail];
+    }
+  }
+  async function put(
+    l: PatchLine | undefined,
+    method: string,
+    path: string,
+    body?: unknown,
+  ) {
+    if (!l) return;
+    try {
+      take(await ask<PatchView>(method, base(l) + path, body));
+      close();
+      const now = lines.find((x) => x.control === l.control);
+      app.say(
+        `${l.label}: ${now?.reading ?? ""}`,
+        now?.meaning ? `It means ${now.meaning}.` : "",
+      );
+      await choose(now);
+    } catch (e) {
+      if (e instanceof Refusal && e.problem.status === 422 && editing)
+        wrong = e.problem.detail;
+      else app.fail(e);
+    }
+  }
+  function openHead() {
+    if (!view) return;
+    [name, kind, tempo, tags, notes] = [
+      view.name,
+      view.kind,
+      view.tempo ? String(view.tempo) : "",
+      view.tags.join(", "),
+      view.notes,
+    ];
+    head = true;
+    void tick().then(() =>
+      document.querySelector<HTMLInputElement>("#head-name")?.focus(),
+    );
+  }
+  async function saveHead() {
+    try {
+      take(
+        await ask<PatchView>("PUT", `/patches/${part(id)}`, {
+          name,
+          kind,
+          tempo: Number(tempo) || 0,
+          tags: tags
+            .split(",")
+            .map((t) => t.trim())
+            .filter(Boolean),
+          notes,
+        }),
+      );
+      head = false;
+      app.say("Changed", view?.name);
+    } catch (e) {
+      app.fail(e);
+    }
+  }
+  async function copy() {
+    try {
+      const row = await ask<PatchRow>("POST", `/patches/${part(id)}/copy`);
+      app.say("Duplicated", row.name);
+      route.go(`/patches/${part(row.id)}`);
+    } catch (e) {
+      app.fail(e);
+    }
+  }
   async function translate() {
     try {
       const s = await ask<Opened>("POST", "/sheets", {
@@ -72,10 +226,29 @@
   }
   function keydown(e: KeyboardEvent) {
     if (typing(e) || !plain(e) || app.help || pressing(e)) return;
-    if (e.key === "a") all = !all;
+    const i = shown.findIndex((l) => l.control === chosen?.control);
+    if (e.key === "ArrowDown")
+      void choose(shown[Math.min(shown.length - 1, i + 1)]);
+    else if (e.key === "ArrowUp") void choose(shown[Math.max(0, i - 1)]);
+    else if (e.key === "ArrowRight")
+      void put(chosen, "POST", "/step", { by: 1 });
+    else if (e.key === "ArrowLeft")
+      void put(chosen, "POST", "/step", { by: -1 });
+    else if (e.key === "Delete") void put(chosen, "DELETE", "");
+    else if (e.key === "Enter") edit();
+    else if (/^[0-9+\-~.]$/.test(e.key)) {
+      edit(true); // the key itself goes into the field
+      return;
+    } else if (e.key === "a") all = !all;
+    else if (e.key === "e") openHead();
+    else if (e.key === "c") void copy();
     else if (e.key === "o" && target) void translate();
-    else if (e.key === "Escape") route.go("/patches");
-    else return;
+    else if (e.key === "Escape") {
+      if (editing || head) {
+        close();
+        head = false;
+      } else route.go("/patches");
+    } else return;
     e.preventDefault();
   }
 </script>
@@ -112,10 +285,48 @@
         <a download href={exportURL(`/patches/${part(id)}/export`)}
           >Export JSON</a
         >
+        <button class="linkish" onclick={openHead}>Edit head</button>
+        <button class="linkish" onclick={copy}>Duplicate</button>
         <button class="linkish" onclick={remove}>Delete</button>
       </div>
     </div>
-    {#if view.notes}<p class="reason notes">{view.notes}</p>{/if}
+    {#if head}
+      <form
+        class="head"
+        onsubmit={(e) => {
+          e.preventDefault();
+          void saveHead();
+        }}
+      >
+        <TextInput
+          id="head-name"
+          size="sm"
+          labelText="Name"
+          bind:value={name}
+        />
+        <Select size="sm" labelText="Kind" bind:selected={kind}>
+          {#each ["bass", "lead", "pad", "pluck", "other"] as k (k)}<SelectItem
+              value={k}
+              text={k}
+            />{/each}
+        </Select>
+        <TextInput
+          size="sm"
+          labelText="Tempo, quarters a minute"
+          bind:value={tempo}
+        />
+        <TextInput size="sm" labelText="Tags, by commas" bind:value={tags} />
+        <div class="wide">
+          <TextArea labelText="Notes" rows={3} bind:value={notes} />
+        </div>
+        <div class="bar">
+          <Button size="small" type="submit">Save</Button>
+          <button type="button" class="linkish" onclick={() => (head = false)}
+            >leave it</button
+          >
+        </div>
+      </form>
+    {:else if view.notes}<p class="reason notes">{view.notes}</p>{/if}
     <div class="bar">
       {#if view.layers.length > 1}
         <Select labelText="Layer" size="sm" bind:selected={layer}>
@@ -134,33 +345,97 @@
         bind:toggled={all}
       />
       <span class="soft small end"
-        >Typing readings comes with a later version; this view reads only.
-        Export, edit and import the file for now.</span
+        ><kbd>Enter</kbd> types a reading, <kbd>←</kbd> <kbd>→</kbd> step it,
+        <kbd>Delete</kbd> puts it to init</span
       >
     </div>
-    <table class="lines">
-      <thead
-        ><tr
+    <table class="lines" role="grid" aria-label="Readings">
+      <thead>
+        <tr
           ><th>Step</th><th>Section</th><th>Control</th><th>Reading</th><th
             >Meaning</th
           ><th>k = 2</th><th>Remark</th></tr
-        ></thead
-      >
+        >
+      </thead>
       <tbody>
         {#each shown as l, i (l.control)}
-          <tr>
+          <tr
+            id={`r-${l.control}`}
+            class="open"
+            tabindex={l.control === chosen?.control ? 0 : -1}
+            aria-selected={l.control === chosen?.control}
+            onclick={() => {
+              if (l.control !== chosen?.control) close();
+              if (!editing) void choose(l);
+            }}
+            ondblclick={() => edit()}
+          >
             <td class="small soft"
               >{shown[i - 1]?.step !== l.step ? steps[l.step] : ""}</td
             >
             <td>{shown[i - 1]?.section !== l.section ? l.section : ""}</td>
             <td>{l.label}</td>
-            <td class="num" class:soft={l.atInit}
-              ><ClockPointer reading={l.reading} /> {l.reading}</td
-            >
-            <td class="num">{l.meaning || "–"}</td>
-            <td class="num soft">{l.tol}</td>
-            <td class="reason small">{l.idle}</td>
+            {#if editing && l.control === chosen?.control}
+              <td colspan="4">
+                <form
+                  class="type"
+                  onsubmit={(e) => {
+                    e.preventDefault();
+                    void put(l, "PUT", "", { reading: typed });
+                  }}
+                >
+                  <input
+                    id="typed"
+                    class="num"
+                    aria-label={`${l.section} ${l.label}`}
+                    aria-invalid={!!wrong}
+                    aria-describedby="typed-says"
+                    list={l.entries.length ? "entries" : undefined}
+                    autocomplete="off"
+                    spellcheck="false"
+                    bind:value={typed}
+                    oninput={tryOut}
+                    onkeydown={(e) => {
+                      if (e.key !== "Escape") return;
+                      e.stopPropagation();
+                      close();
+                      void choose(l);
+                    }}
+                  />
+                  {#if l.entries.length}
+                    <datalist id="entries"
+                      >{#each l.entries as x (x)}<option value={x}
+                        ></option>{/each}</datalist
+                    >
+                  {/if}
+                  <span id="typed-says" class="small" aria-live="polite">
+                    {#if wrong}<span class="red">{wrong}</span>
+                    {:else if preview}<span class="num"
+                        >{preview.meaning || "–"} {preview.tol}</span
+                      > <span class="reason">{preview.idle}</span>
+                    {:else}<span class="soft">{l.expects}; ~ for by eye</span
+                      >{/if}
+                  </span>
+                </form>
+              </td>
+            {:else}
+              <td class="num" class:soft={l.atInit}
+                ><ClockPointer reading={l.reading} /> {l.reading}</td
+              >
+              <td class="num">{l.meaning || "–"}</td>
+              <td class="num soft">{l.tol}</td>
+              <td class="reason small">{l.idle}</td>
+            {/if}
           </tr>
+        {:else}
+          <tr
+            ><td colspan="7"
+              >Everything stands at init. <button
+                class="linkish"
+                onclick={() => (all = true)}>Show all readings</button
+              ></td
+            ></tr
+          >
         {/each}
       </tbody>
     </table>
@@ -180,6 +455,10 @@
           >{/each}
       </p>
     {/if}
+    <p class="soft small">
+      Cables, layers and phrases are edited in the file for now: export, edit,
+      import.
+    </p>
   {/if}
 </div>
 
@@ -189,6 +468,36 @@
     margin: 0.5rem 0 1rem;
     font-size: 0.9375rem;
     line-height: 1.375rem;
+  }
+  .head {
+    display: grid;
+    grid-template-columns: 2fr 1fr 1fr 2fr;
+    gap: 0.5rem 1rem;
+    margin: 0.75rem 0 1rem;
+    padding: 0.75rem 1rem 1rem;
+    background: var(--sheet);
+    border: 1px solid var(--rule);
+  }
+  .wide {
+    grid-column: 1 / -1;
+  }
+  .type {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 0.75rem;
+    align-items: baseline;
+  }
+  .type input {
+    font-size: 0.875rem;
+    width: 11rem;
+    padding: 0.0625rem 0.375rem;
+    color: var(--ink);
+    background: var(--sheet);
+    border: 0;
+    border-bottom: 2px solid var(--ink);
+  }
+  .type input[aria-invalid="true"] {
+    border-bottom-color: var(--rubric);
   }
   .sub {
     margin: 1.25rem 0 0.25rem;
@@ -201,5 +510,8 @@
   }
   .bar :global(.bx--form-item) {
     flex: 0 0 auto;
+  }
+  tr {
+    scroll-margin: 4rem 0 2rem;
   }
 </style>

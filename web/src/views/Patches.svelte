@@ -1,10 +1,17 @@
 <script lang="ts">
-  import { Search } from "carbon-components-svelte";
+  import {
+    Button,
+    Search,
+    Select,
+    SelectItem,
+    TextInput,
+  } from "carbon-components-svelte";
+  import { tick } from "svelte";
   import { app, plain, pressing, typing } from "../lib/app.svelte";
   import { ask, exportURL, part } from "../lib/api";
   import { route } from "../lib/route.svelte";
   import { walkRows } from "../lib/rows";
-  import type { Desk } from "../lib/types";
+  import type { Desk, PatchRow } from "../lib/types";
   import ImportFile from "../parts/ImportFile.svelte";
 
   let desk = $state<Desk | null>(null);
@@ -29,9 +36,36 @@
       { keys: "↑ ↓", does: "move through the patches" },
       { keys: "Enter", does: "open the chosen patch" },
       { keys: "i", does: "import a patch file" },
+      { keys: "n", does: "start a new patch" },
       { keys: "/", does: "find" },
     ];
   });
+
+  // a new patch
+  let making = $state(false);
+  let name = $state("");
+  let kind = $state("bass");
+  let panel = $state("");
+  function make() {
+    making = true;
+    panel ||= desk?.panels[0]?.id ?? "";
+    void tick().then(() =>
+      document.querySelector<HTMLInputElement>("#new-name")?.focus(),
+    );
+  }
+  async function create() {
+    try {
+      const row = await ask<PatchRow>("POST", "/patches/blank", {
+        name,
+        kind,
+        panel,
+      });
+      app.say("Started", row.name);
+      route.go(`/patches/${part(row.id)}`);
+    } catch (e) {
+      app.fail(e);
+    }
+  }
 
   const shown = $derived(
     (desk?.patches ?? []).filter((p) =>
@@ -46,6 +80,8 @@
     if (typing(e) || !plain(e) || app.help || pressing(e) || walkRows(e))
       return;
     if (e.key === "i") importer?.choose();
+    else if (e.key === "n" && desk?.panels.length) make();
+    else if (e.key === "Escape" && making) making = false;
     else if (e.key === "/")
       document.querySelector<HTMLInputElement>("#find")?.focus();
     else return;
@@ -66,6 +102,12 @@
         labelText="Find a patch"
         bind:value={find}
       />
+      <Button
+        size="small"
+        kind="tertiary"
+        disabled={!desk?.panels.length}
+        on:click={make}>New patch</Button
+      >
       <ImportFile
         bind:this={importer}
         kind="patches"
@@ -76,6 +118,33 @@
       />
     </div>
   </div>
+  {#if making && desk}
+    <form
+      class="new bar"
+      onsubmit={(e) => {
+        e.preventDefault();
+        void create();
+      }}
+    >
+      <TextInput id="new-name" size="sm" labelText="Name" bind:value={name} />
+      <Select size="sm" labelText="Panel" bind:selected={panel}>
+        {#each desk.panels as p (p.id)}<SelectItem
+            value={p.id}
+            text={p.name}
+          />{/each}
+      </Select>
+      <Select size="sm" labelText="Kind" bind:selected={kind}>
+        {#each ["bass", "lead", "pad", "pluck", "other"] as k (k)}<SelectItem
+            value={k}
+            text={k}
+          />{/each}
+      </Select>
+      <Button size="small" type="submit">Start it at init</Button>
+      <button type="button" class="linkish" onclick={() => (making = false)}
+        >leave it</button
+      >
+    </form>
+  {/if}
   {#if !desk}
     <p class="soft" role="status">Loading</p>
   {:else if desk.patches.length === 0}
@@ -120,6 +189,16 @@
 </div>
 
 <style>
+  .new {
+    align-items: end;
+    margin-top: 0.75rem;
+    padding: 0.75rem 1rem 1rem;
+    background: var(--sheet);
+    border: 1px solid var(--rule);
+  }
+  .new :global(.bx--form-item) {
+    flex: 0 1 15rem;
+  }
   table {
     margin-top: 1rem;
   }

@@ -1,0 +1,198 @@
+<script lang="ts">
+  import { app, plain, pressing, typing } from "../lib/app.svelte";
+  import { ask, part, Refusal } from "../lib/api";
+  import { route } from "../lib/route.svelte";
+  import type { Answer, Sum, Sums } from "../lib/types";
+
+  let sums = $state<Sum[]>([]);
+  let tempo = $state("96");
+  let note = $state("A2");
+  let time = $state("350 ms");
+  type Line = {
+    left: string;
+    right: string;
+    wrong: string;
+    from: "left" | "right";
+  };
+  let lines = $state<Record<string, Line>>({});
+
+  $effect(() => {
+    document.title = "Reckoner - Glossator";
+    app.keys = [
+      { keys: "↑ ↓", does: "from sum to sum, also while typing" },
+      { keys: "Tab", does: "to the other side of a sum" },
+      { keys: "Esc", does: "back to where you were" },
+    ];
+    ask<Sums>("GET", "/sums")
+      .then((s) => {
+        app.pending = s.pending;
+        lines = Object.fromEntries(
+          s.sums.map((x) => [
+            x.id,
+            {
+              left: x.left.example,
+              right: "",
+              wrong: "",
+              from: "left" as const,
+            },
+          ]),
+        );
+        sums = s.sums;
+        for (const x of s.sums) void work(x, "left");
+      })
+      .catch((e: unknown) => app.fail(e));
+  });
+
+  async function work(s: Sum, from: "left" | "right") {
+    const l = lines[s.id];
+    if (!l) return;
+    l.from = from;
+    const text = l[from].trim();
+    if (!text) {
+      l[from === "left" ? "right" : "left"] = "";
+      l.wrong = "";
+      return;
+    }
+    const q = new URLSearchParams({ [from]: text });
+    if (s.needs === "tempo") q.set("tempo", tempo);
+    if (s.needs === "note") q.set("note", note);
+    if (s.needs === "time") q.set("time", time);
+    try {
+      const a = await ask<Answer>("GET", `/sums/${part(s.id)}?${q}`);
+      if (l[from].trim() !== text || l.from !== from) return; // typed on since
+      l[from === "left" ? "right" : "left"] =
+        from === "left" ? a.right : a.left;
+      l.wrong = "";
+    } catch (e) {
+      if (e instanceof Refusal && e.problem.status === 422)
+        l.wrong = e.problem.detail;
+      else app.fail(e);
+    }
+  }
+  function again(needs: string) {
+    for (const s of sums)
+      if (s.needs === needs) void work(s, lines[s.id]?.from ?? "left");
+  }
+  function keydown(e: KeyboardEvent) {
+    if (app.help || !plain(e)) return;
+    if (e.key === "ArrowDown" || e.key === "ArrowUp") {
+      const fields = [
+        ...document.querySelectorAll<HTMLInputElement>("input[data-sum]"),
+      ];
+      const i = fields.indexOf(document.activeElement as HTMLInputElement);
+      const to = fields[i < 0 ? 0 : i + (e.key === "ArrowDown" ? 2 : -2)];
+      to?.focus();
+      to?.select();
+      e.preventDefault();
+      return;
+    }
+    if (typing(e) && e.key !== "Escape") return;
+    if (pressing(e) || e.key !== "Escape") return;
+    e.preventDefault();
+    if (history.length > 1) history.back();
+    else route.go("/");
+  }
+</script>
+
+<svelte:window onkeydown={keydown} />
+
+<div class="page">
+  <div class="bar top">
+    <h1>Reckoner</h1>
+    <div class="end bar context">
+      <label
+        >Tempo <input
+          class="num"
+          bind:value={tempo}
+          oninput={() => again("tempo")}
+        /></label
+      >
+      <label
+        >Note played <input
+          class="num"
+          bind:value={note}
+          oninput={() => again("note")}
+        /></label
+      >
+      <label
+        >Echo <input
+          class="num"
+          bind:value={time}
+          oninput={() => again("time")}
+        /></label
+      >
+    </div>
+  </div>
+  {#if sums.length === 0}<p class="soft" role="status">Loading</p>{/if}
+  <table class="lines">
+    <thead
+      ><tr
+        ><th>Sum</th><th>One side</th><th
+          ><span class="visually-hidden">is</span></th
+        ><th>The other</th><th>Formula</th><th>Source</th></tr
+      ></thead
+    >
+    <tbody>
+      {#each sums as s (s.id)}
+        {@const l = lines[s.id]}
+        {#if l}
+          <tr>
+            <td
+              >{s.label}{#if s.needs}<span class="soft small"
+                  >, by the {s.needs === "time" ? "echo" : s.needs}</span
+                >{/if}</td
+            >
+            {#each ["left", "right"] as const as side (side)}
+              {#if side === "right"}<td class="soft" aria-hidden="true">=</td
+                >{/if}
+              <td>
+                <input
+                  class="num"
+                  data-sum={s.id}
+                  aria-label={`${s.label}: ${s[side].label}`}
+                  aria-invalid={!!l.wrong && l.from === side}
+                  autocomplete="off"
+                  spellcheck="false"
+                  bind:value={l[side]}
+                  oninput={() => work(s, side)}
+                />
+                <div class="small soft">{s[side].label}</div>
+              </td>
+            {/each}
+            <td class="num small">{s.formula}</td>
+            <td class="reason small"
+              >{s.source}{#if l.wrong}<div class="red" role="alert">
+                  {l.wrong}
+                </div>{/if}</td
+            >
+          </tr>
+        {/if}
+      {/each}
+    </tbody>
+  </table>
+</div>
+
+<style>
+  .top {
+    margin-bottom: 0.5rem;
+  }
+  .context input.num {
+    width: 6rem;
+    margin-left: 0.375rem;
+  }
+  input.num {
+    font-size: 0.875rem;
+    width: 9.5rem;
+    padding: 0.125rem 0.375rem;
+    color: var(--ink);
+    background: var(--sheet);
+    border: 0;
+    border-bottom: 1px solid var(--ink-3);
+  }
+  input[aria-invalid="true"] {
+    border-bottom: 2px solid var(--rubric);
+  }
+  td {
+    vertical-align: top;
+  }
+</style>
