@@ -236,8 +236,14 @@ func TestByKeyboard(t *testing.T) {
 	d.press("g", "i")
 	d.holds("location.pathname === '/panels'")
 	d.sees("Kedge")
+	d.press("/")
+	d.holds("document.activeElement.id === 'find-controls'")
+	_, err := browser.Eval[bool](d.Browser, "document.activeElement.select(), true")
+	d.must(err)
+	d.press("r", "e", "s", "o", " ", "k", "e", "d", "g", "e")
+	d.sees("1 found")
 	d.press("ArrowDown", "Enter")
-	d.holds("location.pathname.startsWith('/panels/')")
+	d.holds("location.pathname + location.search === '/panels/kedge?line=lowpass.resonance'")
 	d.sees("revision 1")
 	d.press("ArrowDown", "ArrowDown")
 	d.holds("document.querySelector('tr[aria-current]')")
@@ -289,6 +295,15 @@ func TestPatchDesk(t *testing.T) {
 	d.holds(cutoff + ".includes(' 99 ')")
 	d.press("Ctrl+z")
 	d.holds(cutoff + ".includes(' 43 ')")
+	d.press("p")
+	d.holds("document.activeElement.id === 'paste-notes'")
+	_, err = browser.Eval[bool](d.Browser, `(a => { a.value = "cutoff 55, reso 20\nflux 3"; return a.dispatchEvent(new Event("input", {bubbles: true})) })(document.activeElement)`)
+	d.must(err)
+	d.click("section form button[type=submit]")
+	d.sees("Take 2 of 2 readings", "Not matched", "no control of Thole")
+	d.click("section > .bar button")
+	d.sees("2 readings taken")
+	d.holds(cutoff + ".includes(' 55 ')")
 	d.press("c")
 	d.holds("location.pathname === '/patches/spray-copy'")
 	d.sees("Spray (copy)")
@@ -375,7 +390,7 @@ func TestAccess(t *testing.T) {
 		}{
 			{d, "/", nil}, {empty, "/", nil}, {empty, "/patches", nil}, {empty, "/panels", nil}, {d, "/patches", nil}, {d, "/patches/keel", []string{"a"}}, {d, "/panels", nil}, {d, "/panels/halyard", nil}, {d, "/panels/kedge", nil},
 			{d, "/sheets/1?line=filter.cutoff", nil}, {d, "/sheets/1?line=osc2.wave", []string{"Enter"}}, {d, "/sheets/1", []string{"l"}}, {d, "/sheets/1", []string{"?"}},
-			{d, "/sheets/1/dial-in", []string{"Space"}}, {d, "/reckoner", nil}, {d, "/patches/foghorn", []string{"Enter"}}, {d, "/patches/keel", []string{"e"}}, {d, "/patches", []string{"n"}}, {d, "/panels/binnacle", nil}, {d, "/attic", nil}, {d, "/sheets/77", nil},
+			{d, "/sheets/1/dial-in", []string{"Space"}}, {d, "/reckoner", nil}, {d, "/patches/foghorn", []string{"Enter"}}, {d, "/patches/keel", []string{"e"}}, {d, "/patches", []string{"n"}}, {d, "/patches/keel", []string{"p"}}, {d, "/panels/binnacle", nil}, {d, "/attic", nil}, {d, "/sheets/77", nil},
 		} {
 			v.d.visit("/")
 			_, err := browser.Eval[bool](v.d.Browser, "localStorage.setItem('glossator-theme', '"+theme+"'), true")

@@ -9,7 +9,9 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"glossator/core/fault"
 	"glossator/core/panel"
+	"glossator/core/paste"
 	"glossator/core/patch"
 	"glossator/core/translate"
 	"glossator/store"
@@ -24,6 +26,20 @@ type place struct {
 }
 
 func (s *Server) place(c *echo.Context) (*place, error) {
+	pl, err := s.layer(c)
+	if err != nil {
+		return nil, err
+	}
+	k, ok := pl.panel.ControlIndex(c.Param("control"))
+	if !ok {
+		return nil, store.ErrNotFound
+	}
+	pl.control = k
+	return pl, nil
+}
+
+// layer finds the layer of a request.
+func (s *Server) layer(c *echo.Context) (*place, error) {
 	row, err := s.store.Patch(c.Param("id"))
 	if err != nil {
 		return nil, err
@@ -41,11 +57,9 @@ func (s *Server) place(c *echo.Context) (*place, error) {
 			pl.layer = i
 		}
 	}
-	k, ok := pl.panel.ControlIndex(c.Param("control"))
-	if !ok || pl.layer < 0 {
+	if pl.layer < 0 {
 		return nil, store.ErrNotFound
 	}
-	pl.control = k
 	return pl, nil
 }
 
@@ -103,6 +117,69 @@ func (s *Server) readingSet(c *echo.Context) error {
 		return badRequest{err}
 	}
 	return s.storeReading(c, pl, pos.Reading)
+}
+
+// readingsSet sets several readings at once, all or none.
+func (s *Server) readingsSet(c *echo.Context) error {
+	b, err := body[ReadingsBody](c)
+	if err != nil {
+		return err
+	}
+	pl, err := s.layer(c)
+	if err != nil {
+		return err
+	}
+	if len(b.Readings) == 0 {
+		return badRequest{errors.New("expected at least one reading")}
+	}
+	var faults fault.List
+	good := map[string]string{}
+	for id, text := range b.Readings {
+		k, ok := pl.panel.ControlIndex(id)
+		if !ok {
+			faults.Add("/readings/"+id, "expected a control of %s", pl.panel.Name)
+			continue
+		}
+		pos, err := pl.panel.Parse(k, strings.TrimSpace(text))
+		if err != nil {
+			faults.Add("/readings/"+id, "%v", err)
+			continue
+		}
+		good[id] = pos.Reading
+	}
+	if err := faults.Err(); err != nil {
+		return err
+	}
+	p, err := s.store.ChangePatch(pl.patch.ID, fmt.Sprintf("%s: %d readings", pl.patch.Name, len(good)), func(p *patch.Patch) error {
+		layer := &p.Layers[pl.layer]
+		if layer.Readings == nil {
+			layer.Readings = map[string]string{}
+		}
+		for id, text := range good {
+			layer.Readings[id] = text
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	return s.answerPatch(c, p)
+}
+
+// pasteNotes guesses what notes mean.
+func (s *Server) pasteNotes(c *echo.Context) error {
+	b, err := body[Notes](c)
+	if err != nil {
+		return err
+	}
+	pl, err := s.layer(c)
+	if err != nil {
+		return err
+	}
+	if len(b.Notes) > paste.MaxNotes {
+		return badRequest{fmt.Errorf("expected notes of at most %d kB", paste.MaxNotes>>10)}
+	}
+	return c.JSON(http.StatusOK, paste.Read(pl.panel, b.Notes))
 }
 
 func (s *Server) readingDrop(c *echo.Context) error {

@@ -6,6 +6,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"glossator/core/panel"
+	"glossator/core/paste"
 	"glossator/core/patch"
 	"glossator/core/reckon"
 	"glossator/core/translate"
@@ -29,6 +30,7 @@ const Base = "/api/v1"
 var Routes = []Route{
 	{Method: "GET", Path: "/desk", Summary: "What is on the go: patches, sheets and panels", Answer: Desk{}, handle: (*Server).desk},
 	{Method: "POST", Path: "/sample", Summary: "Load the sample panels and patches", Answer: Loaded{}, handle: (*Server).sample},
+	{Method: "GET", Path: "/controls", Summary: "Find controls of all panels by name, module or quantity", Query: []string{"q"}, Answer: FoundControls{}, handle: (*Server).findControls},
 	{Method: "GET", Path: "/panels/{id}", Summary: "One panel with its scales", Answer: PanelView{}, handle: (*Server).panelView},
 	{Method: "GET", Path: "/panels/{id}/export", Summary: "A panel as its file", Answer: panel.Panel{}, handle: (*Server).panelExport},
 	{Method: "POST", Path: "/panels", Summary: "Import a panel file", Query: []string{"file"}, Body: panel.Panel{}, Answer: PanelRow{}, Status: http.StatusCreated, handle: (*Server).panelImport},
@@ -42,6 +44,8 @@ var Routes = []Route{
 	{Method: "DELETE", Path: "/patches/{id}/layers/{layer}/readings/{control}", Summary: "Put a control back to init", Answer: PatchView{}, handle: (*Server).readingDrop},
 	{Method: "POST", Path: "/patches/{id}/layers/{layer}/readings/{control}/step", Summary: "Move a reading by the face's steps", Body: Step{}, Answer: PatchView{}, handle: (*Server).readingStep},
 	{Method: "GET", Path: "/patches/{id}/layers/{layer}/readings/{control}/try", Summary: "What a reading would mean, without storing it", Query: []string{"text"}, Answer: PatchLine{}, handle: (*Server).readingTry},
+	{Method: "POST", Path: "/patches/{id}/layers/{layer}/paste", Summary: "What free notes may mean as readings; nothing is stored", Body: Notes{}, Answer: paste.Result{}, handle: (*Server).pasteNotes},
+	{Method: "PUT", Path: "/patches/{id}/layers/{layer}/readings", Summary: "Set several readings in one step", Body: ReadingsBody{}, Answer: PatchView{}, handle: (*Server).readingsSet},
 	{Method: "DELETE", Path: "/patches/{id}", Summary: "Delete a patch", Status: http.StatusNoContent, handle: (*Server).patchDelete},
 	{Method: "POST", Path: "/sheets", Summary: "Open the sheet of a patch on a target, making it where there is none", Body: OpenSheet{}, Answer: Opened{}, handle: (*Server).sheetOpen},
 	{Method: "GET", Path: "/sheets/{id}", Summary: "One sheet with its dial-in list and ticks", Answer: SheetView{}, handle: (*Server).sheetView},

@@ -11,6 +11,7 @@ import (
 	"strings"
 	"testing"
 
+	"glossator/core/paste"
 	"glossator/core/reckon"
 	"glossator/core/translate"
 	"glossator/store"
@@ -243,6 +244,53 @@ func TestPatchDesk(t *testing.T) {
 	}
 	if v := ask[PatchView](c, "GET", "/patches/sea-fret-2", "", 200); v.Name != "Sea Fret / 2" {
 		t.Errorf("undo left the name %q", v.Name)
+	}
+}
+
+func TestPasteNotes(t *testing.T) {
+	c := newClient(t, true)
+	r := ask[paste.Result](c, "POST", "/patches/fog-bank/layers/a/paste", `{"notes": "cutoff 70, reso 33\nflux 9"}`, 200)
+	if len(r.Guesses) != 2 || len(r.Unmatched) != 1 || r.Unmatched[0].Line != 2 {
+		t.Fatalf("%+v", r)
+	}
+	before := ask[PatchView](c, "GET", "/patches/fog-bank", "", 200)
+	p := ask[Problem](c, "PUT", "/patches/fog-bank/layers/a/readings", `{"readings": {"filter.cutoff": "70", "filter.resonance": "900", "attic": "1"}}`, 422)
+	if len(p.Faults) != 2 {
+		t.Errorf("faults: %+v", p.Faults)
+	}
+	if now := ask[PatchView](c, "GET", "/patches/fog-bank", "", 200); asJSON(t, now.LayerViews) != asJSON(t, before.LayerViews) {
+		t.Error("a refused paste changed something")
+	}
+	v := ask[PatchView](c, "PUT", "/patches/fog-bank/layers/a/readings", `{"readings": {"filter.cutoff": "70", "filter.resonance": "33"}}`, 200)
+	if v.Pending.Undo != "Fog Bank: 2 readings" {
+		t.Errorf("undo would be %q", v.Pending.Undo)
+	}
+	ask[Done](c, "POST", "/undo", "", 200)
+	if now := ask[PatchView](c, "GET", "/patches/fog-bank", "", 200); asJSON(t, now.LayerViews) != asJSON(t, before.LayerViews) {
+		t.Error("undo did not take both readings back")
+	}
+	ask[Problem](c, "PUT", "/patches/fog-bank/layers/a/readings", `{"readings": {}}`, 422)
+	ask[Problem](c, "POST", "/patches/fog-bank/layers/z/paste", `{"notes": "x"}`, 404)
+}
+
+func TestFindControls(t *testing.T) {
+	c := newClient(t, true)
+	for _, x := range []struct {
+		q, first string
+		least    int
+	}{{"cutoff", "cutoff", 8}, {"kedge reso", "resonance", 1}, {"lfo rate frequency", "rate", 5}, {"reverb duration", "", 4}, {"portamento", "glide", 3}} {
+		f := ask[FoundControls](c, "GET", "/controls?q="+strings.ReplaceAll(x.q, " ", "+"), "", 200)
+		if len(f.Found) < x.least || !strings.Contains(strings.ToLower(f.Found[0].Label), x.first) {
+			t.Errorf("%s: %d found, first %+v", x.q, len(f.Found), f.Found[:min(1, len(f.Found))])
+		}
+	}
+	for _, q := range []string{"", "xylophone", "kedge xylophone"} {
+		if f := ask[FoundControls](c, "GET", "/controls?q="+strings.ReplaceAll(q, " ", "+"), "", 200); len(f.Found) != 0 || f.Found == nil {
+			t.Errorf("%q found %d", q, len(f.Found))
+		}
+	}
+	if f := ask[FoundControls](c, "GET", "/controls?q=r", "", 200); len(f.Found) != maxFound || f.More == 0 {
+		t.Errorf("a wide search gave %d and %d more", len(f.Found), f.More)
 	}
 }
 

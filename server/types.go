@@ -80,6 +80,24 @@ type MeanView struct {
 	Ticks     []scale.Tick `json:"ticks"`
 }
 
+// FoundControl is a control that a search found.
+type FoundControl struct {
+	Panel     string `json:"panel"`
+	PanelName string `json:"panelName"`
+	Control   string `json:"control"`
+	Section   string `json:"section"`
+	Label     string `json:"label"`
+	// Sets says what the control sets, and in which quantity.
+	Sets    string `json:"sets"`
+	Expects string `json:"expects"`
+}
+
+// FoundControls is what a search found, best first; More counts those beyond the limit.
+type FoundControls struct {
+	Found []FoundControl `json:"found"`
+	More  int            `json:"more"`
+}
+
 // ControlView is one control of a panel.
 type ControlView struct {
 	ID      string     `json:"id"`
@@ -208,6 +226,16 @@ type NewPatch struct {
 	Name  string `json:"name"`
 	Panel string `json:"panel"`
 	Kind  string `json:"kind"`
+}
+
+// Notes are free notes about a patch.
+type Notes struct {
+	Notes string `json:"notes"`
+}
+
+// ReadingsBody carries several readings, by control.
+type ReadingsBody struct {
+	Readings map[string]string `json:"readings"`
 }
 
 // ReadingBody carries a reading as it is typed.

@@ -64,7 +64,7 @@ func (j *job) rule(g *Gloss) *Rule {
 	r := &Rule{Gloss: g.ID, Label: g.Section + ": " + g.Label, Wanted: g.Wanted, Reached: g.Reached}
 	if len(g.Source) > 0 {
 		k, _ := j.src.ControlIndex(g.Source[len(g.Source)-1].Control)
-		r.Source = j.edge(j.src, k, j.from, g.Param, j.wanted, nil)
+		r.Source = j.edge(j.src, k, j.from, g.Param, j.wanted, nil, g.Wanted)
 	}
 	if len(g.Target) > 0 {
 		at, longest := 0, 0
@@ -77,7 +77,7 @@ func (j *job) rule(g *Gloss) *Rule {
 			}
 		}
 		k, _ := j.t.ControlIndex(g.Target[at].Control)
-		r.Target = j.edge(j.t.Compiled, k, j.set.state, g.TargetParam, j.got, g)
+		r.Target = j.edge(j.t.Compiled, k, j.set.state, g.TargetParam, j.got, g, g.Reached)
 	}
 	if g.Wanted == nil {
 		r.Named, r.Explanation = true, "This line has no quantity: the control is only put where it does nothing."
@@ -131,8 +131,9 @@ func (r *Rule) span() {
 }
 
 // edge gives the ticks of a control in the meaning's own quantity, the other controls
-// staying as they are.
-func (j *job) edge(c *panel.Compiled, k int, s *panel.State, ref string, m *meaning.Meaning, g *Gloss) *Side {
+// staying as they are; shown is what the line says of this side, g the line where it is the
+// target's.
+func (j *job) edge(c *panel.Compiled, k int, s *panel.State, ref string, m *meaning.Meaning, g *Gloss, shown *Figure) *Side {
 	d := &c.Controls[k]
 	e := &Side{Panel: c.Name, Control: d.ID, Label: d.Label, Reading: s.At[k].Reading, Ticks: []scale.Tick{}}
 	var b *panel.Bind
@@ -153,7 +154,7 @@ func (j *job) edge(c *panel.Compiled, k int, s *panel.State, ref string, m *mean
 		return e
 	}
 	e.Law = b.Law.String()
-	toAxis := j.axis(c, b, m, g)
+	toAxis := j.axis(c, b, m, g, shown)
 	p, _ := c.Param(b.Param)
 	e.Ticks = scale.Ticks(d.Face, b.Law, func(v q.Quantity) q.Quantity {
 		v, _ = panel.Adapt(v, p.Dim, j.wanted.Tempo)
@@ -163,7 +164,7 @@ func (j *job) edge(c *panel.Compiled, k int, s *panel.State, ref string, m *mean
 }
 
 // axis gives the way from what a control's law gives to the quantity of the line.
-func (j *job) axis(c *panel.Compiled, b *panel.Bind, m *meaning.Meaning, g *Gloss) func(q.Quantity) q.Quantity {
+func (j *job) axis(c *panel.Compiled, b *panel.Bind, m *meaning.Meaning, g *Gloss, shown *Figure) func(q.Quantity) q.Quantity {
 	same := func(v q.Quantity) q.Quantity { return v }
 	id, name := meaning.Split(b.Param)
 	mod := m.Module(id)
@@ -179,8 +180,8 @@ func (j *job) axis(c *panel.Compiled, b *panel.Bind, m *meaning.Meaning, g *Glos
 		}
 	case mod == nil:
 		return same
-	case mod.Kind == meaning.Atten && g != nil && g.Reached != nil:
-		gain, full := mod.Params["gain"].Value, g.Reached.Quantity
+	case mod.Kind == meaning.Atten && shown != nil:
+		gain, full := mod.Params["gain"].Value, shown.Quantity
 		if gain == 0 {
 			return same
 		}

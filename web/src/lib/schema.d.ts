@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/v1/controls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Find controls of all panels by name, module or quantity */
+        get: operations["get-controls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/desk": {
         parameters: {
             query?: never;
@@ -152,6 +169,40 @@ export interface paths {
         /** A patch as its file */
         get: operations["get-patches-id-export"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/layers/{layer}/paste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What free notes may mean as readings; nothing is stored */
+        post: operations["post-patches-id-layers-layer-paste"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/layers/{layer}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set several readings in one step */
+        put: operations["put-patches-id-layers-layer-readings"];
         post?: never;
         delete?: never;
         options?: never;
@@ -544,6 +595,19 @@ export interface components {
             text: string;
             tol: string;
         };
+        FoundControl: {
+            control: string;
+            expects: string;
+            label: string;
+            panel: string;
+            panelName: string;
+            section: string;
+            sets: string;
+        };
+        FoundControls: {
+            found: components["schemas"]["FoundControl"][];
+            more: number;
+        };
         Gloss: {
             also?: components["schemas"]["Also"][];
             diff: string;
@@ -566,6 +630,16 @@ export interface components {
             lines: components["schemas"]["Line"][];
             step: string;
             title: string;
+        };
+        Guess: {
+            certainty: number;
+            control: string;
+            label: string;
+            line: number;
+            others: string[];
+            reading: string;
+            section: string;
+            text: string;
         };
         Law: {
             /** @enum {string} */
@@ -680,6 +754,9 @@ export interface components {
         Note: {
             about: string;
             text: string;
+        };
+        Notes: {
+            notes: string;
         };
         OpenSheet: {
             layer?: string;
@@ -870,6 +947,15 @@ export interface components {
         ReadingBody: {
             reading: string;
         };
+        ReadingsBody: {
+            readings: {
+                [key: string]: string;
+            };
+        };
+        Result: {
+            guesses: components["schemas"]["Guess"][];
+            unmatched: components["schemas"]["Unmatched"][];
+        };
         Route: {
             curve?: string;
             depth?: string;
@@ -1023,6 +1109,11 @@ export interface components {
             relative?: boolean;
             u: number;
         };
+        Unmatched: {
+            line: number;
+            text: string;
+            why: string;
+        };
         When: {
             control: string;
             in: string[];
@@ -1036,6 +1127,37 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "get-controls": {
+        parameters: {
+            query?: {
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundControls"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-desk": {
         parameters: {
             query?: never;
@@ -1374,6 +1496,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Patch"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-patches-id-layers-layer-paste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                layer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Notes"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Result"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-patches-id-layers-layer-readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                layer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchView"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

@@ -28,6 +28,8 @@ export type Done = S["Done"];
 export type Sums = S["Sums"];
 export type Sum = S["Sum"];
 export type Answer = S["Answer"];
+export type PasteResult = S["Result"];
+export type FoundControls = S["FoundControls"];
 export type Loaded = S["Loaded"];
 
 export const verdicts = [

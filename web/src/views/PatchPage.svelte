@@ -18,6 +18,7 @@
     type PatchRow,
     type PatchView,
   } from "../lib/types";
+  import PasteNotes from "../parts/PasteNotes.svelte";
   import ClockPointer from "../parts/ClockPointer.svelte";
 
   let { id }: { id: string } = $props();
@@ -40,6 +41,7 @@
   let tempo = $state("");
   let tags = $state("");
   let notes = $state("");
+  let pasting = $state(false);
 
   function take(v: PatchView) {
     view = v;
@@ -75,6 +77,7 @@
       { keys: "Delete", does: "back to init" },
       { keys: "a", does: "all readings, or only those that differ from init" },
       { keys: "e", does: "name, kind, tempo, tags and notes" },
+      { keys: "p", does: "paste notes" },
       { keys: "c", does: "duplicate the patch" },
       { keys: "o", does: "open the sheet on the chosen target" },
       { keys: "Esc", does: "back to the patches" },
@@ -241,12 +244,13 @@
       return;
     } else if (e.key === "a") all = !all;
     else if (e.key === "e") openHead();
+    else if (e.key === "p") pasting = true;
     else if (e.key === "c") void copy();
     else if (e.key === "o" && target) void translate();
     else if (e.key === "Escape") {
-      if (editing || head) {
+      if (editing || head || pasting) {
         close();
-        head = false;
+        head = pasting = false;
       } else route.go("/patches");
     } else return;
     e.preventDefault();
@@ -286,10 +290,24 @@
           >Export JSON</a
         >
         <button class="linkish" onclick={openHead}>Edit head</button>
+        <button class="linkish" onclick={() => (pasting = true)}
+          >Paste notes</button
+        >
         <button class="linkish" onclick={copy}>Duplicate</button>
         <button class="linkish" onclick={remove}>Delete</button>
       </div>
     </div>
+    {#if pasting}
+      <PasteNotes
+        path={`/patches/${part(id)}/layers/${part(layer)}`}
+        took={(v, n) => {
+          take(v);
+          pasting = false;
+          app.say(`${n} readings taken`, "Undo takes them away together.");
+        }}
+        close={() => (pasting = false)}
+      />
+    {/if}
     {#if head}
       <form
         class="head"

@@ -77,6 +77,7 @@
   );
 
   function keydown(e: KeyboardEvent) {
+    if (typing(e) && e.key === "ArrowDown") walkRows(e); // from the find field to the rows
     if (typing(e) || !plain(e) || app.help || pressing(e) || walkRows(e))
       return;
     if (e.key === "i") importer?.choose();
