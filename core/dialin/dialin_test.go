@@ -1,0 +1,96 @@
+package dialin_test
+
+import (
+	"strings"
+	"testing"
+
+	"glossator/core/dialin"
+	"glossator/core/meaning"
+	"glossator/core/translate"
+	"glossator/testutil/testrack"
+)
+
+// The list of every demo patch on every panel: working order, every line with its verb, a
+// count that is right, cautions where level can jump, and instruments without memory set in full.
+func TestListsOfTheDemo(t *testing.T) {
+	rack := testrack.Panels(t)
+	order := map[meaning.Step]int{}
+	for i, s := range meaning.Steps {
+		order[s.Step] = i
+	}
+	for _, p := range testrack.Patches(t) {
+		for _, id := range testrack.IDs(rack) {
+			dst := rack[id]
+			s, err := translate.Translate(rack[p.Panel], p, dst, translate.Options{})
+			if err != nil {
+				t.Fatal(err)
+			}
+			if !s.Clean() {
+				t.Errorf("%s to %s: %+v", p.ID, id, s.Audit)
+			}
+			l := dialin.Of(s)
+			last, n := -1, 0
+			for _, g := range l.Groups {
+				if at := order[g.Step]; at <= last {
+					t.Errorf("%s to %s: %s comes out of order", p.ID, id, g.Title)
+				} else {
+					last = at
+				}
+				for _, x := range g.Lines {
+					n++
+					k, isControl := dst.ControlIndex(x.Key)
+					switch {
+					case x.Verb == "patch":
+						if !strings.HasPrefix(x.Key, "cable:") || !strings.Contains(x.Text, " into ") {
+							t.Errorf("%s to %s: cable line %+v", p.ID, id, x)
+						}
+					case !isControl:
+						t.Errorf("%s to %s: no control %s", p.ID, id, x.Key)
+					default:
+						if _, err := dst.Parse(k, x.Reading); err != nil || !strings.Contains(x.Text, x.Reading) {
+							t.Errorf("%s to %s: %q: %v", p.ID, id, x.Text, err)
+						}
+						if dst.Memory && x.Reading == dst.Init(k).Reading {
+							t.Errorf("%s to %s: %s is set to what init holds", p.ID, id, x.Label)
+						}
+					}
+					if !l.Has(x.Key) {
+						t.Errorf("%s is not found on its own list", x.Key)
+					}
+				}
+			}
+			if n != l.Count {
+				t.Errorf("%s to %s: %d lines, the list says %d", p.ID, id, n, l.Count)
+			}
+			for _, x := range l.Leave {
+				if k, _ := dst.ControlIndex(x.Control); dst.Memory && x.Reading != dst.Init(k).Reading {
+					t.Errorf("%s to %s: %s is left at %s, init holds %s", p.ID, id, x.Label, x.Reading, dst.Init(k).Reading)
+				}
+			}
+			if len(l.First) == 0 || !strings.Contains(l.First[0], "down") {
+				t.Errorf("%s to %s: nothing is said first about level", p.ID, id)
+			}
+			if l.Has("no-such-line") {
+				t.Error("a line that is not there was found")
+			}
+		}
+	}
+}
+
+// Kedge takes velocity to its cutoff by two cables through the attenuator.
+func TestCablesAreLines(t *testing.T) {
+	rack, fog := testrack.Panels(t), testrack.Patches(t)["foghorn"]
+	s, err := translate.Translate(rack["kedge"], fog, rack["kedge"], translate.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	l := dialin.Of(s)
+	for _, key := range []string{"cable:out-velocity>in-att", "cable:out-att>in-cutoff"} {
+		if !l.Has(key) {
+			t.Errorf("no line %s", key)
+		}
+	}
+	if !strings.Contains(strings.Join(l.First, " "), "outputs to inputs only") {
+		t.Errorf("no caution on cables: %v", l.First)
+	}
+}
