@@ -40,11 +40,7 @@ func (s *Server) place(c *echo.Context) (*place, error) {
 
 // layer finds the layer of a request.
 func (s *Server) layer(c *echo.Context) (*place, error) {
-	row, err := s.store.Patch(c.Param("id"))
-	if err != nil {
-		return nil, err
-	}
-	p, err := patchOf(row.Document)
+	p, err := s.patch(c.Param("id"))
 	if err != nil {
 		return nil, err
 	}
@@ -259,11 +255,7 @@ func (s *Server) patchHead(c *echo.Context) error {
 }
 
 func (s *Server) patchCopy(c *echo.Context) error {
-	row, err := s.store.Patch(c.Param("id"))
-	if err != nil {
-		return err
-	}
-	p, err := patchOf(row.Document)
+	p, err := s.patch(c.Param("id"))
 	if err != nil {
 		return err
 	}

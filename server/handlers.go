@@ -188,11 +188,7 @@ func (s *Server) panelImport(c *echo.Context) error {
 }
 
 func (s *Server) patchView(c *echo.Context) error {
-	row, err := s.store.Patch(c.Param("id"))
-	if err != nil {
-		return err
-	}
-	p, err := patchOf(row.Document)
+	p, err := s.patch(c.Param("id"))
 	if err != nil {
 		return err
 	}
@@ -204,11 +200,7 @@ func (s *Server) patchView(c *echo.Context) error {
 }
 
 func (s *Server) patchExport(c *echo.Context) error {
-	row, err := s.store.Patch(c.Param("id"))
-	if err != nil {
-		return err
-	}
-	p, err := patchOf(row.Document)
+	p, err := s.patch(c.Param("id"))
 	if err != nil {
 		return err
 	}
@@ -263,11 +255,7 @@ func (s *Server) sheetOpen(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	row, err := s.store.Patch(b.Patch)
-	if err != nil {
-		return err
-	}
-	p, err := patchOf(row.Document)
+	p, err := s.patch(b.Patch)
 	if err != nil {
 		return err
 	}

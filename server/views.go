@@ -43,6 +43,15 @@ func patchOf(document []byte) (*patch.Patch, error) {
 	return &p, nil
 }
 
+// patch gives a stored patch by its id.
+func (s *Server) patch(id string) (*patch.Patch, error) {
+	row, err := s.store.Patch(id)
+	if err != nil {
+		return nil, err
+	}
+	return patchOf(row.Document)
+}
+
 func (s *Server) patchRow(p *patch.Patch) PatchRow {
 	r := PatchRow{ID: p.ID, Name: p.Name, Kind: p.Kind, Panel: p.Panel, PanelName: p.Panel, Tempo: p.Tempo, Tags: p.Tags, Notes: p.Notes, Layers: []string{}}
 	if r.Tags == nil {

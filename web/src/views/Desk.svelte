@@ -2,6 +2,7 @@
   import { Button, Select, SelectItem } from "carbon-components-svelte";
   import { app, plain, pressing, typing } from "../lib/app.svelte";
   import { ask } from "../lib/api";
+  import { load } from "../lib/load.svelte";
   import { route } from "../lib/route.svelte";
   import { walkRows } from "../lib/rows";
   import type { Desk, Loaded, Opened } from "../lib/types";
@@ -11,23 +12,17 @@
   let patch = $state("");
   let target = $state("");
 
-  async function load() {
-    try {
-      desk = await ask<Desk>("GET", "/desk");
-      app.pending = desk.pending;
-      if (!desk.patches.some((p) => p.id === patch))
+  load<Desk>(
+    () => "/desk",
+    (d) => {
+      desk = d;
+      if (!d.patches.some((p) => p.id === patch))
         patch =
-          desk.patches.find((p) => p.kind === "bass")?.id ??
-          desk.patches[0]?.id ??
+          d.patches.find((p) => p.kind === "bass")?.id ??
+          d.patches[0]?.id ??
           "";
-    } catch (e) {
-      app.fail(e);
-    }
-  }
-  $effect(() => {
-    void app.changed;
-    void load();
-  });
+    },
+  );
   $effect(() => {
     document.title = "Desk - Glossator";
     app.keys = [

@@ -2,7 +2,8 @@
   import { ProgressBar } from "carbon-components-svelte";
   import { tick } from "svelte";
   import { app, plain, pressing, typing } from "../lib/app.svelte";
-  import { ask, part, Refusal } from "../lib/api";
+  import { ask, part } from "../lib/api";
+  import { load } from "../lib/load.svelte";
   import { route } from "../lib/route.svelte";
   import type { Line, SheetView } from "../lib/types";
   import ClockPointer from "../parts/ClockPointer.svelte";
@@ -13,23 +14,15 @@
 
   function take(v: SheetView) {
     view = v;
+    missing = "";
     app.pending = v.pending;
     document.title = `Dial in ${v.sheet.patchName} - Glossator`;
   }
-  async function load() {
-    try {
-      take(await ask<SheetView>("GET", `/sheets/${id}`));
-      missing = "";
-    } catch (e) {
-      if (e instanceof Refusal && e.problem.status === 404)
-        missing = e.problem.detail;
-      else app.fail(e);
-    }
-  }
-  $effect(() => {
-    void app.changed;
-    void load();
-  });
+  load<SheetView>(
+    () => `/sheets/${id}`,
+    take,
+    (detail) => (missing = detail),
+  );
   $effect(() => {
     app.keys = [
       { keys: "Space or Enter", does: "tick the line and go on to the next" },

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { app, plain, pressing, typing } from "../lib/app.svelte";
-  import { ask, exportURL, part, Refusal } from "../lib/api";
+  import { exportURL, part } from "../lib/api";
+  import { load } from "../lib/load.svelte";
   import { route } from "../lib/route.svelte";
   import { steps, type PanelView } from "../lib/types";
   import ScaleStrip from "../parts/ScaleStrip.svelte";
@@ -9,21 +10,14 @@
   let view = $state<PanelView | null>(null);
   let missing = $state("");
 
-  async function load() {
-    try {
-      view = await ask<PanelView>("GET", `/panels/${part(id)}`);
-      app.pending = view.pending;
-      document.title = `${view.name} - Glossator`;
-    } catch (e) {
-      if (e instanceof Refusal && e.problem.status === 404)
-        missing = e.problem.detail;
-      else app.fail(e);
-    }
-  }
-  $effect(() => {
-    void app.changed;
-    void load();
-  });
+  load<PanelView>(
+    () => `/panels/${part(id)}`,
+    (v) => {
+      view = v;
+      document.title = `${v.name} - Glossator`;
+    },
+    (detail) => (missing = detail),
+  );
   const ids = $derived(
     view?.sections.flatMap((s) => s.controls.map((c) => c.id)) ?? [],
   );

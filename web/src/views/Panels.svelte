@@ -2,6 +2,7 @@
   import { Search } from "carbon-components-svelte";
   import { app, plain, pressing, typing } from "../lib/app.svelte";
   import { ask, exportURL, part } from "../lib/api";
+  import { load } from "../lib/load.svelte";
   import { route } from "../lib/route.svelte";
   import { walkRows } from "../lib/rows";
   import type { Desk, FoundControls } from "../lib/types";
@@ -25,18 +26,10 @@
       .catch((e: unknown) => app.fail(e));
   });
 
-  async function load() {
-    try {
-      desk = await ask<Desk>("GET", "/desk");
-      app.pending = desk.pending;
-    } catch (e) {
-      app.fail(e);
-    }
-  }
-  $effect(() => {
-    void app.changed;
-    void load();
-  });
+  load<Desk>(
+    () => "/desk",
+    (d) => (desk = d),
+  );
   $effect(() => {
     document.title = "Panels - Glossator";
     app.keys = [

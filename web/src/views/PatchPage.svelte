@@ -10,6 +10,7 @@
   import { flushSync, tick } from "svelte";
   import { app, plain, pressing, typing } from "../lib/app.svelte";
   import { ask, exportURL, part, Refusal } from "../lib/api";
+  import { load } from "../lib/load.svelte";
   import { route } from "../lib/route.svelte";
   import {
     steps,
@@ -52,19 +53,11 @@
       target = v.targets[0]?.id ?? "";
     document.title = `${v.name} - Glossator`;
   }
-  async function load() {
-    try {
-      take(await ask<PatchView>("GET", `/patches/${part(id)}`));
-    } catch (e) {
-      if (e instanceof Refusal && e.problem.status === 404)
-        missing = e.problem.detail;
-      else app.fail(e);
-    }
-  }
-  $effect(() => {
-    void app.changed;
-    void load();
-  });
+  load<PatchView>(
+    () => `/patches/${part(id)}`,
+    take,
+    (detail) => (missing = detail),
+  );
   $effect(() => {
     app.keys = [
       { keys: "↑ ↓", does: "move through the readings" },

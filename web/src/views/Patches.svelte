@@ -9,6 +9,7 @@
   import { tick } from "svelte";
   import { app, plain, pressing, typing } from "../lib/app.svelte";
   import { ask, exportURL, part } from "../lib/api";
+  import { load } from "../lib/load.svelte";
   import { route } from "../lib/route.svelte";
   import { walkRows } from "../lib/rows";
   import type { Desk, PatchRow } from "../lib/types";
@@ -18,18 +19,10 @@
   let find = $state("");
   let importer = $state<ImportFile | undefined>();
 
-  async function load() {
-    try {
-      desk = await ask<Desk>("GET", "/desk");
-      app.pending = desk.pending;
-    } catch (e) {
-      app.fail(e);
-    }
-  }
-  $effect(() => {
-    void app.changed;
-    void load();
-  });
+  load<Desk>(
+    () => "/desk",
+    (d) => (desk = d),
+  );
   $effect(() => {
     document.title = "Patches - Glossator";
     app.keys = [

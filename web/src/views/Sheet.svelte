@@ -8,6 +8,7 @@
   import { flushSync, tick } from "svelte";
   import { app, plain, pressing, typing } from "../lib/app.svelte";
   import { ask, exportURL, part, Refusal } from "../lib/api";
+  import { load } from "../lib/load.svelte";
   import { route } from "../lib/route.svelte";
   import {
     steps,
@@ -40,23 +41,15 @@
 
   function take(v: SheetView) {
     view = v;
+    missing = "";
     app.pending = v.pending;
     document.title = `${v.sheet.patchName} to ${v.sheet.target.name} - Glossator`;
   }
-  async function load() {
-    try {
-      take(await ask<SheetView>("GET", `/sheets/${id}`));
-      missing = "";
-    } catch (e) {
-      if (e instanceof Refusal && e.problem.status === 404)
-        missing = e.problem.detail;
-      else app.fail(e);
-    }
-  }
-  $effect(() => {
-    void app.changed;
-    void load();
-  });
+  load<SheetView>(
+    () => `/sheets/${id}`,
+    take,
+    (detail) => (missing = detail),
+  );
   $effect(() => {
     app.keys = [
       { keys: "↑ ↓", does: "move through the lines" },

@@ -1,0 +1,25 @@
+import { app } from "./app.svelte";
+import { ask, Refusal } from "./api";
+import type { Pending } from "./types";
+
+/** Loads what a view shows, and loads it again when something changed elsewhere (undo). A
+    view that names one thing is told when it is not there. Call it while a component starts. */
+export function load<T extends { pending: Pending }>(
+  path: () => string,
+  take: (v: T) => void,
+  lost?: (detail: string) => void,
+) {
+  $effect(() => {
+    void app.changed;
+    ask<T>("GET", path())
+      .then((v) => {
+        app.pending = v.pending;
+        take(v);
+      })
+      .catch((e: unknown) => {
+        if (lost && e instanceof Refusal && e.problem.status === 404)
+          lost(e.problem.detail);
+        else app.fail(e);
+      });
+  });
+}
