@@ -6,8 +6,10 @@ import (
 	"math"
 	"math/rand/v2"
 	"reflect"
+	"sort"
 	"strings"
 	"testing"
+	"time"
 
 	"glossator/core/dialin"
 	"glossator/core/meaning"
@@ -509,4 +511,22 @@ func BenchmarkFogBankToKedge(b *testing.B) {
 	for b.Loop() {
 		sheet(b, rack["halyard"], fog, rack["kedge"], translate.Options{})
 	}
+}
+
+// BenchmarkDemoToAll reports the median and the worst time of any demo patch to any panel.
+func BenchmarkDemoToAll(b *testing.B) {
+	rack, patches := testrack.Panels(b), testrack.Patches(b)
+	var times []float64
+	for b.Loop() {
+		for _, p := range patches {
+			for _, dst := range rack {
+				start := time.Now()
+				sheet(b, rack[p.Panel], p, dst, translate.Options{})
+				times = append(times, float64(time.Since(start).Microseconds())/1000)
+			}
+		}
+	}
+	sort.Float64s(times)
+	b.ReportMetric(times[len(times)/2], "ms-median")
+	b.ReportMetric(times[len(times)-1], "ms-worst")
 }

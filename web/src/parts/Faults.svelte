@@ -34,6 +34,7 @@
     border-bottom: 1px solid var(--rule);
     display: grid;
     gap: 0 0.75rem;
+    line-height: 1.25rem;
   }
   .num {
     color: var(--rubric);

@@ -329,6 +329,21 @@
     padding-top: 0.25rem;
     min-height: 1.5rem;
   }
+  .read span,
+  .read button {
+    max-width: 26rem;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .read .soft {
+    display: inline-block;
+    max-width: 14rem;
+    vertical-align: bottom;
+  }
+  .read .keys {
+    max-width: none;
+  }
   .read button:disabled {
     visibility: hidden;
   }

@@ -253,7 +253,9 @@
 {:else}
   <div class="sheet">
     <div class="top bar">
-      <h1><a href={`/patches/${part(sheet.patch)}`}>{sheet.patchName}</a></h1>
+      <h1 title={sheet.patchName}>
+        <a href={`/patches/${part(sheet.patch)}`}>{sheet.patchName}</a>
+      </h1>
       <span class="from">{sheet.source.name} to</span>
       <Select
         size="sm"
@@ -366,10 +368,18 @@
           <thead>
             <tr>
               <th>Control</th>
-              <th>{sheet.source.name}</th>
+              <th
+                ><span class="panel" title={sheet.source.name}
+                  >{sheet.source.name}</span
+                ></th
+              >
               <th>Meaning</th>
               <th>k = 2</th>
-              <th>{sheet.target.name}</th>
+              <th
+                ><span class="panel" title={sheet.target.name}
+                  >{sheet.target.name}</span
+                ></th
+              >
               <th>Reached</th>
               <th>Verdict</th>
             </tr>
@@ -623,6 +633,23 @@
   .scroll {
     overflow: auto;
     padding-left: 0.75rem;
+  }
+  .panel {
+    display: block;
+    max-width: 8.5rem;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  h1 {
+    max-width: 24rem;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: nowrap;
+  }
+  .from {
+    max-width: 12rem;
+    overflow: hidden;
+    text-overflow: ellipsis;
   }
   .scroll thead th {
     position: sticky;
