@@ -237,6 +237,7 @@ func (c *Compiled) controls(l *fault.List) {
 			l.Add(path+"/face", "expected at most %d positions over all controls of a panel and their laws", maxPlaces)
 			return
 		}
+		k.Face = k.Face.Ready()
 		pos, err := k.Face.Parse(k.Init)
 		if err != nil {
 			l.Add(path+"/init", "%v", err)
@@ -533,7 +534,6 @@ func (c *Compiled) workOut() {
 	c.places, c.tables = make([][]scale.Position, len(c.Controls)), make([]table, len(c.Controls))
 	for i := range c.Controls {
 		k := &c.Controls[i]
-		k.Face = k.Face.Ready()
 		c.places[i] = scale.Places(k.Face)
 		c.expects, c.ids = append(c.expects, k.Face.Expects()), append(c.ids, k.ID)
 	}

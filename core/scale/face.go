@@ -306,11 +306,15 @@ func clockText(m float64) string {
 // interpolated, as the eye does, and written to three figures; others are written as
 // "legend + 1/4".
 func (f Face) betweenText(k, part int) string {
-	a, b := f.Marks[k], f.Marks[k+1]
+	qa, qb, ok := markPair(f.Marks[k].Legend, f.Marks[k+1].Legend)
+	return f.legendBetween(k, part, qa, qb, ok)
+}
+
+// legendBetween is betweenText with the two legends read already.
+func (f Face) legendBetween(k, part int, qa, qb quantity.Quantity, ok bool) string {
 	t := float64(part) / float64(f.between())
-	qa, qb, ok := markPair(a.Legend, b.Legend)
 	if !ok {
-		return fmt.Sprintf("%s + %d/%d", a.Legend, part, f.between())
+		return fmt.Sprintf("%s + %d/%d", f.Marks[k].Legend, part, f.between())
 	}
 	if qa.Dim == plainNumber {
 		return quantity.Number(qa.Value+(qb.Value-qa.Value)*t, 4)

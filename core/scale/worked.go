@@ -27,10 +27,29 @@ func WorkOut(f Face, l Law) *Worked {
 
 // Places lists all positions of a face.
 func Places(f Face) []Position {
-	out := make([]Position, f.Len())
-	for i := range out {
-		out[i] = f.At(i)
+	if len(f.places) > 0 {
+		return f.places
 	}
+	out := make([]Position, f.Len())
+	if f.Kind != Marks {
+		for i := range out {
+			out[i] = f.At(i)
+		}
+		return out
+	}
+	u := f.readU()
+	for k := range len(f.Marks) - 1 { // the legends of a stretch are read once
+		qa, qb, ok := markPair(f.Marks[k].Legend, f.Marks[k+1].Legend)
+		for part := range f.between() {
+			i := k*f.between() + part
+			out[i] = Position{Index: i, U: u, Travel: f.travelAt(i), Reading: f.Marks[k].Legend}
+			if part > 0 {
+				out[i].Reading = f.legendBetween(k, part, qa, qb, ok)
+			}
+		}
+	}
+	last := len(out) - 1
+	out[last] = f.At(last)
 	return out
 }
 
