@@ -116,6 +116,14 @@ func TestGrammar(t *testing.T) {
 		{"two-thirds", FormShare, 2. / 3, false}, {"a third", FormShare, 1. / 3, false}, {"three quarters", FormShare, 0.75, false}, {"about half", FormShare, 0.5, true},
 		{"full", FormShare, 1, false}, {"off", FormOff, 0, false}, {"none", FormOff, 0, false}, {"saw", FormWord, 0, false}, {"narrow pulse", FormWord, 0, false},
 		{"half key track", FormWord, 0, false}, {"LO", FormWord, 0, false}, {"band 12", FormWord, 0, false}, {"free", FormWord, 0, false}, {"A", FormWord, 0, false},
+		{"100", FormNumber, 100, false}, {"-64", FormNumber, -64, false}, {"+5.0", FormNumber, 5, false}, {"1.25", FormNumber, 1.25, false}, {"approx 12", FormNumber, 12, true},
+		{"9:30", FormClock, 570, false}, {"3:45", FormClock, 945, false}, {"10:07", FormClock, 607, false}, {"about 11 o'clock", FormClock, 660, true}, {"1 oclock", FormClock, 780, false},
+		{"32'", FormFootage, 32, false}, {"2 foot", FormFootage, 2, false}, {"~16'", FormFootage, 16, true}, {"0 ct", FormInterval, 0, false}, {"-24 st", FormInterval, -2400, false},
+		{"12.5 ct", FormInterval, 12.5, false}, {"-1 octave", FormOctaves, -1, false}, {"20 kHz", FormFreq, 20000, false}, {"0.05 Hz", FormFreq, 0.05, false}, {"~2 kHz", FormFreq, 2000, true},
+		{"Eb2", FormNote, f(39), false}, {"F#5", FormNote, f(78), false}, {"B10", FormNote, f(143), false}, {"C4 -50 ct", FormNote, f(59.5), false}, {"0.5 ms", FormDuration, 0.0005, false},
+		{"about 200 ms", FormDuration, 0.2, true}, {"10 s", FormDuration, 10, false}, {"1/32", FormBeats, 1. / 32, false}, {"1/2.", FormBeats, 0.75, false}, {"4/1", FormBeats, 4, false},
+		{"7/8", FormBeats, 0.875, false}, {"0 dB", FormLevel, 0, false}, {"−12 dB", FormLevel, -12, false}, {"100 %", FormPercent, 1, false}, {"33.3%", FormPercent, 0.333, false},
+		{"a quarter", FormShare, 0.25, false}, {"one third", FormShare, 1. / 3, false}, {"OFF", FormOff, 0, false}, {"sample and hold", FormWord, 0, false}, {"noonish", FormWord, 0, false},
 		{"E-piano", FormWord, 0, false}, {"Cable", FormWord, 0, false}, {"officious", FormWord, 0, false},
 	} {
 		e, err := Parse(c.text)
