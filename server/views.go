@@ -71,7 +71,7 @@ func (s *Server) patchRow(p *patch.Patch) PatchRow {
 		}
 		if st, rerr := c.Read(&p.Layers[i], ""); rerr == nil {
 			for k := range st.At {
-				if st.At[k].Travel != c.Init(k).Travel {
+				if !c.AtInit(k, st.At[k]) {
 					r.Changed++
 				}
 			}

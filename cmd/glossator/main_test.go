@@ -107,6 +107,7 @@ func TestExitStatusAndWords(t *testing.T) {
 		{"both forms", []string{"translate", "--patch", keel, "--to", "kedge", "--json", "--markdown"}, 2, "", "exclude"},
 		{"a panel for a patch", []string{"translate", "--patch", kedge, "--to", "kedge"}, 1, "", `expected "glossator-patch"`},
 		{"a school that is not built", []string{"translate", "--patch", keel, "--to", "kedge", "--school", "feel"}, 1, "", "not built yet"},
+		{"listening on every address", []string{"serve", "--host", "0.0.0.0", "--db", filepath.Join(t.TempDir(), "a.db")}, 1, "", "name the address"},
 		{"no such folder", []string{"translate", "--patch", keel, "--to", "kedge", "--panels", "nowhere"}, 1, "", "nowhere"},
 	} {
 		out, errs, status := run(t, c.args...)

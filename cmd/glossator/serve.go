@@ -87,6 +87,9 @@ func address(c *cobra.Command, host *string, port *int) {
 
 // listen serves until an interrupt and prints the address once it answers.
 func listen(cmd *cobra.Command, st *store.Store, host string, port int) error {
+	if ip := net.ParseIP(host); ip != nil && ip.IsUnspecified() {
+		return fmt.Errorf("--host %s: name the address that the other device will use, such as 192.168.1.20: requests under any other name are refused", host)
+	}
 	ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	l, err := net.Listen("tcp", net.JoinHostPort(host, strconv.Itoa(port)))
@@ -96,14 +99,10 @@ func listen(cmd *cobra.Command, st *store.Store, host string, port int) error {
 	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn}))
 	srv := server.New(server.Config{Store: st, Hosts: []string{host}, Log: log})
 	shown := l.Addr().(*net.TCPAddr)
-	name := host
-	if ip := net.ParseIP(host); ip == nil || ip.IsUnspecified() {
-		name = "127.0.0.1"
-	}
 	if ip := net.ParseIP(host); ip != nil && !ip.IsLoopback() {
 		fmt.Fprintln(cmd.ErrOrStderr(), "Careful: this address can be reached from the network, and there is no password.")
 	}
-	printAddress(cmd.OutOrStdout(), net.JoinHostPort(name, strconv.Itoa(shown.Port)))
+	printAddress(cmd.OutOrStdout(), net.JoinHostPort(host, strconv.Itoa(shown.Port)))
 	if err := srv.Serve(ctx, l); err != nil && !errors.Is(err, context.Canceled) {
 		return err
 	}

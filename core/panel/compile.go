@@ -30,6 +30,7 @@ type Compiled struct {
 	params  [][]paramOf        // of each module, in the vocabulary's order
 	binds   map[string][]BindRef
 	whens   map[*When]cond
+	chooses map[int]bool // controls that conditions depend on
 	pivots  []q.Note
 	depths  map[string]q.Quantity // fixed depths of routes, full depths of destinations and points
 	Order   []int                 // controls in working order
@@ -68,7 +69,7 @@ type cond struct {
 // by its place.
 func Compile(p *Panel) (*Compiled, error) {
 	c := &Compiled{Panel: p, control: map[string]int{}, module: map[string]int{}, route: map[string]int{}, slot: map[string]int{},
-		dest: map[string]int{}, point: map[string]int{}, binds: map[string][]BindRef{}, whens: map[*When]cond{},
+		dest: map[string]int{}, point: map[string]int{}, binds: map[string][]BindRef{}, whens: map[*When]cond{}, chooses: map[int]bool{},
 		depths: map[string]q.Quantity{}, stepOf: map[string]meaning.Step{}, sectionN: map[string]string{}}
 	var l fault.List
 	c.head(&l)
@@ -314,6 +315,7 @@ func (c *Compiled) conditions(l *fault.List) {
 			l.Add(path+"/in", "expected at least one reading")
 		}
 		c.whens[w] = cond{control: i, in: in}
+		c.chooses[i] = true
 	})
 }
 
@@ -685,6 +687,22 @@ func (c *Compiled) Places(control int) []scale.Position { return c.places[contro
 
 // Init gives the position of a control at init.
 func (c *Compiled) Init(i int) scale.Position { return c.inits[i] }
+
+// AtInit tells whether a position of a control is what init holds. A text has no travel: its
+// words count.
+func (c *Compiled) AtInit(control int, at scale.Position) bool {
+	init := c.inits[control]
+	if c.Controls[control].Face.Kind == scale.Text {
+		return at.Reading == init.Reading
+	}
+	return at.Index == init.Index && at.Travel == init.Travel
+}
+
+// OnlyWritten tells whether a control is only written down: it sets no parameter, and nothing
+// depends on where it stands.
+func (c *Compiled) OnlyWritten(control int) bool {
+	return len(c.Controls[control].Means) == 0 && !c.chooses[control]
+}
 
 // StepOf gives the stage of the work of a control.
 func (c *Compiled) StepOf(i int) meaning.Step { return c.stepOf[c.Controls[i].Section] }

@@ -7,6 +7,7 @@ import (
 
 	"glossator/core/meaning"
 	"glossator/core/patch"
+	q "glossator/core/quantity"
 )
 
 // audit checks a sheet against the invariants of the design by reading it afresh.
@@ -77,12 +78,19 @@ func (j *job) readsBack(s *Sheet) Check {
 	var bad []string
 	for i := range s.Glosses {
 		g := &s.Glosses[i]
-		if g.Reached == nil || g.TargetParam == "" || g.Reached.Quantity.Dim.Named() {
+		if g.Reached == nil {
+			continue
+		}
+		shown := g.Reached.Quantity
+		if g.route != "" { // a depth, whatever control makes it
+			if r := back.Route(g.route); !shown.Dim.Named() && (r == nil || !alike(r.Depth.Quantity, shown)) {
+				bad = append(bad, fmt.Sprintf("%s does not read back as %s", g.Label, g.Reached.Text))
+			}
 			continue
 		}
 		id, name := meaning.Split(g.TargetParam)
 		m := back.Module(id)
-		if m == nil || m.Kind == meaning.Atten {
+		if m == nil {
 			continue
 		}
 		v, _ := m.Get(name)
@@ -96,11 +104,19 @@ func (j *job) readsBack(s *Sheet) Check {
 				}
 			}
 		}
-		if g.Reached.Quantity.Off != got.Off || math.Abs(got.Value-g.Reached.Quantity.Value) > 1e-6*math.Max(1, math.Abs(got.Value)) {
+		if !alike(got, shown) {
 			bad = append(bad, fmt.Sprintf("%s reads back as %s, not %s", g.Label, got, g.Reached.Text))
 		}
 	}
 	return c.with(bad)
+}
+
+// alike tells whether two quantities are the same but for rounding.
+func alike(a, b q.Quantity) bool {
+	if a.Dim.Named() || b.Dim.Named() {
+		return a.Name == b.Name
+	}
+	return a.Off == b.Off && math.Abs(a.Value-b.Value) <= 1e-6*math.Max(1, math.Abs(a.Value))
 }
 
 // inRange is I6: every reading is one its control can show, and every number is ordinary.

@@ -5,6 +5,8 @@ import (
 	"testing"
 
 	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/scale"
 	"glossator/core/translate"
 	"glossator/testutil/testrack"
 )
@@ -34,6 +36,109 @@ func TestAllocationIsExact(t *testing.T) {
 	}
 	if cases < 60 {
 		t.Errorf("only %d cases were small enough", cases)
+	}
+}
+
+// The audit finds what is wrong with a sheet: each change breaks one invariant.
+func TestAuditFindsFaults(t *testing.T) {
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	drop := func(id string) func(*translate.Sheet) {
+		return func(s *translate.Sheet) {
+			for i := range s.Glosses {
+				if s.Glosses[i].ID == id {
+					s.Glosses = append(s.Glosses[:i], s.Glosses[i+1:]...)
+					return
+				}
+			}
+		}
+	}
+	reached := func(id string, by float64) func(*translate.Sheet) {
+		return func(s *translate.Sheet) {
+			for i := range s.Glosses {
+				if s.Glosses[i].ID == id {
+					s.Glosses[i].Reached.Quantity.Value += by
+				}
+			}
+		}
+	}
+	reading := func(control, to string) func(*translate.Sheet) {
+		return func(s *translate.Sheet) {
+			for i := range s.Settings {
+				if s.Settings[i].Control == control {
+					s.Settings[i].Reading = to
+				}
+			}
+		}
+	}
+	for _, c := range []struct {
+		name, patch, target, fails string
+		change                     func(*translate.Sheet)
+	}{
+		{"nothing changed", "keel", "halyard", "", func(*translate.Sheet) {}},
+		{"a line dropped", "keel", "halyard", "I1", drop("filter.cutoff")},
+		{"a line twice", "keel", "halyard", "I1", func(s *translate.Sheet) { s.Glosses = append(s.Glosses, s.Glosses[3]) }},
+		{"a setting dropped", "keel", "halyard", "I2", func(s *translate.Sheet) { s.Settings = s.Settings[1:] }},
+		{"a setting twice", "keel", "halyard", "I2", func(s *translate.Sheet) { s.Settings = append(s.Settings, s.Settings[0]) }},
+		{"another cutoff shown", "keel", "halyard", "I3", reached("filter.cutoff", 5)},
+		{"another depth of a route shown", "keel", "halyard", "I3", reached("filter.amount", 0.2)},
+		{"another depth of a slot shown", "fog-bank", "halyard", "I3", reached("lfo1.amount", 0.1)},
+		{"another depth of a cable shown", "foghorn", "kedge", "I3", reached("att", 0.3)},
+		{"another sustain set", "keel", "halyard", "I3", reading("env2.sustain", "3")},
+		{"another wave set", "keel", "halyard", "I3", reading("osc3.wave", "saw")},
+		{"a reading off the face", "keel", "halyard", "I6", reading("env2.sustain", "999")},
+		{"a cable pulled", "foghorn", "kedge", "I3", func(s *translate.Sheet) { s.Cables = nil }},
+	} {
+		p := patches[c.patch]
+		checks, err := translate.AuditAfter(rack[p.Panel], p, rack[c.target], c.change)
+		if err != nil {
+			t.Fatal(err)
+		}
+		failed := map[string]bool{}
+		for _, x := range checks {
+			if !x.OK {
+				failed[x.ID] = true
+			}
+		}
+		if c.fails == "" && len(failed) > 0 || c.fails != "" && !failed[c.fails] {
+			t.Errorf("%s: %v fail, want %q", c.name, failed, c.fails)
+		}
+	}
+}
+
+// A control that is only written down goes over onto its own panel, and is left out elsewhere,
+// never dropped in silence; the words of a text count as its reading.
+func TestWrittenDownOnly(t *testing.T) {
+	rack := testrack.Panels(t)
+	withText := *rack["thole"].Panel
+	withText.Controls = append(append([]panel.Control{}, withText.Controls...), panel.Control{ID: "label", Label: "Label", Section: "voice", Face: scale.Face{Kind: scale.Text}, Init: "none"})
+	withText.ID = "thole-two"
+	two, err := panel.Compile(&withText)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct {
+		src, dst         *panel.Compiled
+		control, reading string
+		verdict          translate.Verdict
+		set              string
+	}{
+		{rack["thole"], rack["thole"], "tempo", "96", translate.Held, "96"},
+		{rack["thole"], rack["halyard"], "tempo", "96", translate.LeftOut, ""},
+		{rack["thole"], rack["halyard"], "tempo", "120", translate.Idle, ""},
+		{two, two, "label", "gulls, second act", translate.Held, "gulls, second act"},
+		{two, rack["kedge"], "label", "gulls, second act", translate.LeftOut, ""},
+		{two, rack["kedge"], "label", "none", translate.Idle, ""},
+	} {
+		p := &patch.Patch{Format: patch.Format, Version: patch.Version, ID: "x", Name: "X", Panel: c.src.ID, Kind: "lead", Layers: []patch.Layer{{ID: "a", Readings: map[string]string{c.control: c.reading}}}}
+		s := sheet(t, c.src, p, c.dst, translate.Options{})
+		if g := line(t, s, c.control); g.Verdict != c.verdict || g.Reason == "" || !s.Clean() {
+			t.Errorf("%s at %s to %s is %s (%s), want %s; audit %v", c.control, c.reading, c.dst.ID, g.Verdict, g.Reason, c.verdict, s.Audit)
+		}
+		for _, x := range s.Settings {
+			if c.set != "" && x.Control == c.control && (x.Reading != c.set || x.Action != translate.Set) {
+				t.Errorf("%s is to be %s at %q, want set to %q", c.control, x.Action, x.Reading, c.set)
+			}
+		}
 	}
 }
 

@@ -26,6 +26,16 @@ func Costs(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled) (search flo
 	return a.cost, a.exact, exhaustive(newTarget(dst, tempo, src, from), wanted), nil
 }
 
+// AuditAfter gives the audit of a sheet that was changed after it was made.
+func AuditAfter(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, change func(*Sheet)) ([]Check, error) {
+	j, s, err := work(src, p, dst, Options{})
+	if err != nil {
+		return nil, err
+	}
+	change(s)
+	return j.audit(s), nil
+}
+
 // Lock adds conditions one after the other and tells which were accepted, and where a control
 // that stood at its first position is moved to.
 func Lock(c *panel.Compiled, conditions ...[]panel.When) (accepted []bool, state *panel.State) {

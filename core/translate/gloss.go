@@ -33,12 +33,12 @@ func (j *job) glosses() []Gloss {
 
 func (j *job) sourceReading(k int) Reading {
 	c, at := &j.src.Controls[k], j.from.At[k]
-	return Reading{Control: c.ID, Label: c.Label, Reading: at.Reading, Init: at.Index == j.src.Init(k).Index && at.Travel == j.src.Init(k).Travel}
+	return Reading{Control: c.ID, Label: c.Label, Reading: at.Reading, Init: j.src.AtInit(k, at)}
 }
 
 func (j *job) targetReading(k int) Reading {
 	c, at := &j.t.Controls[k], j.set.state.At[k]
-	return Reading{Control: c.ID, Label: c.Label, Reading: at.Reading, Init: at.Index == j.t.Init(k).Index && at.Travel == j.t.Init(k).Travel, Overridden: j.over[k]}
+	return Reading{Control: c.ID, Label: c.Label, Reading: at.Reading, Init: j.t.AtInit(k, at), Overridden: j.over[k]}
 }
 
 // gloss makes the line of one control of the source. key is set where the line stands for
@@ -46,7 +46,11 @@ func (j *job) targetReading(k int) Reading {
 func (j *job) gloss(k int) (g Gloss, key string) {
 	c := &j.src.Controls[k]
 	g = Gloss{ID: c.ID, Step: j.src.StepOf(k), Section: j.src.SectionLabel(k), Label: c.Label, Source: []Reading{j.sourceReading(k)}, Target: []Reading{}}
-	if len(c.Means) == 0 {
+	switch {
+	case j.src.OnlyWritten(k):
+		j.writtenLine(&g, k)
+		return g, ""
+	case len(c.Means) == 0:
 		j.chooser(&g, k)
 		return g, ""
 	}
@@ -116,6 +120,26 @@ func (j *job) lends(g *Gloss, k int) {
 		}
 	}
 }
+
+// writtenLine is the line of a control that is only written down. Nothing says what it means,
+// so only the same panel can take it.
+func (j *job) writtenLine(g *Gloss, k int) {
+	switch {
+	case j.samePanel():
+		g.Verdict, g.Reason = Held, "only written down: set as it stands"
+		g.Target = []Reading{j.targetReading(k)}
+		if j.over[k] {
+			g.Reason = "set by hand"
+		}
+	case g.Source[0].Init:
+		g.Verdict, g.Reason = Idle, "only written down, and at init"
+	default:
+		g.Verdict, g.Reason = LeftOut, fmt.Sprintf("only written down on %s: nothing says what it would be on %s", j.src.Name, j.t.Name)
+	}
+}
+
+// samePanel tells whether the target is the source's own panel.
+func (j *job) samePanel() bool { return j.src.ID == j.t.ID && j.src.Revision == j.t.Revision }
 
 // attenuatorLine is the line of an attenuator: what it does is part of the depth of the cable
 // that goes through it.
@@ -604,6 +628,9 @@ func (j *job) routeLine(g *Gloss, r *meaning.Route, name string, own q.Quantity)
 	}
 	got, ref, label := j.made(c)
 	g.TargetParam = ref
+	if got != nil {
+		g.route = got.ID
+	}
 	if name != "depth" && name != "amount" {
 		g.Verdict, g.Reached = Held, figure(q.Named(q.DimName, label))
 		g.Target = j.routeControls(c, name)

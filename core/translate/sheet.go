@@ -86,6 +86,8 @@ type Gloss struct {
 	// Open is set where the verdict hangs on what is not known well enough.
 	Open bool   `json:"open,omitempty"`
 	Also []Also `json:"also,omitempty"`
+	// route is the target's route that the line's depth is of, for the audit.
+	route string
 }
 
 // Action says what to do with a control of the target.

@@ -74,6 +74,13 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	j := &job{src: src, patch: p, from: from, wanted: src.Mean(from, tempo), t: newTarget(dst, tempo, src, from), over: map[int]bool{}}
 	j.plan = allocate(j.t, j.wanted)
 	j.set = settle(j.t, j.wanted, j.plan)
+	if j.samePanel() {
+		for k := range src.Controls {
+			if src.OnlyWritten(k) {
+				j.set.state.At[k], j.set.touched[k] = from.At[k], "as it is written down"
+			}
+		}
+	}
 	if err := j.override(opt.Overrides); err != nil {
 		return nil, nil, err
 	}
@@ -219,7 +226,7 @@ func (j *job) settings() []Setting {
 		at, init := j.set.state.At[k], t.Init(k)
 		s := Setting{Control: c.ID, Label: c.Label, Section: t.SectionLabel(k), Step: t.StepOf(k), Reading: at.Reading, Init: init.Reading,
 			Hidden: c.Hidden, Overridden: j.over[k], Expects: t.Expects(k), Why: j.set.touched[k]}
-		same := at.Index == init.Index && at.Travel == init.Travel
+		same := t.AtInit(k, at)
 		live := j.alive(k)
 		switch {
 		case j.over[k]:
