@@ -20,8 +20,8 @@ func TestFilterFigures(t *testing.T) {
 		{"four poles at the pole frequency", db(LadderGain(1, 0)), -12.04, 0.005},
 		{"four poles at 0.43498 of it", db(LadderGain(0.43498, 0)), -3.01, 0.005},
 		{"ladder, k = 3.2, low frequencies", db(LadderGain(0, 3.2)), -12.46, 0.005},
-		{"two poles, Q = 2", PeakDB(2, q.FromQ(2)), 6.30, 0.005},
-		{"two poles, Q = 0.7 has no peak", PeakDB(2, q.FromQ(0.7)), 0, 1e-9},
+		{"two poles, Q = 2", PeakDB(2, float64(q.ResonanceOfQ(2))), 6.30, 0.005},
+		{"two poles, Q = 0.7 has no peak", PeakDB(2, float64(q.ResonanceOfQ(0.7))), 0, 1e-9},
 		{"four poles without feedback have no peak", PeakDB(4, 0), 0, 1e-9},
 	} {
 		if math.Abs(c.got-c.want) > c.half {

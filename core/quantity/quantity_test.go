@@ -62,7 +62,8 @@ func must(t *testing.T, err error) {
 // Fourier series (Bronshtein): saw 1/n, square 1/n odd, triangle 1/n^2 odd, pulse of duty d
 // |sin(pi n d)|/n with nulls at n = 1/d.
 func TestHarmonics(t *testing.T) {
-	saw, square, tri := Harmonics(WaveSaw, 0, 12), Harmonics(WavePulse, 0.5, 12), Harmonics(WaveTriangle, 0, 12)
+	of := func(name string, width Ratio) []float64 { return Wave{name, width}.Amplitudes(12) }
+	saw, square, tri := of(WaveSaw, 0), of(WavePulse, 0.5), of(WaveTriangle, 0)
 	for i := range saw {
 		n := float64(i + 1)
 		near(t, "saw", saw[i]/saw[0], 1/n, 1e-12)
@@ -73,16 +74,44 @@ func TestHarmonics(t *testing.T) {
 		near(t, "square", square[i]/square[0], odd/n, 1e-12)
 		near(t, "triangle", tri[i]/tri[0], odd/(n*n), 1e-12)
 	}
-	quarter := Harmonics(WavePulse, 0.25, 12)
+	quarter := of(WavePulse, 0.25)
 	for _, n := range []int{4, 8, 12} {
 		near(t, "null of a quarter pulse", quarter[n-1], 0, 1e-12)
 	}
-	if Harmonics("bell", 0, 4) != nil {
+	if of("bell", 0) != nil {
 		t.Error("an unknown wave has harmonics")
 	}
 	near(t, "a wave to itself", WaveDistance(saw, saw), 0, 1e-7)
-	if d, e := WaveDistance(saw, tri), WaveDistance(Harmonics(WaveSine, 0, 12), tri); d <= e {
+	if d, e := WaveDistance(saw, tri), WaveDistance(of(WaveSine, 0), tri); d <= e {
 		t.Errorf("a saw is nearer (%v) to a triangle than a sine is (%v)", d, e)
+	}
+}
+
+// The harmonics with their phases add up to the wave itself, away from its jumps.
+func TestHarmonicsMakeTheWave(t *testing.T) {
+	const many = 4000
+	for _, c := range []struct {
+		wave Wave
+		at   func(x float64) float64 // x from 0 to 1
+	}{
+		{Wave{WaveSaw, 0}, func(x float64) float64 { return 1 - 2*x }},
+		{Wave{WavePulse, 0.5}, func(x float64) float64 { return map[bool]float64{true: 1, false: -1}[x < 0.5] }},
+		{Wave{WavePulse, 0.14}, func(x float64) float64 { return map[bool]float64{true: 1, false: -1}[x < 0.14] }},
+		{Wave{WaveTriangle, 0}, func(x float64) float64 { return 1 - 4*math.Abs(math.Mod(x+0.25, 1)-0.5) }},
+		{Wave{WaveSine, 0}, func(x float64) float64 { return math.Sin(2 * math.Pi * x) }},
+	} {
+		h := c.wave.Harmonics(many)
+		mean := 0.0 // the series has no constant part
+		if c.wave.Name == WavePulse {
+			mean = 2*float64(c.wave.Width) - 1
+		}
+		for _, x := range []float64{0.05, 0.1, 0.21, 0.33, 0.45, 0.62, 0.8, 0.93} {
+			sum := mean
+			for i, k := range h {
+				sum += k.Amplitude * math.Sin(2*math.Pi*float64(i+1)*x+k.Phase)
+			}
+			near(t, c.wave.Name, sum, c.at(x), 0.01)
+		}
 	}
 }
 
@@ -251,6 +280,18 @@ func TestConvertTolerance(t *testing.T) {
 func TestDimensionsDoNotMix(t *testing.T) {
 	if _, err := (Quantity{Dim: DimLevel}).Frequency(); !errors.As(err, new(Mismatch)) {
 		t.Errorf("a level was taken for a frequency: %v", err)
+	}
+	for d, take := range map[Dim]func(Quantity) error{
+		DimFrequency: func(q Quantity) error { _, err := q.Frequency(); return err }, DimInterval: func(q Quantity) error { _, err := q.Interval(); return err },
+		DimDuration: func(q Quantity) error { _, err := q.Duration(); return err }, DimLevel: func(q Quantity) error { _, err := q.Level(); return err },
+		DimRatio: func(q Quantity) error { _, err := q.Ratio(); return err }, DimOctaves: func(q Quantity) error { _, err := q.Octaves(); return err },
+		DimCount: func(q Quantity) error { _, err := q.Count(); return err }, DimResonance: func(q Quantity) error { _, err := q.Resonance(); return err },
+	} {
+		for _, other := range []Dim{DimFrequency, DimInterval, DimDuration, DimLevel, DimRatio, DimOctaves, DimCount, DimResonance, DimWave} {
+			if err := take(Quantity{Dim: other}); (err == nil) != (other == d) {
+				t.Errorf("%s taken as %s: %v", other, d, err)
+			}
+		}
 	}
 	if v, err := (Quantity{Dim: DimDuration, Value: 0.04}).In("ms"); err != nil || v != 40 {
 		t.Errorf("0.04 s is %v ms (%v)", v, err)

@@ -31,6 +31,11 @@ type (
 	Note float64
 	// Tempo is in quarter notes a minute.
 	Tempo float64
+	// Count is a number of things: voices, poles, repeats.
+	Count float64
+	// Resonance is the fraction of the way to self-oscillation; 1 and more oscillates. The
+	// height of the peak follows from the number of poles (meaning.PeakDB).
+	Resonance float64
 )
 
 // Ratio gives the frequency ratio of the interval.

@@ -57,12 +57,12 @@ func UnitOf(symbol string) (Unit, bool) {
 	return Unit{}, false
 }
 
-// FromQ gives the fraction of the way to self-oscillation of a two-pole filter of
-// quality q, whose damping 1/q falls to nothing there: 1 - 1/(2q). Q of 0.5 is none.
-func FromQ(q float64) float64 { return 1 - 1/(2*q) }
+// ResonanceOfQ gives the resonance of a two-pole filter of quality q, whose damping 1/q falls
+// to nothing at self-oscillation: 1 - 1/(2q). A Q of 0.5 is none.
+func ResonanceOfQ(q float64) Resonance { return Resonance(1 - 1/(2*q)) }
 
-// ToQ undoes FromQ; the fraction must be below 1.
-func ToQ(fraction float64) float64 { return 1 / (2 * (1 - fraction)) }
+// Q undoes ResonanceOfQ; the resonance must be below 1.
+func (r Resonance) Q() float64 { return 1 / (2 * (1 - float64(r))) }
 
 // In gives the number that a unit of the same dimension shows for the quantity.
 func (q Quantity) In(symbol string) (float64, error) {
@@ -74,7 +74,7 @@ func (q Quantity) In(symbol string) (float64, error) {
 		return 0, err
 	}
 	if u.Symbol == "Q" {
-		return ToQ(q.Value), nil
+		return Resonance(q.Value).Q(), nil
 	}
 	return q.Value / u.Factor, nil
 }
@@ -82,7 +82,7 @@ func (q Quantity) In(symbol string) (float64, error) {
 // Of makes a quantity from a number in a unit.
 func (u Unit) Of(x float64) Quantity {
 	if u.Symbol == "Q" {
-		return Quantity{Dim: u.Dim, Value: FromQ(x)}
+		return Quantity{Dim: u.Dim, Value: float64(ResonanceOfQ(x))}
 	}
 	return Quantity{Dim: u.Dim, Value: x * u.Factor}
 }

@@ -3,7 +3,7 @@ package quantity
 import "math"
 
 // Wave names that have a Fourier series here. Others (table frames, drawn waves) carry
-// their harmonics with the panel.
+// no harmonics of their own.
 const (
 	WaveSaw      = "saw"
 	WavePulse    = "pulse"
@@ -11,35 +11,67 @@ const (
 	WaveSine     = "sine"
 )
 
-// Harmonics gives the amplitudes of the first n harmonics of a wave of equal peak,
-// fundamental first; width is the duty of a pulse, 0 to 1. An unknown
-// wave gives nil. Source: Fourier series (Bronshtein): saw 1/n, triangle 1/n^2 odd,
-// pulse |sin(pi n d)|/n.
-func Harmonics(wave string, width float64, n int) []float64 {
-	a := make([]float64, n)
-	for i := range a {
+// Wave is a wave of peak 1 by its name; Width is the duty of a pulse.
+type Wave struct {
+	Name  string
+	Width Ratio
+}
+
+// Harmonic is one harmonic of a wave: amplitude, and phase in radians of a sine.
+type Harmonic struct{ Amplitude, Phase float64 }
+
+// Amplitudes gives the amplitudes of the first n harmonics, fundamental first; nil for a
+// wave without a series. Source: Fourier series (Bronshtein).
+//
+//	saw 2/(pi n); triangle 8/(pi n)^2, n odd; pulse of duty d 4/(pi n) |sin(pi n d)|
+func (w Wave) Amplitudes(n int) []float64 {
+	out := make([]float64, n)
+	for i := range out {
 		k := float64(i + 1)
-		switch wave {
+		switch w.Name {
 		case WaveSaw:
-			a[i] = 2 / math.Pi / k
+			out[i] = 2 / math.Pi / k
 		case WavePulse:
-			a[i] = 4 / math.Pi * math.Abs(math.Sin(math.Pi*k*width)) / k
+			out[i] = 4 / math.Pi * math.Abs(math.Sin(math.Pi*k*float64(w.Width))) / k
 		case WaveTriangle:
 			if i%2 == 0 {
-				a[i] = 8 / (math.Pi * math.Pi) / (k * k)
+				out[i] = 8 / (math.Pi * math.Pi) / (k * k)
 			}
 		case WaveSine:
 			if i == 0 {
-				a[i] = 1
+				out[i] = 1
 			}
 		default:
 			return nil
 		}
 	}
-	return a
+	return out
 }
 
-// WaveDistance gives how unlike two sets of harmonics are: 0 for the same shape of
+// Harmonics gives the first n harmonics with their phases. The saw falls from 1 at time 0,
+// the pulse rises there, triangle and sine rise through 0.
+//
+//	pulse atan2(sin(2 pi n d), 1 - cos(2 pi n d)); triangle 0 and pi in turn; others 0
+func (w Wave) Harmonics(n int) []Harmonic {
+	amplitudes := w.Amplitudes(n)
+	if amplitudes == nil {
+		return nil
+	}
+	out := make([]Harmonic, n)
+	for i, a := range amplitudes {
+		out[i].Amplitude = a
+		switch {
+		case w.Name == WavePulse:
+			x := 2 * math.Pi * float64(i+1) * float64(w.Width)
+			out[i].Phase = math.Atan2(math.Sin(x), 1-math.Cos(x))
+		case w.Name == WaveTriangle && i%4 == 2:
+			out[i].Phase = math.Pi
+		}
+	}
+	return out
+}
+
+// WaveDistance gives how unlike two sets of amplitudes are: 0 for the same shape of
 // spectrum, 1 for nothing in common. Levels are taken out first.
 //
 //	d = sqrt(1 - (a.b)^2/(a.a b.b))

@@ -72,7 +72,7 @@ func harmonicsOf(m *meaning.Module) []float64 {
 	if !ok {
 		width.Value = 0.5 // a pulse without a width is a square
 	}
-	return q.Harmonics(wave.Name, width.Value, harmonicsCompared)
+	return q.Wave{Name: wave.Name, Width: q.Ratio(width.Value)}.Amplitudes(harmonicsCompared)
 }
 
 // loss turns just-noticeable differences into a cost from 0 to 1: a fifth at one, nearly
