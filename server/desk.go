@@ -45,7 +45,7 @@ func (s *Server) layer(c *echo.Context) (*place, error) {
 		return nil, err
 	}
 	pl := &place{patch: p, layer: -1}
-	if pl.panel, err = s.compiled(p.Panel, 0); err != nil {
+	if pl.panel, _, err = s.panelOf(p); err != nil {
 		return nil, err
 	}
 	for i := range p.Layers {
@@ -280,20 +280,11 @@ var notID = regexp.MustCompile(`[^a-z0-9]+`)
 
 // newPatch stores a patch under an id made from its name.
 func (s *Server) newPatch(c *echo.Context, p *patch.Patch) error {
-	base := strings.Trim(notID.ReplaceAllString(strings.ToLower(p.Name), "-"), "-")
-	if base == "" {
-		base = "patch"
+	id, err := freeID(p.Name, "patch", func(id string) error { _, err := s.store.Patch(id); return err })
+	if err != nil {
+		return err
 	}
-	base = strings.TrimRight(base[:min(len(base), 56)], "-")
-	p.ID = base
-	for n := 2; ; n++ {
-		if _, err := s.store.Patch(p.ID); errors.Is(err, store.ErrNotFound) {
-			break
-		} else if err != nil {
-			return err
-		}
-		p.ID = fmt.Sprintf("%s-%d", base, n)
-	}
+	p.ID = id
 	if l := p.Check(); len(l) > 0 {
 		return l
 	}

@@ -23,7 +23,7 @@ import (
 )
 
 func (s *Server) desk(c *echo.Context) error {
-	d := Desk{Patches: []PatchRow{}, Sheets: []SheetRow{}}
+	d := Desk{Patches: []PatchRow{}, Sheets: []SheetRow{}, Drafts: []Draft{}}
 	var err error
 	if d.Panels, err = s.panelRows(); err != nil {
 		return err
@@ -49,6 +49,13 @@ func (s *Server) desk(c *echo.Context) error {
 			return err
 		}
 		d.Sheets = append(d.Sheets, r)
+	}
+	drafts, err := s.store.Drafts()
+	if err != nil {
+		return err
+	}
+	for _, x := range drafts {
+		d.Drafts = append(d.Drafts, Draft{ID: x.ID, Name: x.Name, Base: x.Base, Updated: x.UpdatedAt.UTC().Format(time.RFC3339)})
 	}
 	if d.Pending, err = s.pending(); err != nil {
 		return err
@@ -259,7 +266,7 @@ func (s *Server) sheetOpen(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	src, err := s.compiled(p.Panel, 0)
+	src, _, err := s.panelOf(p)
 	if err != nil {
 		return err
 	}

@@ -9,7 +9,9 @@ import (
 	"glossator/core/paste"
 	"glossator/core/patch"
 	"glossator/core/reckon"
+	"glossator/core/scale"
 	"glossator/core/translate"
+	"glossator/core/wire"
 )
 
 // Route is one entry of the API: what the router needs and what the OpenAPI description
@@ -34,6 +36,21 @@ var Routes = []Route{
 	{Method: "GET", Path: "/panels/{id}", Summary: "One panel with its scales", Answer: PanelView{}, handle: (*Server).panelView},
 	{Method: "GET", Path: "/panels/{id}/export", Summary: "A panel as its file", Answer: panel.Panel{}, handle: (*Server).panelExport},
 	{Method: "POST", Path: "/panels", Summary: "Import a panel file", Query: []string{"file"}, Body: panel.Panel{}, Answer: PanelRow{}, Status: http.StatusCreated, handle: (*Server).panelImport},
+	{Method: "GET", Path: "/vocabulary", Summary: "What panels may be made of", Answer: Vocabulary{}, handle: (*Server).vocabulary},
+	{Method: "POST", Path: "/panels/blank", Summary: "Begin a new panel as a draft", Body: Named{}, Answer: Draft{}, Status: http.StatusCreated, handle: (*Server).panelBlank},
+	{Method: "POST", Path: "/panels/{id}/copy", Summary: "Begin a new panel from one that is there", Body: Named{}, Answer: Draft{}, Status: http.StatusCreated, handle: (*Server).panelCopy},
+	{Method: "GET", Path: "/panels/{id}/workshop", Summary: "A panel as it is being worked on", Answer: Workshop{}, handle: (*Server).workshop},
+	{Method: "POST", Path: "/panels/{id}/workshop", Summary: "Edit the draft by a JSON Patch", Body: Edit{}, Answer: Workshop{}, handle: (*Server).workshopEdit},
+	{Method: "DELETE", Path: "/panels/{id}/workshop", Summary: "Leave the draft", Status: http.StatusNoContent, handle: (*Server).workshopDrop},
+	{Method: "POST", Path: "/panels/{id}/workshop/rename", Summary: "Rename an id everywhere", Body: NewName{}, Answer: Workshop{}, handle: (*Server).workshopRename},
+	{Method: "POST", Path: "/panels/{id}/workshop/try", Summary: "Draw a control as it would be; nothing is stored", Body: panel.Control{}, Answer: Tried{}, handle: (*Server).workshopTry},
+	{Method: "POST", Path: "/panels/{id}/workshop/marks", Summary: "A law from printed marks", Body: Marks{}, Answer: scale.Fitted{}, handle: (*Server).workshopMarks},
+	{Method: "POST", Path: "/panels/{id}/workshop/save", Summary: "Save the draft as the next revision", Answer: PanelRow{}, handle: (*Server).workshopSave},
+	{Method: "GET", Path: "/panels/{id}/controls.csv", Summary: "The controls as a table for a spreadsheet", Media: "text/csv", handle: (*Server).controlsCSV},
+	{Method: "PUT", Path: "/panels/{id}/controls.csv", Summary: "Take a controls table into the draft", Query: []string{"file"}, Answer: Workshop{}, handle: (*Server).controlsRead},
+	{Method: "GET", Path: "/panels/{id}/revisions", Summary: "The revisions of a panel", Answer: Revisions{}, handle: (*Server).revisions},
+	{Method: "GET", Path: "/panels/{id}/difference", Summary: "What has changed between two revisions", Query: []string{"from", "to"}, Answer: Differences{}, handle: (*Server).difference},
+	{Method: "POST", Path: "/panels/{id}/revisions/{revision}/restore", Summary: "Make an older revision the draft", Answer: Workshop{}, handle: (*Server).revisionRestore},
 	{Method: "GET", Path: "/patches/{id}", Summary: "One patch with the meaning of its readings", Answer: PatchView{}, handle: (*Server).patchView},
 	{Method: "GET", Path: "/patches/{id}/export", Summary: "A patch as its file", Answer: patch.Patch{}, handle: (*Server).patchExport},
 	{Method: "POST", Path: "/patches", Summary: "Import a patch file", Query: []string{"file"}, Body: patch.Patch{}, Answer: PatchRow{}, Status: http.StatusCreated, handle: (*Server).patchImport},
@@ -46,6 +63,20 @@ var Routes = []Route{
 	{Method: "GET", Path: "/patches/{id}/layers/{layer}/readings/{control}/try", Summary: "What a reading would mean, without storing it", Query: []string{"text"}, Answer: PatchLine{}, handle: (*Server).readingTry},
 	{Method: "POST", Path: "/patches/{id}/layers/{layer}/paste", Summary: "What free notes may mean as readings; nothing is stored", Body: Notes{}, Answer: paste.Result{}, handle: (*Server).pasteNotes},
 	{Method: "PUT", Path: "/patches/{id}/layers/{layer}/readings", Summary: "Set several readings in one step", Body: ReadingsBody{}, Answer: PatchView{}, handle: (*Server).readingsSet},
+	{Method: "POST", Path: "/patches/{id}/layers", Summary: "Add a layer", Body: NewLayer{}, Answer: PatchView{}, handle: (*Server).layerAdd},
+	{Method: "PUT", Path: "/patches/{id}/layers/{layer}", Summary: "Name, transpose or balance a layer", Body: LayerHead{}, Answer: PatchView{}, handle: (*Server).layerSet},
+	{Method: "DELETE", Path: "/patches/{id}/layers/{layer}", Summary: "Delete a layer", Answer: PatchView{}, handle: (*Server).layerDrop},
+	{Method: "PUT", Path: "/patches/{id}/layers/{layer}/cables", Summary: "Plug the cables of a layer", Body: Cables{}, Answer: PatchView{}, handle: (*Server).cablesSet},
+	{Method: "POST", Path: "/patches/{id}/layers/{layer}/midi", Summary: "What MIDI bytes mean as readings; nothing is stored", Query: []string{"file"}, Answer: wire.Found{}, handle: (*Server).midiRead},
+	{Method: "GET", Path: "/patches/{id}/layers/{layer}/midi", Summary: "A layer as a Standard MIDI File, or with form=raw as MIDI bytes", Query: []string{"form", "channel"}, Media: "audio/midi", handle: (*Server).midiWrite},
+	{Method: "PUT", Path: "/patches/{id}/phrase", Summary: "Change the phrase", Body: PhraseBody{}, Answer: PatchView{}, handle: (*Server).phraseSet},
+	{Method: "GET", Path: "/patches/{id}/phrase/presets", Summary: "Lines that can be made, and those of the same cue", Answer: PhrasePresets{}, handle: (*Server).phrasePresets},
+	{Method: "POST", Path: "/patches/{id}/phrase/preset", Summary: "Make a preset the phrase", Body: MakePhrase{}, Answer: PatchView{}, handle: (*Server).phraseMake},
+	{Method: "GET", Path: "/patches/{id}/phrase/midi", Summary: "The phrase as a Standard MIDI File", Media: "audio/midi", handle: (*Server).phraseMIDI},
+	{Method: "POST", Path: "/patches/{id}/phrase/midi", Summary: "Take the notes of a Standard MIDI File as the phrase", Query: []string{"file"}, Answer: PatchView{}, handle: (*Server).phraseFromMIDI},
+	{Method: "GET", Path: "/patches/{id}/versions", Summary: "Kept versions with what has changed since", Answer: Versions{}, handle: (*Server).versions},
+	{Method: "POST", Path: "/patches/{id}/versions", Summary: "Keep the patch as it stands", Body: KeepVersion{}, Answer: Versions{}, handle: (*Server).versionKeep},
+	{Method: "POST", Path: "/patches/{id}/versions/{number}/restore", Summary: "Make the patch what it was", Answer: PatchView{}, handle: (*Server).versionRestore},
 	{Method: "DELETE", Path: "/patches/{id}", Summary: "Delete a patch", Status: http.StatusNoContent, handle: (*Server).patchDelete},
 	{Method: "POST", Path: "/sheets", Summary: "Open the sheet of a patch on a target, making it where there is none", Body: OpenSheet{}, Answer: Opened{}, handle: (*Server).sheetOpen},
 	{Method: "GET", Path: "/sheets/{id}", Summary: "One sheet with its dial-in list and ticks", Answer: SheetView{}, handle: (*Server).sheetView},

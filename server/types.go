@@ -1,9 +1,13 @@
 package server
 
 import (
+	"encoding/json"
+
 	"glossator/core/dialin"
+	"glossator/core/fault"
 	"glossator/core/panel"
 	"glossator/core/patch"
+	"glossator/core/phrase"
 	"glossator/core/reckon"
 	"glossator/core/scale"
 	"glossator/core/translate"
@@ -65,7 +69,9 @@ type Desk struct {
 	Patches []PatchRow `json:"patches"`
 	Sheets  []SheetRow `json:"sheets"`
 	Panels  []PanelRow `json:"panels"`
-	Pending Pending    `json:"pending"`
+	// Drafts are the panels that are being worked on.
+	Drafts  []Draft `json:"drafts"`
+	Pending Pending `json:"pending"`
 }
 
 // MeanView is one law of a control.
@@ -167,10 +173,19 @@ type PatchLine struct {
 
 // LayerView is one layer of a patch.
 type LayerView struct {
-	ID     string        `json:"id"`
-	Label  string        `json:"label"`
-	Lines  []PatchLine   `json:"lines"`
-	Cables []patch.Cable `json:"cables"`
+	ID        string        `json:"id"`
+	Label     string        `json:"label"`
+	Transpose string        `json:"transpose"`
+	Level     string        `json:"level"`
+	Lines     []PatchLine   `json:"lines"`
+	Cables    []patch.Cable `json:"cables"`
+}
+
+// PointView is a patch point.
+type PointView struct {
+	ID    string `json:"id"`
+	Label string `json:"label"`
+	Dir   string `json:"dir"`
 }
 
 // PatchView is one patch.
@@ -178,8 +193,13 @@ type PatchView struct {
 	PatchRow
 	LayerViews []LayerView   `json:"layerViews"`
 	Phrase     *patch.Phrase `json:"phrase"`
+	Points     []PointView   `json:"points"`
 	Targets    []PanelRow    `json:"targets"`
-	Pending    Pending       `json:"pending"`
+	// MIDI is set where the panel has addresses.
+	MIDI bool `json:"midi"`
+	// Behind says that the newest revision of the panel does not take the patch's readings.
+	Behind  string  `json:"behind"`
+	Pending Pending `json:"pending"`
 }
 
 // SheetView is one sheet with its list and ticks.
@@ -259,4 +279,181 @@ type Done struct {
 type Loaded struct {
 	Panels  int `json:"panels"`
 	Patches int `json:"patches"`
+}
+
+// Draft is a panel that is being worked on; Base is the revision it began from, 0 for a new one.
+type Draft struct {
+	ID      string `json:"id"`
+	Name    string `json:"name"`
+	Base    int    `json:"base"`
+	Updated string `json:"updated"`
+}
+
+// Workshop is a panel as it is being worked on.
+type Workshop struct {
+	Panel panel.Panel `json:"panel"`
+	Base  int         `json:"base"`
+	// Draft is set where something is not saved as a revision yet.
+	Draft  bool       `json:"draft"`
+	Faults fault.List `json:"faults"`
+	// Changes since the base.
+	Changes []panel.Difference `json:"changes"`
+	Pending Pending            `json:"pending"`
+}
+
+// Edit is a JSON Patch (RFC 6902) and what to call it.
+type Edit struct {
+	What string   `json:"what"`
+	Ops  []EditOp `json:"ops"`
+}
+
+// EditOp is one operation of a JSON Patch.
+type EditOp struct {
+	Op    string          `json:"op"`
+	Path  string          `json:"path"`
+	From  string          `json:"from,omitempty"`
+	Value json.RawMessage `json:"value,omitempty"`
+}
+
+// NewName renames an id everywhere; Kind is section, control, module, route, slot or point.
+type NewName struct {
+	Kind string `json:"kind"`
+	From string `json:"from"`
+	To   string `json:"to"`
+}
+
+// Named asks for something new by its name.
+type Named struct {
+	Name string `json:"name"`
+}
+
+// Tried is a control as it would be.
+type Tried struct {
+	Expects string     `json:"expects"`
+	Init    string     `json:"init"`
+	Means   []MeanView `json:"means"`
+	Faults  fault.List `json:"faults"`
+}
+
+// Marks asks for a law through printed marks: one "mark = value" a line.
+type Marks struct {
+	Face  scale.Face `json:"face"`
+	Unit  string     `json:"unit"`
+	Marks string     `json:"marks"`
+}
+
+// RevisionRow is a revision of a panel in a list.
+type RevisionRow struct {
+	Revision int    `json:"revision"`
+	Name     string `json:"name"`
+	At       string `json:"at"`
+}
+
+// Revisions lists the revisions of a panel, the newest first.
+type Revisions struct {
+	Revisions []RevisionRow `json:"revisions"`
+	Pending   Pending       `json:"pending"`
+}
+
+// Differences lists what is not the same.
+type Differences struct {
+	Differences []panel.Difference `json:"differences"`
+}
+
+// Vocabulary is what panels may be made of.
+type Vocabulary struct {
+	Kinds   []KindView `json:"kinds"`
+	Sources []string   `json:"sources"`
+	Steps   []StepView `json:"steps"`
+	Units   []UnitView `json:"units"`
+}
+
+// KindView is a kind of module with its parameters.
+type KindView struct {
+	Kind   string      `json:"kind"`
+	Label  string      `json:"label"`
+	Params []ParamView `json:"params"`
+}
+
+// ParamView is a parameter of a kind.
+type ParamView struct {
+	Name    string `json:"name"`
+	Label   string `json:"label"`
+	Dim     string `json:"dim"`
+	Neutral string `json:"neutral"`
+	Sums    bool   `json:"sums"`
+}
+
+// StepView is a step of the work.
+type StepView struct {
+	Step  string `json:"step"`
+	Title string `json:"title"`
+}
+
+// UnitView is a unit that laws may be in.
+type UnitView struct {
+	Symbol string `json:"symbol"`
+	Dim    string `json:"dim"`
+}
+
+// NewLayer asks for a layer, like another one or at init.
+type NewLayer struct {
+	Label string `json:"label"`
+	Like  string `json:"like,omitempty"`
+}
+
+// LayerHead is what is written about a layer.
+type LayerHead struct {
+	Label     string `json:"label"`
+	Transpose string `json:"transpose"`
+	Level     string `json:"level"`
+}
+
+// Cables are all the cables of a layer.
+type Cables struct {
+	Cables []patch.Cable `json:"cables"`
+}
+
+// PhraseBody carries a phrase; none takes it away.
+type PhraseBody struct {
+	Phrase *patch.Phrase `json:"phrase"`
+}
+
+// PhrasePresets lists the lines that can be made and those of the same cue.
+type PhrasePresets struct {
+	Presets []phrase.Preset `json:"presets"`
+	Cue     []CueLine       `json:"cue"`
+}
+
+// CueLine is the phrase of another patch of the same cue.
+type CueLine struct {
+	Patch  string       `json:"patch"`
+	Name   string       `json:"name"`
+	Tag    string       `json:"tag"`
+	Phrase patch.Phrase `json:"phrase"`
+}
+
+// MakePhrase asks for a preset on a note.
+type MakePhrase struct {
+	Preset string `json:"preset"`
+	Note   string `json:"note"`
+}
+
+// VersionRow is a kept version of a patch; Since tells what has changed from it to now.
+type VersionRow struct {
+	Number int                `json:"number"`
+	Note   string             `json:"note"`
+	At     string             `json:"at"`
+	Since  []panel.Difference `json:"since"`
+}
+
+// Versions lists the kept versions of a patch, the newest first.
+type Versions struct {
+	Versions []VersionRow `json:"versions"`
+	Pending  Pending      `json:"pending"`
+}
+
+// KeepVersion keeps a patch as it stands.
+type KeepVersion struct {
+	Note string `json:"note"`
 }

@@ -80,6 +80,35 @@ func (s *Server) patchRow(p *patch.Patch) PatchRow {
 	return r
 }
 
+// panelOf gives the panel to read a patch by: the newest revision, or, where that no longer takes
+// its readings, the newest one that does, with what is the matter.
+func (s *Server) panelOf(p *patch.Patch) (on *panel.Compiled, behind string, err error) {
+	newest, err := s.compiled(p.Panel, 0)
+	if err != nil {
+		return nil, "", err
+	}
+	takes := func(c *panel.Compiled) error {
+		for i := range p.Layers {
+			if _, err := c.Read(&p.Layers[i], ""); err != nil {
+				return err
+			}
+		}
+		return nil
+	}
+	why := takes(newest)
+	if why == nil {
+		return newest, "", nil
+	}
+	for r := newest.Revision - 1; r >= 1; r-- {
+		old, err := s.compiled(p.Panel, r)
+		if err == nil && takes(old) == nil {
+			first, _, _ := strings.Cut(why.Error(), "\n")
+			return old, fmt.Sprintf("Read by revision %d of %s: revision %d does not take %s", r, old.Name, newest.Revision, first), nil
+		}
+	}
+	return newest, "", nil
+}
+
 func (s *Server) pending() (Pending, error) {
 	undo, redo, err := s.store.Pending()
 	return Pending{Undo: undo, Redo: redo}, err
@@ -173,27 +202,40 @@ func viewOfControl(c *panel.Compiled, k int) ControlView {
 		} else {
 			label += ": " + name
 		}
-		dim := b.Law.Dim()
-		ticks := scale.Ticks(d.Face, b.Law, nil)
-		if len(ticks) > 40 { // drawn by the ticks that carry a reading
-			kept := ticks[:0:0]
-			for n, t := range ticks {
-				if t.Major || n == 0 || n == len(ticks)-1 {
-					kept = append(kept, t)
-				}
-			}
-			ticks = kept
-		}
-		v.Means = append(v.Means, MeanView{Param: b.Param, Label: label, Law: b.Law.String(), Source: string(b.Law.Source), When: whenText(c, b.When), Geometric: dim.Geometric(), Named: dim.Named(), Ticks: ticks})
+		m := MeanView{Param: b.Param, Label: label, Law: b.Law.String(), Source: string(b.Law.Source), When: whenText(c, b.When)}
+		m.Ticks, m.Geometric, m.Named = drawn(d.Face, b.Law)
+		v.Means = append(v.Means, m)
 	}
 	return v
 }
 
+// drawn gives the ticks that a scale is drawn by.
+func drawn(f scale.Face, l scale.Law) (ticks []scale.Tick, geometric, named bool) {
+	ticks = scale.Ticks(f, l, nil)
+	if len(ticks) > 40 { // drawn by the ticks that carry a reading
+		kept := ticks[:0:0]
+		for n, t := range ticks {
+			if t.Major || n == 0 || n == len(ticks)-1 {
+				kept = append(kept, t)
+			}
+		}
+		ticks = kept
+	}
+	return ticks, l.Dim().Geometric(), l.Dim().Named()
+}
+
 func (s *Server) viewOfPatch(p *patch.Patch) (PatchView, error) {
 	v := PatchView{PatchRow: s.patchRow(p), LayerViews: []LayerView{}, Phrase: p.Phrase, Targets: []PanelRow{}}
-	c, err := s.compiled(p.Panel, 0)
+	c, behind, err := s.panelOf(p)
 	if err != nil {
 		return v, err
+	}
+	v.Behind, v.Points = behind, []PointView{}
+	for i := range c.Points {
+		v.Points = append(v.Points, PointView{ID: c.Points[i].ID, Label: c.Points[i].Label, Dir: c.Points[i].Dir})
+	}
+	for i := range c.Controls {
+		v.MIDI = v.MIDI || c.Controls[i].MIDI != nil
 	}
 	for i := range p.Layers {
 		// what a reading means is what a translation onto the panel itself would carry
@@ -201,7 +243,7 @@ func (s *Server) viewOfPatch(p *patch.Patch) (PatchView, error) {
 		if err != nil {
 			return v, err
 		}
-		layer := LayerView{ID: p.Layers[i].ID, Label: p.Layers[i].Label, Lines: []PatchLine{}, Cables: p.Layers[i].Cables}
+		layer := LayerView{ID: p.Layers[i].ID, Label: p.Layers[i].Label, Transpose: p.Layers[i].Transpose, Level: p.Layers[i].Level, Lines: []PatchLine{}, Cables: p.Layers[i].Cables}
 		if layer.Cables == nil {
 			layer.Cables = []patch.Cable{}
 		}

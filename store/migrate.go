@@ -27,6 +27,10 @@ var migrations = []migration{
 		`CREATE TABLE ticks (sheet_id INTEGER NOT NULL REFERENCES sheets (id) ON DELETE CASCADE, key TEXT NOT NULL, at DATETIME NOT NULL, PRIMARY KEY (sheet_id, key))`,
 		`CREATE TABLE changes (id INTEGER PRIMARY KEY AUTOINCREMENT, at DATETIME NOT NULL, what TEXT NOT NULL, rows BLOB NOT NULL, undone NUMERIC NOT NULL DEFAULT 0)`,
 	}},
+	{2, []string{
+		`CREATE TABLE drafts (id TEXT PRIMARY KEY, base INTEGER NOT NULL, name TEXT NOT NULL, document BLOB NOT NULL, updated_at DATETIME NOT NULL)`,
+		`CREATE TABLE versions (patch TEXT NOT NULL, number INTEGER NOT NULL, note TEXT NOT NULL, document BLOB NOT NULL, at DATETIME NOT NULL, PRIMARY KEY (patch, number))`,
+	}},
 }
 
 // migrate brings the database to the newest schema, one transaction a step.

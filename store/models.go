@@ -55,3 +55,22 @@ type Change struct {
 	Rows   []byte // JSON list of rowChange
 	Undone bool
 }
+
+// Draft is a panel that is being worked on and is not yet a revision. Base is the revision it
+// began from, 0 for a new panel.
+type Draft struct {
+	ID        string `gorm:"primaryKey"`
+	Base      int
+	Name      string
+	Document  []byte
+	UpdatedAt time.Time
+}
+
+// Version is a patch as it was when somebody chose to keep it.
+type Version struct {
+	Patch    string `gorm:"primaryKey"`
+	Number   int    `gorm:"primaryKey;autoIncrement:false"`
+	Note     string
+	Document []byte
+	At       time.Time
+}

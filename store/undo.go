@@ -1,6 +1,8 @@
 package store
 
 import (
+	"bytes"
+	"compress/gzip"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -35,7 +37,7 @@ func (s *Store) change(what string, step func(c *changing) error) error {
 		if err := step(c); err != nil {
 			return err
 		}
-		rows, err := json.Marshal(c.rows)
+		rows, err := pack(c.rows)
 		if err != nil {
 			return err
 		}
@@ -52,6 +54,35 @@ func (s *Store) change(what string, step func(c *changing) error) error {
 		return nil
 	}
 	return err
+}
+
+// pack gives row changes as compressed JSON: a large panel in the workshop is stored twice with
+// every edit.
+func pack(rows []rowChange) ([]byte, error) {
+	var b bytes.Buffer
+	w, err := gzip.NewWriterLevel(&b, gzip.BestSpeed)
+	if err != nil {
+		return nil, err
+	}
+	if err := json.NewEncoder(w).Encode(rows); err != nil {
+		return nil, err
+	}
+	if err := w.Close(); err != nil {
+		return nil, err
+	}
+	return b.Bytes(), nil
+}
+
+// unpack undoes pack; changes of schema 1 are plain JSON.
+func unpack(b []byte) (rows []rowChange, err error) {
+	if !bytes.HasPrefix(b, []byte{0x1F, 0x8B}) {
+		return rows, json.Unmarshal(b, &rows)
+	}
+	r, err := gzip.NewReader(bytes.NewReader(b))
+	if err != nil {
+		return nil, err
+	}
+	return rows, json.NewDecoder(r).Decode(&rows)
 }
 
 func (c *changing) newest(panel string) (*Panel, error) {
@@ -109,6 +140,10 @@ func isNil(row any) bool {
 		return r == nil
 	case *Tick:
 		return r == nil
+	case *Draft:
+		return r == nil
+	case *Version:
+		return r == nil
 	}
 	return false
 }
@@ -121,6 +156,10 @@ func tableOf(row any) string {
 		return "patches"
 	case *Sheet:
 		return "sheets"
+	case *Draft:
+		return "drafts"
+	case *Version:
+		return "versions"
 	}
 	return "ticks"
 }
@@ -135,6 +174,10 @@ func rowOf(table string) (any, error) {
 		return &Sheet{}, nil
 	case "ticks":
 		return &Tick{}, nil
+	case "drafts":
+		return &Draft{}, nil
+	case "versions":
+		return &Version{}, nil
 	}
 	return nil, fmt.Errorf("a change names the table %q", table)
 }
@@ -165,8 +208,8 @@ func (s *Store) step(redo bool) (what string, err error) {
 		if err := tx.Where("undone = ?", redo).Order(order).First(&c).Error; err != nil {
 			return found(err)
 		}
-		var rows []rowChange
-		if err := json.Unmarshal(c.Rows, &rows); err != nil {
+		rows, err := unpack(c.Rows)
+		if err != nil {
 			return err
 		}
 		for i := range rows {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"sort"
+	"strconv"
 	"strings"
 	"sync"
 
@@ -102,6 +103,14 @@ func (c *Compiled) head(l *fault.List) {
 	}
 	if c.Kind != "instrument" && c.Kind != "rack" {
 		l.Add("/kind", "expected instrument or rack, got %q", c.Kind)
+	}
+	if c.Dump != nil {
+		if _, err := c.Dump.HeaderBytes(); err != nil {
+			l.Add("/dump/header", "%v", err)
+		}
+		if c.Dump.Length < 1 || c.Dump.Length > 65536 {
+			l.Add("/dump/length", "expected 1 to 65536 bytes, got %d", c.Dump.Length)
+		}
 	}
 }
 
@@ -258,8 +267,59 @@ func (c *Compiled) controls(l *fault.List) {
 				}
 				midi[key] = path
 			}
+			l.Under(path+"/midi", c.checkMIDI(k))
 		}
 	}
+}
+
+// checkMIDI finds addresses that cannot be sent.
+func (c *Compiled) checkMIDI(k *Control) fault.List {
+	var l fault.List
+	m, n := k.MIDI, k.Face.Len()
+	for name, at := range map[string]struct {
+		at  *int
+		top int
+	}{"/cc": {m.CC, 127}, "/nrpn": {m.NRPN, 16383}, "/byte": {m.Byte, 65535}} {
+		if at.at != nil && (*at.at < 0 || *at.at > at.top) {
+			l.Add(name, "expected 0 to %d, got %d", at.top, *at.at)
+		}
+	}
+	if m.Values != "" && m.Values != "full" && m.Values != "index" {
+		l.Add("/values", "expected full or index, got %q", m.Values)
+	}
+	if m.CC != nil && m.Values == "index" && n > 128 {
+		l.Add("/values", "expected full: a CC carries 128 numbers, the control has %d positions", n)
+	}
+	if m.Byte == nil {
+		return l
+	}
+	wide := 1
+	if n > 128 {
+		wide = 2
+	}
+	switch {
+	case c.Dump == nil:
+		l.Add("/byte", "expected the panel to describe its dump (header and length)")
+	case *m.Byte+wide > c.Dump.Length:
+		l.Add("/byte", "expected a place within the %d bytes of the dump, got %d", c.Dump.Length, *m.Byte)
+	}
+	return l
+}
+
+// HeaderBytes gives the dump's header; the error says what is wrong with its text.
+func (d *Dump) HeaderBytes() ([]byte, error) {
+	var out []byte
+	for _, word := range strings.Fields(d.Header) {
+		v, err := strconv.ParseUint(word, 16, 8)
+		if err != nil || v > 127 || len(word) > 2 {
+			return nil, fmt.Errorf("expected bytes from 00 to 7F in hexadecimal, got %q", word)
+		}
+		out = append(out, byte(v))
+	}
+	if len(out) == 0 {
+		return nil, fmt.Errorf("expected at least the maker's byte, such as 7D (for private use)")
+	}
+	return out, nil
 }
 
 // eachWhen visits every condition of the panel with its path.

@@ -30,6 +30,8 @@ type Panel struct {
 	Points   []Point   `json:"points,omitempty" jsonschema:"maxItems=400"`
 	// Audio is the signal path; "out" is the output.
 	Audio []Edge `json:"audio" jsonschema:"maxItems=2000"`
+	// Dump is how the instrument sends its readings as one message, where it does.
+	Dump *Dump `json:"dump,omitempty"`
 	// Hidden lists parameters that the panel does not show, and other traps.
 	Hidden []Note `json:"hidden,omitempty" jsonschema:"maxItems=200"`
 }
@@ -91,12 +93,25 @@ type Bind struct {
 	When []When    `json:"when,omitempty"`
 }
 
-// MIDI is where a control can be reached: one of the three.
+// MIDI is where a control can be reached, by any of the three.
 type MIDI struct {
 	CC   *int `json:"cc,omitempty" jsonschema:"minimum=0,maximum=127"`
 	NRPN *int `json:"nrpn,omitempty" jsonschema:"minimum=0,maximum=16383"`
-	// Byte is an offset into the patch dump.
+	// Byte is the place in the panel's dump, counted from 0 after its header. A control of
+	// more than 128 positions takes two bytes, the higher seven bits first.
 	Byte *int `json:"byte,omitempty" jsonschema:"minimum=0,maximum=65535"`
+	// Values says how numbers count positions: "full" spreads the positions over all that the
+	// message can carry (the default of a CC), "index" sends the position's own number, from
+	// 0 (the default of NRPN and dump).
+	Values string `json:"values,omitempty" jsonschema:"enum=full,enum=index"`
+}
+
+// Dump is a system exclusive message that holds readings at fixed places.
+type Dump struct {
+	// Header is what follows F0, in hexadecimal: "7D 01".
+	Header string `json:"header" jsonschema:"maxLength=200"`
+	// Length counts the bytes between header and F7.
+	Length int `json:"length" jsonschema:"minimum=1,maximum=65536"`
 }
 
 // Route is a modulation that is always wired, or switched by a control bound to

@@ -74,6 +74,10 @@ type PhraseNote struct {
 	Note string `json:"note"`
 	// Velocity 1 to 127.
 	Velocity int `json:"velocity" jsonschema:"minimum=1,maximum=127"`
+	// Accent marks a note played harder, Slide one that the note before is held into, so that
+	// it glides where the instrument glides.
+	Accent bool `json:"accent,omitempty"`
+	Slide  bool `json:"slide,omitempty"`
 }
 
 var idPattern = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,63}$`)

@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/panels/blank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a new panel as a draft */
+        post: operations["post-panels-blank"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/panels/{id}": {
         parameters: {
             query?: never;
@@ -64,6 +81,58 @@ export interface paths {
         };
         /** One panel with its scales */
         get: operations["get-panels-id"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/controls.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The controls as a table for a spreadsheet */
+        get: operations["get-panels-id-controls-csv"];
+        /** Take a controls table into the draft */
+        put: operations["put-panels-id-controls-csv"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a new panel from one that is there */
+        post: operations["post-panels-id-copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What has changed between two revisions */
+        get: operations["get-panels-id-difference"];
         put?: never;
         post?: never;
         delete?: never;
@@ -83,6 +152,127 @@ export interface paths {
         get: operations["get-panels-id-export"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The revisions of a panel */
+        get: operations["get-panels-id-revisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/revisions/{revision}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make an older revision the draft */
+        post: operations["post-panels-id-revisions-revision-restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A panel as it is being worked on */
+        get: operations["get-panels-id-workshop"];
+        put?: never;
+        /** Edit the draft by a JSON Patch */
+        post: operations["post-panels-id-workshop"];
+        /** Leave the draft */
+        delete: operations["delete-panels-id-workshop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/workshop/marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A law from printed marks */
+        post: operations["post-panels-id-workshop-marks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/workshop/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rename an id everywhere */
+        post: operations["post-panels-id-workshop-rename"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/workshop/save": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Save the draft as the next revision */
+        post: operations["post-panels-id-workshop-save"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/workshop/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Draw a control as it would be; nothing is stored */
+        post: operations["post-panels-id-workshop-try"];
         delete?: never;
         options?: never;
         head?: never;
@@ -176,6 +366,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/patches/{id}/layers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a layer */
+        post: operations["post-patches-id-layers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/layers/{layer}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Name, transpose or balance a layer */
+        put: operations["put-patches-id-layers-layer"];
+        post?: never;
+        /** Delete a layer */
+        delete: operations["delete-patches-id-layers-layer"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/layers/{layer}/cables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Plug the cables of a layer */
+        put: operations["put-patches-id-layers-layer-cables"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/layers/{layer}/midi": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A layer as a Standard MIDI File, or with form=raw as MIDI bytes */
+        get: operations["get-patches-id-layers-layer-midi"];
+        put?: never;
+        /** What MIDI bytes mean as readings; nothing is stored */
+        post: operations["post-patches-id-layers-layer-midi"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/patches/{id}/layers/{layer}/paste": {
         parameters: {
             query?: never;
@@ -256,6 +516,110 @@ export interface paths {
         get: operations["get-patches-id-layers-layer-readings-control-try"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/phrase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change the phrase */
+        put: operations["put-patches-id-phrase"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/phrase/midi": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The phrase as a Standard MIDI File */
+        get: operations["get-patches-id-phrase-midi"];
+        put?: never;
+        /** Take the notes of a Standard MIDI File as the phrase */
+        post: operations["post-patches-id-phrase-midi"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/phrase/preset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a preset the phrase */
+        post: operations["post-patches-id-phrase-preset"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/phrase/presets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lines that can be made, and those of the same cue */
+        get: operations["get-patches-id-phrase-presets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Kept versions with what has changed since */
+        get: operations["get-patches-id-versions"];
+        put?: never;
+        /** Keep the patch as it stands */
+        post: operations["post-patches-id-versions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/versions/{number}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the patch what it was */
+        post: operations["post-patches-id-versions-number-restore"];
         delete?: never;
         options?: never;
         head?: never;
@@ -469,6 +833,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/vocabulary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What panels may be made of */
+        get: operations["get-vocabulary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -497,6 +878,9 @@ export interface components {
         Cable: {
             from: string;
             to: string;
+        };
+        Cables: {
+            cables: components["schemas"]["Cable"][];
         };
         Check: {
             detail?: string;
@@ -534,7 +918,14 @@ export interface components {
             midi: string;
             note: string;
         };
+        CueLine: {
+            name: string;
+            patch: string;
+            phrase: components["schemas"]["Phrase"];
+            tag: string;
+        };
         Desk: {
+            drafts: components["schemas"]["Draft"][];
             panels: components["schemas"]["PanelRow"][];
             patches: components["schemas"]["PatchRow"][];
             pending: components["schemas"]["Pending"];
@@ -553,14 +944,42 @@ export interface components {
             groups: components["schemas"]["Group"][];
             leave: components["schemas"]["Left"][];
         };
+        Difference: {
+            is: string;
+            was: string;
+            where: string;
+        };
+        Differences: {
+            differences: components["schemas"]["Difference"][];
+        };
         Done: {
             pending: components["schemas"]["Pending"];
             what: string;
+        };
+        Draft: {
+            base: number;
+            id: string;
+            name: string;
+            updated: string;
+        };
+        Dump: {
+            header: string;
+            length: number;
         };
         Edge: {
             from: string;
             to: string;
             when?: components["schemas"]["When"][];
+        };
+        Edit: {
+            ops: components["schemas"]["EditOp"][];
+            what: string;
+        };
+        EditOp: {
+            from?: string;
+            op: string;
+            path: string;
+            value?: unknown;
         };
         End: {
             example: string;
@@ -594,6 +1013,15 @@ export interface components {
             quantity: components["schemas"]["Quantity"];
             text: string;
             tol: string;
+        };
+        Fitted: {
+            law: components["schemas"]["Law"];
+            says: string;
+            worst: number;
+        };
+        Found: {
+            other: string[];
+            taken: components["schemas"]["Taken"][];
         };
         FoundControl: {
             control: string;
@@ -641,6 +1069,14 @@ export interface components {
             section: string;
             text: string;
         };
+        KeepVersion: {
+            note: string;
+        };
+        KindView: {
+            kind: string;
+            label: string;
+            params: components["schemas"]["ParamView"][];
+        };
         Law: {
             /** @enum {string} */
             convention?: "ramp" | "tau" | "t60" | "t90" | "half";
@@ -671,11 +1107,18 @@ export interface components {
             };
             transpose?: string;
         };
+        LayerHead: {
+            label: string;
+            level: string;
+            transpose: string;
+        };
         LayerView: {
             cables: components["schemas"]["Cable"][];
             id: string;
             label: string;
+            level: string;
             lines: components["schemas"]["PatchLine"][];
+            transpose: string;
         };
         Left: {
             control: string;
@@ -704,10 +1147,21 @@ export interface components {
             byte?: number;
             cc?: number;
             nrpn?: number;
+            /** @enum {string} */
+            values?: "full" | "index";
+        };
+        MakePhrase: {
+            note: string;
+            preset: string;
         };
         Mark: {
             at: number;
             legend: string;
+        };
+        Marks: {
+            face: components["schemas"]["Face"];
+            marks: string;
+            unit: string;
         };
         Matrix: {
             destinations: components["schemas"]["Destination"][];
@@ -746,6 +1200,18 @@ export interface components {
             label: string;
             when: string;
         };
+        Named: {
+            name: string;
+        };
+        NewLayer: {
+            label: string;
+            like?: string;
+        };
+        NewName: {
+            from: string;
+            kind: string;
+            to: string;
+        };
         NewPatch: {
             kind: string;
             name: string;
@@ -778,6 +1244,7 @@ export interface components {
         Panel: {
             audio: components["schemas"]["Edge"][];
             controls: components["schemas"]["Control"][];
+            dump?: components["schemas"]["Dump"];
             format: string;
             hidden?: components["schemas"]["Note"][];
             id: string;
@@ -824,6 +1291,13 @@ export interface components {
             routes: components["schemas"]["RouteView"][];
             sections: components["schemas"]["SectionView"][];
             summary: string;
+        };
+        ParamView: {
+            dim: string;
+            label: string;
+            name: string;
+            neutral: string;
+            sums: boolean;
         };
         Patch: {
             format: string;
@@ -876,17 +1350,20 @@ export interface components {
             tempo: number;
         };
         PatchView: {
+            behind: string;
             changed: number;
             id: string;
             kind: string;
             layerViews: components["schemas"]["LayerView"][];
             layers: string[];
+            midi: boolean;
             name: string;
             notes: string;
             panel: string;
             panelName: string;
             pending: components["schemas"]["Pending"];
             phrase: components["schemas"]["Phrase"];
+            points: components["schemas"]["PointView"][];
             tags: string[];
             targets: components["schemas"]["PanelRow"][];
             tempo: number;
@@ -899,11 +1376,20 @@ export interface components {
             name?: string;
             notes: components["schemas"]["PhraseNote"][];
         };
+        PhraseBody: {
+            phrase: components["schemas"]["Phrase"];
+        };
         PhraseNote: {
+            accent?: boolean;
             at: string;
             for: string;
             note: string;
+            slide?: boolean;
             velocity: number;
+        };
+        PhrasePresets: {
+            cue: components["schemas"]["CueLine"][];
+            presets: components["schemas"]["Preset"][];
         };
         Plan: {
             cost: number;
@@ -922,6 +1408,16 @@ export interface components {
             /** @enum {string} */
             polarity?: "bipolar" | "unipolar";
             to?: string[];
+        };
+        PointView: {
+            dir: string;
+            id: string;
+            label: string;
+        };
+        Preset: {
+            for: string;
+            id: string;
+            name: string;
         };
         Problem: {
             detail: string;
@@ -955,6 +1451,15 @@ export interface components {
         Result: {
             guesses: components["schemas"]["Guess"][];
             unmatched: components["schemas"]["Unmatched"][];
+        };
+        RevisionRow: {
+            at: string;
+            name: string;
+            revision: number;
+        };
+        Revisions: {
+            pending: components["schemas"]["Pending"];
+            revisions: components["schemas"]["RevisionRow"][];
         };
         Route: {
             curve?: string;
@@ -1085,6 +1590,10 @@ export interface components {
         Step: {
             by: number;
         };
+        StepView: {
+            step: string;
+            title: string;
+        };
         Sum: {
             formula: string;
             id: string;
@@ -1098,6 +1607,14 @@ export interface components {
             pending: components["schemas"]["Pending"];
             sums: components["schemas"]["Sum"][];
         };
+        Taken: {
+            control: string;
+            from: string;
+            label: string;
+            note?: string;
+            reading: string;
+            section: string;
+        };
         Tick: {
             major: boolean;
             off?: boolean;
@@ -1105,18 +1622,52 @@ export interface components {
             text: string;
             value: number;
         };
+        Tried: {
+            expects: string;
+            faults: components["schemas"]["List"];
+            init: string;
+            means: components["schemas"]["MeanView"][];
+        };
         Uncertainty: {
             relative?: boolean;
             u: number;
+        };
+        UnitView: {
+            dim: string;
+            symbol: string;
         };
         Unmatched: {
             line: number;
             text: string;
             why: string;
         };
+        VersionRow: {
+            at: string;
+            note: string;
+            number: number;
+            since: components["schemas"]["Difference"][];
+        };
+        Versions: {
+            pending: components["schemas"]["Pending"];
+            versions: components["schemas"]["VersionRow"][];
+        };
+        Vocabulary: {
+            kinds: components["schemas"]["KindView"][];
+            sources: string[];
+            steps: components["schemas"]["StepView"][];
+            units: components["schemas"]["UnitView"][];
+        };
         When: {
             control: string;
             in: string[];
+        };
+        Workshop: {
+            base: number;
+            changes: components["schemas"]["Difference"][];
+            draft: boolean;
+            faults: components["schemas"]["List"];
+            panel: components["schemas"]["Panel"];
+            pending: components["schemas"]["Pending"];
         };
     };
     responses: never;
@@ -1222,6 +1773,39 @@ export interface operations {
             };
         };
     };
+    "post-panels-blank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Named"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-panels-id": {
         parameters: {
             query?: never;
@@ -1253,6 +1837,139 @@ export interface operations {
             };
         };
     };
+    "get-panels-id-controls-csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-panels-id-controls-csv": {
+        parameters: {
+            query?: {
+                file?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-panels-id-copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Named"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-panels-id-difference": {
+        parameters: {
+            query?: {
+                from?: string;
+                to?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Differences"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-panels-id-export": {
         parameters: {
             query?: never;
@@ -1271,6 +1988,300 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Panel"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-panels-id-revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Revisions"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-panels-id-revisions-revision-restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                revision: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-panels-id-workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-panels-id-workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Edit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-panels-id-workshop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-panels-id-workshop-marks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Marks"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fitted"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-panels-id-workshop-rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewName"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-panels-id-workshop-save": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelRow"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-panels-id-workshop-try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Control"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tried"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */
@@ -1509,6 +2520,214 @@ export interface operations {
             };
         };
     };
+    "post-patches-id-layers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLayer"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-patches-id-layers-layer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                layer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayerHead"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-patches-id-layers-layer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                layer: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-patches-id-layers-layer-cables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                layer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Cables"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-patches-id-layers-layer-midi": {
+        parameters: {
+            query?: {
+                form?: string;
+                channel?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                layer: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/midi": string;
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-patches-id-layers-layer-midi": {
+        parameters: {
+            query?: {
+                file?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                layer: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-patches-id-layers-layer-paste": {
         parameters: {
             query?: never;
@@ -1710,6 +2929,269 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PatchLine"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-patches-id-phrase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhraseBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-patches-id-phrase-midi": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/midi": string;
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-patches-id-phrase-midi": {
+        parameters: {
+            query?: {
+                file?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-patches-id-phrase-preset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakePhrase"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-patches-id-phrase-presets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhrasePresets"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-patches-id-versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Versions"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-patches-id-versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepVersion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Versions"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-patches-id-versions-number-restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchView"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */
@@ -2183,6 +3665,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-vocabulary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Vocabulary"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

@@ -1,0 +1,424 @@
+package wire
+
+import (
+	"bytes"
+	"fmt"
+	"math"
+	"sort"
+
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/scale"
+)
+
+// Message is one MIDI message: the status byte and what follows it. The data of a system
+// exclusive message (status 0xF0) is without F0 and F7.
+type Message struct {
+	Status byte
+	Data   []byte
+}
+
+// Taken is a reading that messages gave.
+type Taken struct {
+	Control string `json:"control"`
+	Section string `json:"section"`
+	Label   string `json:"label"`
+	Reading string `json:"reading"`
+	// From says which message it was.
+	From string `json:"from"`
+	// Note warns where the message could not say exactly.
+	Note string `json:"note,omitempty"`
+}
+
+// Found is what messages mean on a panel.
+type Found struct {
+	Taken []Taken `json:"taken"`
+	// Other says what was there and is not a reading of the panel.
+	Other []string `json:"other"`
+}
+
+// MaxOther is how many unknown addresses are listed.
+const MaxOther = 40
+
+type value struct {
+	high, low int
+	hasLow    bool
+}
+
+type address struct {
+	channel, number int
+}
+
+// gathered holds the last value of every address.
+type gathered struct {
+	cc, nrpn map[address]value
+	dumps    [][]byte
+	bends    int
+	notes    int
+}
+
+// gather runs through messages as a receiver does: NRPN numbers stay chosen by channel until
+// an RPN is chosen (99 and 98, 101 and 100, then 6 and 38).
+func gather(all []Message) *gathered {
+	g := &gathered{cc: map[address]value{}, nrpn: map[address]value{}}
+	var chosen [16]struct {
+		msb, lsb int
+		nrpn     bool
+	}
+	for i := range chosen {
+		chosen[i].msb, chosen[i].lsb = -1, -1
+	}
+	for _, m := range all {
+		ch := int(m.Status & 0x0F)
+		switch {
+		case m.Status == 0xF0:
+			g.dumps = append(g.dumps, m.Data)
+		case m.Status&0xF0 == 0x90 || m.Status&0xF0 == 0x80:
+			g.notes++
+		case m.Status&0xF0 == 0xE0:
+			g.bends++
+		case m.Status&0xF0 == 0xB0 && len(m.Data) == 2:
+			n, v, c := int(m.Data[0]), int(m.Data[1]), &chosen[ch]
+			switch n {
+			case 99:
+				c.msb, c.nrpn = v, true
+			case 98:
+				c.lsb, c.nrpn = v, true
+			case 101, 100:
+				c.nrpn = false
+			case 6, 38:
+				if !c.nrpn || c.msb < 0 || c.lsb < 0 {
+					g.setCC(address{ch, n}, v)
+					break
+				}
+				at := address{ch, c.msb<<7 | c.lsb}
+				x := g.nrpn[at]
+				if n == 6 {
+					x = value{high: v}
+				} else {
+					x.low, x.hasLow = v, true
+				}
+				g.nrpn[at] = x
+			default:
+				g.setCC(address{ch, n}, v)
+			}
+		}
+	}
+	return g
+}
+
+// setCC keeps a controller; one of 32 to 63 is also the low half of the one 32 below.
+func (g *gathered) setCC(at address, v int) {
+	g.cc[at] = value{high: v}
+	if at.number >= 32 && at.number < 64 {
+		pair := address{at.channel, at.number - 32}
+		if x, ok := g.cc[pair]; ok {
+			x.low, x.hasLow = v, true
+			g.cc[pair] = x
+		}
+	}
+}
+
+// Read gives the readings that messages hold for a panel, in working order. Where several
+// channels give the same control, the lowest counts and the others are told of.
+func Read(p *panel.Compiled, all []Message) Found {
+	g := gather(all)
+	out := Found{Taken: []Taken{}, Other: []string{}}
+	used := map[string]bool{}
+	owned := owners(p)
+	dump, notes := g.dump(p)
+	out.Other = append(out.Other, notes...)
+	for _, k := range p.Order {
+		c := &p.Controls[k]
+		m, n := c.MIDI, c.Face.Len()
+		if m == nil || n == 0 {
+			continue
+		}
+		take := func(i int, from, note string) {
+			if i < 0 || i >= n {
+				out.Other = append(out.Other, fmt.Sprintf("%s says %d for %s, which has %d positions, counted from 0", from, i, c.Label, n))
+				return
+			}
+			out.Taken = append(out.Taken, Taken{Control: c.ID, Section: p.SectionLabel(k), Label: c.Label, Reading: c.Face.At(i).Reading, From: from, Note: note})
+		}
+		if m.Byte != nil && dump != nil {
+			i := int(dump[*m.Byte])
+			if n > 128 {
+				i = i<<7 | int(dump[*m.Byte+1])
+			}
+			take(position(i, n, bitsOf(n), orElse(m.Values, "index")), fmt.Sprintf("dump byte %d", *m.Byte), "")
+			continue
+		}
+		if m.NRPN != nil {
+			if at, v, ok := lowest(g.nrpn, *m.NRPN); ok {
+				used["nrpn"+fmt.Sprint(at)] = true
+				take(v.nrpnPosition(n, orElse(m.Values, "index")), fmt.Sprintf("NRPN %d", at.number), "")
+				continue
+			}
+		}
+		if m.CC == nil {
+			continue
+		}
+		if at, v, ok := lowest(g.cc, *m.CC); ok {
+			used["cc"+fmt.Sprint(at)] = true
+			low := address{at.channel, at.number + 32}
+			if n > 128 && v.hasLow && *m.CC < 32 && owned[*m.CC+32] == "" {
+				used["cc"+fmt.Sprint(low)] = true
+				take(position(v.high<<7|v.low, n, 14, "full"), fmt.Sprintf("CC %d and %d", at.number, low.number), "")
+				continue
+			}
+			if n > 128 {
+				take(position(ScaleUp(v.high, 7, 14), n, 14, "full"), fmt.Sprintf("CC %d", at.number), fmt.Sprintf("a CC tells 128 of its %d positions apart", n))
+				continue
+			}
+			take(position(v.high, n, 7, orElse(m.Values, "full")), fmt.Sprintf("CC %d", at.number), "")
+		}
+	}
+	out.Other = append(out.Other, g.rest(used)...)
+	if n := len(out.Other); n > MaxOther {
+		out.Other = append(out.Other[:MaxOther], fmt.Sprintf("and %d more", n-MaxOther))
+	}
+	return out
+}
+
+// dump finds the panel's dump; the data is that after its header.
+func (g *gathered) dump(p *panel.Compiled) (data []byte, notes []string) {
+	if p.Dump == nil {
+		if len(g.dumps) > 0 {
+			notes = append(notes, fmt.Sprintf("%d system exclusive: %s describes no dump", len(g.dumps), p.Name))
+		}
+		return nil, notes
+	}
+	header, err := p.Dump.HeaderBytes()
+	if err != nil {
+		return nil, []string{err.Error()}
+	}
+	for _, d := range g.dumps {
+		rest, ok := bytes.CutPrefix(d, header)
+		switch {
+		case !ok:
+			notes = append(notes, fmt.Sprintf("a system exclusive message of %d bytes with another header", len(d)))
+		case len(rest) != p.Dump.Length:
+			notes = append(notes, fmt.Sprintf("a dump of %d bytes after its header: expected %d", len(rest), p.Dump.Length))
+		default:
+			if data != nil {
+				notes = append(notes, "more than one dump: the last counts")
+			}
+			data = rest
+		}
+	}
+	return data, notes
+}
+
+// rest tells of messages that were no readings.
+func (g *gathered) rest(used map[string]bool) []string {
+	var out []string
+	list := func(name, key string, all map[address]value) {
+		var at []address
+		for a := range all {
+			if !used[key+fmt.Sprint(a)] {
+				at = append(at, a)
+			}
+		}
+		sort.Slice(at, func(i, j int) bool {
+			return at[i].channel < at[j].channel || at[i].channel == at[j].channel && at[i].number < at[j].number
+		})
+		for _, a := range at {
+			v := all[a]
+			text := fmt.Sprint(v.high)
+			if v.hasLow {
+				text = fmt.Sprint(v.high<<7 | v.low)
+			}
+			out = append(out, fmt.Sprintf("%s %d on channel %d at %s: no control of the panel", name, a.number, a.channel+1, text))
+		}
+	}
+	list("CC", "cc", g.cc)
+	list("NRPN", "nrpn", g.nrpn)
+	if g.notes > 0 {
+		out = append(out, fmt.Sprintf("%d note messages", g.notes))
+	}
+	if g.bends > 0 {
+		out = append(out, fmt.Sprintf("%d pitch bends", g.bends))
+	}
+	return out
+}
+
+func lowest(all map[address]value, number int) (address, value, bool) {
+	for ch := range 16 {
+		if v, ok := all[address{ch, number}]; ok {
+			return address{ch, number}, v, true
+		}
+	}
+	return address{}, value{}, false
+}
+
+// owners gives which control has which CC.
+func owners(p *panel.Compiled) map[int]string {
+	out := map[int]string{}
+	for i := range p.Controls {
+		if m := p.Controls[i].MIDI; m != nil && m.CC != nil {
+			out[*m.CC] = p.Controls[i].ID
+		}
+	}
+	return out
+}
+
+func orElse(s, d string) string {
+	if s == "" {
+		return d
+	}
+	return s
+}
+
+func bitsOf(n int) int {
+	if n > 128 {
+		return 14
+	}
+	return 7
+}
+
+// nrpnPosition takes the data entry pair as 14 bits where its low half was sent; else the high
+// half alone is the number of a position, or the upper half of a wide one.
+func (v value) nrpnPosition(n int, values string) int {
+	switch {
+	case v.hasLow && values == "full":
+		return position(v.high<<7|v.low, n, 14, "full")
+	case v.hasLow:
+		return v.high<<7 | v.low
+	case values == "full":
+		return position(v.high, n, 7, "full")
+	case n > 128:
+		return v.high << 7
+	}
+	return v.high
+}
+
+// position gives which of n positions a number of so many bits stands for: its own number
+// ("index"), or the zone of the range that it falls into ("full").
+func position(v, n, bits int, values string) int {
+	if values == "index" {
+		return v
+	}
+	return v * n >> bits
+}
+
+// number undoes position: the middle of the zone.
+func number(i, n, bits int, values string) int {
+	if values == "index" {
+		return i
+	}
+	return int(math.Floor((float64(i) + 0.5) * float64(int(1)<<bits) / float64(n)))
+}
+
+// ScaleUp widens a number from a few bits to more so that least, centre and most stay so:
+// the min-centre-max scaling of MIDI 2.0 (M2-115-U).
+func ScaleUp(v, from, to int) int {
+	more := to - from
+	out := v << more
+	if v <= 1<<(from-1) {
+		return out
+	}
+	repeat := from - 1
+	bits := v & (1<<repeat - 1)
+	if more > repeat {
+		bits <<= more - repeat
+	} else {
+		bits >>= repeat - more
+	}
+	for ; bits != 0; bits >>= repeat {
+		out |= bits
+	}
+	return out
+}
+
+// Written is what Write made.
+type Written struct {
+	Messages []Message
+	// Notes tells of controls that cannot be sent, or not exactly.
+	Notes []string
+}
+
+// Write gives the messages that set a layer on a panel's instrument: its dump, where it has
+// one and any of its controls a place there, then NRPN and CC for the controls that the dump
+// lacks. Every control with an address is sent, those at init too.
+func Write(p *panel.Compiled, layer *patch.Layer, channel int) (Written, error) {
+	if channel < 1 || channel > 16 {
+		return Written{}, fmt.Errorf("expected a channel from 1 to 16, got %d", channel)
+	}
+	st, err := p.Read(layer, "")
+	if err != nil {
+		return Written{}, err
+	}
+	var out Written
+	var data []byte
+	if p.Dump != nil {
+		data = make([]byte, p.Dump.Length)
+	}
+	owned := owners(p)
+	status := byte(0xB0 + channel - 1)
+	cc := func(n, v int) {
+		out.Messages = append(out.Messages, Message{status, []byte{byte(n), byte(v)}})
+	}
+	inDump := false
+	for _, k := range p.Order {
+		c := &p.Controls[k]
+		n := c.Face.Len()
+		if n == 0 {
+			if st.Given[k] {
+				out.Notes = append(out.Notes, fmt.Sprintf("%s is a text: it is not sent", c.Label))
+			}
+			continue
+		}
+		m := c.MIDI
+		if m == nil || m.CC == nil && m.NRPN == nil && m.Byte == nil {
+			if st.Given[k] {
+				out.Notes = append(out.Notes, fmt.Sprintf("%s has no address: set it by hand to %s", c.Label, st.At[k].Reading))
+			}
+			continue
+		}
+		i, near := nearest(&c.Face, st.At[k])
+		if near {
+			out.Notes = append(out.Notes, fmt.Sprintf("%s stands between two positions: %s is sent for %s", c.Label, c.Face.At(i).Reading, st.At[k].Reading))
+		}
+		switch {
+		case m.Byte != nil && data != nil:
+			inDump = true
+			v := number(i, n, bitsOf(n), orElse(m.Values, "index"))
+			if n > 128 {
+				data[*m.Byte], data[*m.Byte+1] = byte(v>>7), byte(v&127)
+			} else {
+				data[*m.Byte] = byte(v)
+			}
+		case m.NRPN != nil:
+			v := number(i, n, 14, orElse(m.Values, "index"))
+			cc(99, *m.NRPN>>7)
+			cc(98, *m.NRPN&127)
+			cc(6, v>>7)
+			cc(38, v&127)
+		case m.CC != nil && n > 128 && *m.CC < 32 && owned[*m.CC+32] == "":
+			v := number(i, n, 14, "full")
+			cc(*m.CC, v>>7)
+			cc(*m.CC+32, v&127)
+		default:
+			if n > 128 {
+				out.Notes = append(out.Notes, fmt.Sprintf("CC %d tells 128 of the %d positions of %s apart", *m.CC, n, c.Label))
+			}
+			cc(*m.CC, number(i, n, 7, orElse(m.Values, "full")))
+		}
+	}
+	if inDump {
+		header, err := p.Dump.HeaderBytes()
+		if err != nil {
+			return Written{}, err
+		}
+		out.Messages = append([]Message{{0xF0, append(header, data...)}}, out.Messages...)
+	}
+	return out, nil
+}
+
+func nearest(f *scale.Face, at scale.Position) (i int, near bool) {
+	if at.Index >= 0 {
+		return at.Index, false
+	}
+	return f.Nearest(at.Travel).Index, true
+}

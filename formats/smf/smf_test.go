@@ -1,0 +1,221 @@
+package smf
+
+import (
+	"bytes"
+	"encoding/hex"
+	"fmt"
+	"math"
+	"strings"
+	"testing"
+
+	"glossator/core/patch"
+	"glossator/core/phrase"
+	"glossator/core/quantity"
+	"glossator/core/wire"
+)
+
+func unhex(t testing.TB, s string) []byte {
+	t.Helper()
+	b, err := hex.DecodeString(strings.NewReplacer(" ", "", "\n", "", "\t", "").Replace(s))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return b
+}
+
+// The table of variable-length quantities of Standard MIDI Files 1.0.
+func TestVariableLength(t *testing.T) {
+	for v, want := range map[int]string{0: "00", 0x40: "40", 0x7F: "7F", 0x80: "8100", 0x2000: "C000", 0x3FFF: "FF7F", 0x4000: "818000", 0x100000: "C08000",
+		0x1FFFFF: "FFFF7F", 0x200000: "81808000", 0x8000000: "C0808000", 0xFFFFFFF: "FFFFFF7F"} {
+		if got := strings.ToUpper(hex.EncodeToString(AppendVar(nil, v))); got != want {
+			t.Errorf("%#x is written %s, want %s", v, got, want)
+		}
+		if got, n := ReadVar(unhex(t, want)); got != v || n != len(want)/2 {
+			t.Errorf("%s is read %#x in %d bytes, want %#x", want, got, n, v)
+		}
+	}
+	for _, bad := range []string{"", "80", "FFFFFFFF7F", "81808080"} {
+		if _, n := ReadVar(unhex(t, bad)); n != 0 {
+			t.Errorf("%q was read as %d bytes", bad, n)
+		}
+	}
+}
+
+// The two example files of Standard MIDI Files 1.0, the same music in format 0 and 1 (bytes
+// from memory; the chunk lengths in them agree).
+const example0 = `4D546864 00000006 0000 0001 0060  4D54726B 0000003B
+ 00 FF 58 04 04 02 18 08  00 FF 51 03 07 A1 20  00 C0 05  00 C1 2E  00 C2 46  00 92 30 60  00 3C 60  60 91 43 40  60 90 4C 20
+ 8140 82 30 40  00 3C 40  00 81 43 40  00 80 4C 40  00 FF 2F 00`
+
+const example1 = `4D546864 00000006 0001 0004 0060  4D54726B 00000014 00 FF 58 04 04 02 18 08 00 FF 51 03 07 A1 20 83 00 FF 2F 00
+ 4D54726B 00000010 00 C0 05 81 40 90 4C 20 81 40 4C 00 00 FF 2F 00
+ 4D54726B 0000000F 00 C1 2E 60 91 43 40 82 20 43 00 00 FF 2F 00
+ 4D54726B 00000015 00 C2 46 00 92 30 60 00 3C 60 83 00 30 00 00 3C 00 00 FF 2F 00`
+
+func TestTheStandardsExamples(t *testing.T) {
+	want := "0 C3 for 1/1 at 96; 0 C4 for 1/1 at 96; 1/4 G4 for 3/4 at 64; 1/2 E5 for 1/2 at 32"
+	for name, text := range map[string]string{"format 0": example0, "format 1": example1} {
+		f, err := Read(unhex(t, text))
+		if err != nil {
+			t.Fatalf("%s: %v", name, err)
+		}
+		p, tempo, err := f.Phrase()
+		if err != nil || tempo != 120 || f.Division != 96 {
+			t.Fatalf("%s: tempo %v, division %d, %v", name, tempo, f.Division, err)
+		}
+		if got := noteText(p); got != want {
+			t.Errorf("%s:\ngot  %s\nwant %s", name, got, want)
+		}
+	}
+}
+
+func noteText(p *patch.Phrase) string {
+	var out []string
+	for _, n := range p.Notes {
+		out = append(out, fmt.Sprintf("%s %s for %s at %d", n.At, n.Note, n.For, n.Velocity))
+	}
+	return strings.Join(out, "; ")
+}
+
+// A phrase written and read again is the phrase, for presets on all octaves and several tempos.
+func TestPhraseRoundTrip(t *testing.T) {
+	for _, preset := range phrase.Presets {
+		for _, tempo := range []float64{33, 96, 120, 271} {
+			p, err := phrase.Make(preset.ID, 48)
+			if err != nil {
+				t.Fatal(err)
+			}
+			before, _ := phrase.Beats(p)
+			f, err := OfPhrase(p, quantity.Tempo(tempo))
+			if err != nil {
+				t.Fatal(err)
+			}
+			again, err := Read(f.Write())
+			if err != nil {
+				t.Fatal(err)
+			}
+			back, gotTempo, err := again.Phrase()
+			if err != nil || math.Abs(float64(gotTempo)-tempo) > 1e-3 || back.Name != p.Name {
+				t.Fatalf("%s at %v: tempo %v, name %q, %v", preset.ID, tempo, gotTempo, back.Name, err)
+			}
+			after, _ := phrase.Beats(back)
+			if len(after) != len(before) {
+				t.Fatalf("%s: %d notes became %d", preset.ID, len(before), len(after))
+			}
+			for i := range before {
+				a, b := before[i], after[i]
+				if a.Key != b.Key || a.Velocity != b.Velocity || math.Abs(a.At-b.At) > 1./3840 || math.Abs(a.End-b.End) > 1./3840 {
+					t.Errorf("%s note %d: %+v became %+v", preset.ID, i, a, b)
+				}
+			}
+		}
+	}
+}
+
+func TestFaultsNameTheByte(t *testing.T) {
+	good := unhex(t, example0)
+	with := func(at int, b ...byte) []byte { return append(append(append([]byte{}, good[:at]...), b...), good[at+len(b):]...) }
+	for _, c := range []struct {
+		name string
+		data []byte
+		says string
+	}{
+		{"empty", nil, "byte 0: expected MThd"},
+		{"another file", []byte("RIFF....WAVEfmt "), "byte 0: expected MThd"},
+		{"cut off in the header", good[:13], "byte 0"},
+		{"header too short", with(7, 5), "byte 4"},
+		{"format 3", with(9, 3), "byte 8: expected format 0, 1 or 2, got 3"},
+		{"division 0", with(12, 0, 0), "byte 12"},
+		{"frames that are none", with(12, 0xF0, 4), "byte 12"},
+		{"cut off in a chunk", good[:60], "byte 18: expected a chunk of 59 bytes"},
+		{"a track missing", with(11, 2), "expected 2 tracks, got 1"},
+		{"no status byte", with(22, 0, 0x40, 0x41), "byte 23: expected a status byte"},
+		{"data above 127", with(48, 0xC8), "data byte below 128"},
+		{"no end of track", with(78, 0xFF, 0x01, 0x00), "end-of-track"},
+		{"too large", make([]byte, MaxSize+1), "at most 5 MB"},
+	} {
+		if _, err := Read(c.data); err == nil || !strings.Contains(err.Error(), c.says) {
+			t.Errorf("%s: got %v, want %q", c.name, err, c.says)
+		}
+	}
+	for _, c := range []struct{ name, hex, says string }{
+		{"empty", "", "empty"}, {"data first", "40 41", "byte 0: expected a MIDI message"}, {"dump without end", "F0 7D 01 02", "expected F7"},
+		{"status within a dump", "F0 7D B0 01 02 F7", "byte 2: expected F7"}, {"cut off", "B0 07", "byte 1: expected 2 data bytes"}, {"song position", "F2 00 00", "channel message"},
+	} {
+		if _, err := Stream(unhex(t, c.hex)); err == nil || !strings.Contains(err.Error(), c.says) {
+			t.Errorf("%s: got %v, want %q", c.name, err, c.says)
+		}
+	}
+}
+
+// Running status, real-time bytes in between, and dumps, as MIDI 1.0 has them on the wire.
+func TestStream(t *testing.T) {
+	got, err := Stream(unhex(t, "B0 07 64 F8 0A 40 F0 7D 01 7F F7 C3 05 06 FE 93 3C 00"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	var out []string
+	for _, m := range got {
+		out = append(out, fmt.Sprintf("%X:%X", m.Status, m.Data))
+	}
+	if text := strings.Join(out, " "); text != "B0:0764 B0:0A40 F0:7D017F C3:05 C3:06 93:3C00" {
+		t.Errorf("got %s", text)
+	}
+	again, err := Messages(OfMessages(got).Write())
+	if err != nil || !bytes.Equal(Bytes(again), Bytes(got)) {
+		t.Errorf("by file: %X, want %X (%v)", Bytes(again), Bytes(got), err)
+	}
+}
+
+func FuzzRead(f *testing.F) {
+	for _, s := range []string{example0, example1, "4D546864 00000006 0002 0001 E728 4D54726B 00000008 00 F0 03 7D01F7 00 FF2F00"} {
+		f.Add(unhex(f, s))
+	}
+	f.Fuzz(func(t *testing.T, data []byte) {
+		file, err := Read(data)
+		if err != nil {
+			return
+		}
+		p, _, err := file.Phrase()
+		if err != nil {
+			return
+		}
+		if _, err := phrase.Beats(p); err != nil {
+			t.Errorf("a phrase from a file cannot be laid out: %v", err)
+		}
+	})
+}
+
+func FuzzStream(f *testing.F) {
+	f.Add(unhex(f, "B0 63 01 62 00 06 40 26 01 F0 7D 11 00 F7 90 3C 40"))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		got, err := Stream(data)
+		if err != nil {
+			return
+		}
+		again, err := Stream(Bytes(got))
+		if len(got) > 0 && (err != nil || !bytes.Equal(Bytes(again), Bytes(got))) {
+			t.Errorf("%X became %X (%v)", Bytes(got), Bytes(again), err)
+		}
+	})
+}
+
+// Reading 5 MB of the smallest events stays within its bound.
+func TestSizeIsBounded(t *testing.T) {
+	var body []byte
+	body = append(body, 0, 0xB0, 1, 1)
+	for len(body) < MaxSize-100 {
+		body = append(body, 0, 1, 1)
+	}
+	f := File{Division: 96, Tracks: [][]Event{{}}}
+	head := f.Write()[:14]
+	data := append(head, 'M', 'T', 'r', 'k', byte(len(body)>>24), byte(len(body)>>16), byte(len(body)>>8), byte(len(body)))
+	data = append(data, body...)
+	if _, err := Read(data); err == nil || !strings.Contains(err.Error(), "at most 500000 events") {
+		t.Errorf("got %v", err)
+	}
+	many := make([]wire.Message, 0)
+	if _, err := Messages(Bytes(many)); err == nil {
+		t.Error("nothing was read as something")
+	}
+}
