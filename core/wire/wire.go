@@ -3,7 +3,6 @@ package wire
 import (
 	"bytes"
 	"fmt"
-	"math"
 	"sort"
 
 	"glossator/core/panel"
@@ -307,7 +306,8 @@ func number(i, n, bits int, values string) int {
 	if values == "index" {
 		return i
 	}
-	return int(math.Floor((float64(i) + 0.5) * float64(int(1)<<bits) / float64(n)))
+	least := func(i int) int { return (i<<bits + n - 1) / n }
+	return (least(i) + least(i+1) - 1) / 2
 }
 
 // ScaleUp widens a number from a few bits to more so that least, centre and most stay so:

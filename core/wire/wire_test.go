@@ -1,0 +1,179 @@
+package wire_test
+
+import (
+	"bytes"
+	"fmt"
+	"strings"
+	"testing"
+
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/wire"
+	"glossator/formats/smf"
+	"glossator/testutil/testrack"
+)
+
+// Min-centre-max scaling: the examples and the properties of M2-115-U, Bit Scaling and
+// Resolution, 3.1 (from memory of that text).
+func TestScaleUp(t *testing.T) {
+	for _, x := range []struct{ v, from, to, want int }{
+		{0, 7, 16, 0}, {64, 7, 16, 0x8000}, {65, 7, 16, 0x8208}, {127, 7, 16, 0xFFFF},
+		{0, 7, 14, 0}, {64, 7, 14, 0x2000}, {127, 7, 14, 0x3FFF}, {0x2000, 14, 32, 0x80000000}, {0x3FFF, 14, 32, 0xFFFFFFFF},
+	} {
+		if got := wire.ScaleUp(x.v, x.from, x.to); got != x.want {
+			t.Errorf("%d from %d to %d bits: %#x, want %#x", x.v, x.from, x.to, got, x.want)
+		}
+	}
+	for v := 1; v < 128; v++ { // it rises, and cutting it off again gives the number back
+		if a, b := wire.ScaleUp(v-1, 7, 14), wire.ScaleUp(v, 7, 14); a >= b || b>>7 != v {
+			t.Errorf("%d gives %d after %d", v, b, a)
+		}
+	}
+}
+
+// Every reading of every control that has an address comes back through a real file and
+// through plain bytes.
+func TestEveryReadingComesBack(t *testing.T) {
+	rack := testrack.Panels(t)
+	addressed := 0
+	for _, id := range testrack.IDs(rack) {
+		p := rack[id]
+		most := 0
+		for i := range p.Controls {
+			if p.Controls[i].MIDI != nil {
+				addressed++
+				most = max(most, p.Controls[i].Face.Len())
+			}
+		}
+		for i := range most { // all controls at once, each at its ith place
+			readings := map[string]string{}
+			for k := range p.Controls {
+				c := &p.Controls[k]
+				if c.MIDI != nil && i < c.Face.Len() {
+					readings[c.ID] = c.Face.At(i).Reading
+				}
+			}
+			layer := patch.Layer{ID: "a", Readings: readings}
+			w, err := wire.Write(p, &layer, i%16+1)
+			if err != nil {
+				continue // readings that exclude each other (cables, voices) are no business of the wire
+			}
+			for form, data := range map[string][]byte{"file": smf.OfMessages(w.Messages).Write(), "bytes": smf.Bytes(w.Messages)} {
+				back, err := smf.Messages(data)
+				if err != nil {
+					t.Fatalf("%s: %v", id, err)
+				}
+				found := wire.Read(p, back)
+				if len(found.Other) > 0 {
+					t.Fatalf("%s, %s: left over %v", id, form, found.Other)
+				}
+				got := map[string]string{}
+				for _, x := range found.Taken {
+					got[x.Control] = x.Reading
+				}
+				for c, want := range readings {
+					k, _ := p.ControlIndex(c)
+					if m := p.Controls[k].MIDI; m.NRPN == nil && m.Byte == nil && p.Controls[k].Face.Len() > 128 && len(w.Notes) > 0 {
+						continue // told of in the notes: a CC is too coarse
+					}
+					if got[c] != want {
+						t.Errorf("%s %s: %s came back by %s as %q, want %q", id, c, want, form, got[c], want)
+					}
+				}
+			}
+		}
+	}
+	if addressed < 150 {
+		t.Errorf("only %d controls have addresses", addressed)
+	}
+}
+
+// addressed gives a panel of one control with an address.
+func addressed(t *testing.T, steps int, m panel.MIDI, dump *panel.Dump) *panel.Compiled {
+	t.Helper()
+	p := panel.Blank("one", "One")
+	p.Dump = dump
+	c := &p.Controls[0]
+	c.Face.Kind, c.Face.Min, c.Face.Max, c.Face.Step, c.Face.Entries = "numeric", 0, float64(steps-1), 1, nil
+	c.Init, c.MIDI, c.Means = "0", &m, nil
+	out, err := panel.Compile(p)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return out
+}
+
+func at(n int) *int { return &n }
+
+func TestReadAsAReceiverDoes(t *testing.T) {
+	cc := func(pairs ...byte) (out []wire.Message) {
+		for i := 0; i < len(pairs); i += 2 {
+			out = append(out, wire.Message{Status: 0xB2, Data: pairs[i : i+2]})
+		}
+		return out
+	}
+	sysex := func(data ...byte) []wire.Message { return []wire.Message{{Status: 0xF0, Data: data}} }
+	for _, x := range []struct {
+		name  string
+		steps int
+		midi  panel.MIDI
+		dump  *panel.Dump
+		send  []wire.Message
+		want  string // the reading, or nothing
+		other string // in what is left over
+	}{
+		{"a CC's number over all positions", 128, panel.MIDI{CC: at(20)}, nil, cc(20, 64), "64", ""},
+		{"two positions split the range", 2, panel.MIDI{CC: at(20)}, nil, cc(20, 63), "0", ""},
+		{"the upper half is on", 2, panel.MIDI{CC: at(20)}, nil, cc(20, 64), "1", ""},
+		{"by index", 4, panel.MIDI{CC: at(20), Values: "index"}, nil, cc(20, 3), "3", ""},
+		{"an index beyond the last", 4, panel.MIDI{CC: at(20), Values: "index"}, nil, cc(20, 4), "", "4 positions"},
+		{"the last of several counts", 128, panel.MIDI{CC: at(20)}, nil, cc(20, 1, 20, 2), "2", ""},
+		{"a fine half", 16384, panel.MIDI{CC: at(20)}, nil, cc(20, 1, 52, 5), "133", ""},
+		{"no fine half: the centre stays the centre", 16384, panel.MIDI{CC: at(20)}, nil, cc(20, 64), "8192", ""},
+		{"an address of nobody", 128, panel.MIDI{CC: at(20)}, nil, cc(21, 5), "", "CC 21 on channel 3 at 5"},
+		{"NRPN, both halves", 1000, panel.MIDI{NRPN: at(300)}, nil, cc(99, 2, 98, 44, 6, 3, 38, 16), "400", ""},
+		{"NRPN, coarse alone", 100, panel.MIDI{NRPN: at(300)}, nil, cc(99, 2, 98, 44, 6, 40), "40", ""},
+		{"an RPN ends the NRPN", 100, panel.MIDI{NRPN: at(300)}, nil, cc(99, 2, 98, 44, 101, 0, 100, 0, 6, 2), "", "CC 6"},
+		{"data entry without a number", 100, panel.MIDI{NRPN: at(0)}, nil, cc(6, 2), "", "CC 6"},
+		{"a dump", 128, panel.MIDI{Byte: at(1)}, &panel.Dump{Header: "7D 01", Length: 3}, sysex(0x7D, 1, 9, 77, 9), "77", ""},
+		{"a wide dump value", 300, panel.MIDI{Byte: at(1)}, &panel.Dump{Header: "7D 01", Length: 3}, sysex(0x7D, 1, 9, 2, 1), "257", ""},
+		{"a dump cut short", 128, panel.MIDI{Byte: at(1)}, &panel.Dump{Header: "7D 01", Length: 3}, sysex(0x7D, 1, 9), "", "expected 3"},
+		{"somebody else's dump", 128, panel.MIDI{Byte: at(1)}, &panel.Dump{Header: "7D 01", Length: 3}, sysex(0x7D, 2, 9, 9, 9), "", "another header"},
+		{"notes are no readings", 128, panel.MIDI{CC: at(20)}, nil, []wire.Message{{Status: 0x90, Data: []byte{60, 100}}}, "", "1 note"},
+	} {
+		found := wire.Read(addressed(t, x.steps, x.midi, x.dump), x.send)
+		got := ""
+		if len(found.Taken) > 0 {
+			got = found.Taken[0].Reading
+		}
+		if got != x.want || x.other == "" && len(found.Other) > 0 || !strings.Contains(strings.Join(found.Other, "\n"), x.other) {
+			t.Errorf("%s: got %q and %q, want %q and %q", x.name, got, found.Other, x.want, x.other)
+		}
+	}
+}
+
+// The bytes of an NRPN are those of the MIDI 1.0 Detailed Specification: 99, 98, 6, 38.
+func TestWriteBytes(t *testing.T) {
+	p := addressed(t, 1000, panel.MIDI{NRPN: at(300)}, nil)
+	w, err := wire.Write(p, &patch.Layer{ID: "a", Readings: map[string]string{p.Controls[0].ID: "400"}}, 2)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got, want := smf.Bytes(w.Messages), []byte{0xB1, 99, 2, 0xB1, 98, 44, 0xB1, 6, 3, 0xB1, 38, 16}; !bytes.Equal(got, want) {
+		t.Errorf("got % X, want % X", got, want)
+	}
+	if _, err := wire.Write(p, &patch.Layer{ID: "a"}, 17); err == nil {
+		t.Error("channel 17 was taken")
+	}
+}
+
+func TestFewOthersAreListed(t *testing.T) {
+	var all []wire.Message
+	for n := range 90 { // 98 and 99 choose NRPNs
+		all = append(all, wire.Message{Status: 0xB0, Data: []byte{byte(n), 1}})
+	}
+	found := wire.Read(addressed(t, 128, panel.MIDI{NRPN: at(1)}, nil), all)
+	if n := len(found.Other); n != wire.MaxOther+1 || found.Other[n-1] != fmt.Sprintf("and %d more", 90-wire.MaxOther) {
+		t.Errorf("%d lines, the last %q", n, found.Other[n-1])
+	}
+}

@@ -1,0 +1,118 @@
+package formats
+
+import (
+	"reflect"
+	"strings"
+	"testing"
+
+	"glossator/core/panel"
+)
+
+func controlsOf(t testing.TB, p *panel.Panel) string {
+	t.Helper()
+	data, err := WriteControls(p)
+	must(t, err)
+	return string(data)
+}
+
+// The controls of every shipped panel come back from their table as they were, also with the
+// separators and line ends that spreadsheets write.
+func TestControlsTableRoundTrips(t *testing.T) {
+	for id, p := range rack(t) {
+		table := controlsOf(t, p.Panel)
+		forms := map[string]string{"as written": table, "with CR LF and a byte order mark": "\ufeff" + strings.ReplaceAll(table, "\n", "\r\n")}
+		for name, text := range forms {
+			got, rows, err := ReadControls(id+".csv", []byte(text))
+			if err != nil {
+				t.Errorf("%s %s: %v", id, name, err)
+				continue
+			}
+			now := *p.Panel
+			now.Controls = got
+			if d := panel.Diff(p.Panel, &now); len(d) > 0 {
+				t.Errorf("%s %s: %d differences, the first %v", id, name, len(d), d[0])
+			}
+			if again := controlsOf(t, &now); again != table {
+				t.Errorf("%s %s: the table written again is another", id, name)
+			}
+			if len(rows) != len(got) || rows[0] != 2 {
+				t.Errorf("%s %s: rows %v", id, name, rows[:2])
+			}
+		}
+	}
+}
+
+// simple is a small table that tests change.
+const simple = "id,label,section,face,min,max,step,init,sets,law,unit,law min,law max,source,uncertainty\n" +
+	"a,A,osc,numeric,0,10,1,0,filter.cutoff,exponential,Hz,20,2000,measured,3 %\n"
+
+func TestControlsTableForms(t *testing.T) {
+	want, _, err := ReadControls("t", []byte(simple))
+	must(t, err)
+	for name, text := range map[string]string{
+		"semicolons and decimal commas": strings.ReplaceAll(strings.Replace(simple, ",3 %", ",3,0 %", 1), ",", ";"),
+		"tabs":                          strings.ReplaceAll(simple, ",", "\t"),
+		"empty rows":                    strings.Replace(simple, "\na,", "\n,,,\n\na,", 1),
+		"names in capitals":             strings.Replace(simple, "id,label", "ID, Label", 1),
+	} {
+		text = strings.ReplaceAll(text, "3;0 %", "3,0 %")
+		got, _, err := ReadControls("t", []byte(text))
+		if err != nil || !reflect.DeepEqual(got, want) {
+			t.Errorf("%s: %v, %+v", name, err, got)
+		}
+	}
+	c := want[0]
+	if u := c.Means[0].Law.Uncertainty; u == nil || !u.Relative || u.U != 0.03 || c.Face.Max != 10 {
+		t.Errorf("read as %+v", c)
+	}
+}
+
+func TestControlsTableFaults(t *testing.T) {
+	for _, x := range []struct{ name, text, at, says string }{
+		{"nothing", "", "", "heading"},
+		{"no controls", "id,label,section,face,init\n", "", "at least one control"},
+		{"a column nobody knows", strings.Replace(simple, "label", "lable", 1), "row 1, column 2", `"lable"`},
+		{"a column twice", strings.Replace(simple, "label", "id", 1), "row 1, column 2", "once"},
+		{"a column that must be there", strings.Replace(simple, "init", "", 1), "row 1", `"init"`},
+		{"no number", strings.Replace(simple, ",10,", ",ten,", 1), "row 2, max", `"ten"`},
+		{"a law that sets nothing", strings.Replace(simple, "filter.cutoff", "", 1), "row 2, law", `"sets"`},
+		{"points without values", strings.Replace(simple, "source,", "points,", 1), "row 2, points", `"measured"`},
+		{"not a number at all", strings.Replace(simple, ",20,", ",NaN,", 1), "row 2, law min", `"NaN"`},
+		{"an open quote", simple + "b,\"B,osc", "row 3", "quote"},
+		{"bytes that are no text", "id\xff\xfe", "", "UTF-8"},
+	} {
+		_, _, err := ReadControls("t.csv", []byte(x.text))
+		if err == nil {
+			t.Errorf("%s: taken", x.name)
+			continue
+		}
+		found := false
+		for _, line := range strings.Split(err.Error(), "\n") {
+			found = found || strings.Contains(line, x.at) && strings.Contains(line, x.says)
+		}
+		if !found {
+			t.Errorf("%s: %v, want %q and %q", x.name, err, x.at, x.says)
+		}
+	}
+}
+
+func FuzzReadControls(f *testing.F) {
+	f.Add(simple)
+	for _, p := range rack(f) {
+		f.Add(controlsOf(f, p.Panel))
+	}
+	f.Fuzz(func(t *testing.T, text string) {
+		got, _, err := ReadControls("f", []byte(text))
+		if err != nil {
+			return
+		}
+		table := controlsOf(t, &panel.Panel{Controls: got})
+		again, _, err := ReadControls("f", []byte(table))
+		if err != nil {
+			t.Fatalf("what was read and written is not read again: %v\n%s", err, table)
+		}
+		if now := controlsOf(t, &panel.Panel{Controls: again}); now != table {
+			t.Fatalf("another table:\n%s\n%s", table, now)
+		}
+	})
+}
