@@ -59,6 +59,23 @@ func ReadPanel(file string, data []byte) (*panel.Compiled, error) {
 	return c, nil
 }
 
+// CheckPanel gives the faults that a panel would have as a file; the panel is left as it is.
+func CheckPanel(p *panel.Panel) fault.List {
+	var own panel.Panel
+	data, err := json.Marshal(p)
+	if err == nil {
+		err = decode("", data, panel.Format, panel.Version, panelSchema, &own)
+	}
+	if err == nil {
+		_, err = panel.Compile(&own)
+	}
+	var l fault.List
+	if err != nil && !errors.As(err, &l) {
+		l.Add("", "%v", err)
+	}
+	return l
+}
+
 // ReadPatchOn reads a patch file and checks its readings against its panel.
 func ReadPatchOn(file string, data []byte, panelByID func(id string) *panel.Compiled) (*patch.Patch, *panel.Compiled, error) {
 	p, err := ReadPatch(file, data)
@@ -109,6 +126,14 @@ func read(file string, data []byte, format string, version int, schema func() *j
 	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
 	if l := walk(data); len(l) > 0 {
 		return l.In(file)
+	}
+	return decode(file, data, format, version, schema, into)
+}
+
+// decode checks JSON by its schema, then reads it.
+func decode(file string, data []byte, format string, version int, schema func() *jsonschema.Schema, into any) error {
+	fail := func(path, msg string, args ...any) error {
+		return fault.List{{File: file, Path: path, Message: fmt.Sprintf(msg, args...)}}
 	}
 	doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(data))
 	if err != nil {

@@ -28,16 +28,8 @@ func (s *Server) desk(c *echo.Context) error {
 	if d.Panels, err = s.panelRows(); err != nil {
 		return err
 	}
-	patches, err := s.store.Patches()
-	if err != nil {
+	if d.Patches, err = s.patchRows(); err != nil {
 		return err
-	}
-	for i := range patches {
-		p, err := patchOf(patches[i].Document)
-		if err != nil {
-			return err
-		}
-		d.Patches = append(d.Patches, s.patchRow(p))
 	}
 	sheets, err := s.store.Sheets()
 	if err != nil {

@@ -51,6 +51,7 @@ var Routes = []Route{
 	{Method: "GET", Path: "/panels/{id}/revisions", Summary: "The revisions of a panel", Answer: Revisions{}, handle: (*Server).revisions},
 	{Method: "GET", Path: "/panels/{id}/difference", Summary: "What has changed between two revisions", Query: []string{"from", "to"}, Answer: Differences{}, handle: (*Server).difference},
 	{Method: "POST", Path: "/panels/{id}/revisions/{revision}/restore", Summary: "Make an older revision the draft", Answer: Workshop{}, handle: (*Server).revisionRestore},
+	{Method: "GET", Path: "/patches", Summary: "The patches, all or those that a search finds", Query: []string{"q"}, Answer: PatchList{}, handle: (*Server).patches},
 	{Method: "GET", Path: "/patches/{id}", Summary: "One patch with the meaning of its readings", Answer: PatchView{}, handle: (*Server).patchView},
 	{Method: "GET", Path: "/patches/{id}/export", Summary: "A patch as its file", Answer: patch.Patch{}, handle: (*Server).patchExport},
 	{Method: "POST", Path: "/patches", Summary: "Import a patch file", Query: []string{"file"}, Body: patch.Patch{}, Answer: PatchRow{}, Status: http.StatusCreated, handle: (*Server).patchImport},

@@ -37,6 +37,7 @@ type Server struct {
 	log   *slog.Logger
 	echo  *echo.Echo
 	rack  sync.Map // compiled panels by id and revision
+	rows  sync.Map // keptRow by patch id
 }
 
 // BodyLimit is the largest request body: a file of the largest size.

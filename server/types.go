@@ -47,6 +47,14 @@ type PatchRow struct {
 	Changed int `json:"changed"`
 }
 
+// PatchList is the patches that a search found, of All, and the panels that a new one can be on.
+type PatchList struct {
+	Patches []PatchRow `json:"patches"`
+	All     int        `json:"all"`
+	Panels  []PanelRow `json:"panels"`
+	Pending Pending    `json:"pending"`
+}
+
 // SheetRow is a sheet in a list.
 type SheetRow struct {
 	ID         uint                      `json:"id"`

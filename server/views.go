@@ -3,8 +3,12 @@ package server
 import (
 	"encoding/json"
 	"fmt"
+	"hash/maphash"
+	"net/http"
 	"slices"
 	"strings"
+
+	"github.com/labstack/echo/v5"
 
 	"glossator/core/meaning"
 	"glossator/core/panel"
@@ -53,23 +57,28 @@ func (s *Server) patch(id string) (*patch.Patch, error) {
 }
 
 func (s *Server) patchRow(p *patch.Patch) PatchRow {
+	c, err := s.compiled(p.Panel, p.PanelRevision)
+	if err != nil {
+		c, _ = s.compiled(p.Panel, 0)
+	}
+	return rowOf(p, c)
+}
+
+// rowOf gives a patch's row by a panel, or without one.
+func rowOf(p *patch.Patch, c *panel.Compiled) PatchRow {
 	r := PatchRow{ID: p.ID, Name: p.Name, Kind: p.Kind, Panel: p.Panel, PanelName: p.Panel, Tempo: p.Tempo, Tags: p.Tags, Notes: p.Notes, Layers: []string{}}
 	if r.Tags == nil {
 		r.Tags = []string{}
 	}
-	c, err := s.compiled(p.Panel, p.PanelRevision)
-	if err != nil {
-		c, err = s.compiled(p.Panel, 0)
-	}
-	if err == nil {
+	if c != nil {
 		r.PanelName = c.Name
 	}
 	for i := range p.Layers {
 		r.Layers = append(r.Layers, p.Layers[i].ID)
-		if err != nil {
+		if c == nil {
 			continue
 		}
-		if st, rerr := c.Read(&p.Layers[i], ""); rerr == nil {
+		if st, err := c.Read(&p.Layers[i], ""); err == nil {
 			for k := range st.At {
 				if !c.AtInit(k, st.At[k]) {
 					r.Changed++
@@ -78,6 +87,80 @@ func (s *Server) patchRow(p *patch.Patch) PatchRow {
 		}
 	}
 	return r
+}
+
+// keptRow is a patch's row with what it was made from.
+type keptRow struct {
+	sum uint64
+	on  *panel.Compiled
+	row PatchRow
+}
+
+var rowSeed = maphash.MakeSeed()
+
+// patchRows lists all patches by name. Rows are kept: reading a patch costs a thousand times what
+// finding it unchanged costs.
+func (s *Server) patchRows() ([]PatchRow, error) {
+	rows, err := s.store.Patches()
+	if err != nil {
+		return nil, err
+	}
+	panels, err := s.store.Panels()
+	if err != nil {
+		return nil, err
+	}
+	newest := map[string]*panel.Compiled{}
+	for i := range panels {
+		if newest[panels[i].ID], err = s.compiledRow(&panels[i]); err != nil {
+			return nil, err
+		}
+	}
+	out := make([]PatchRow, 0, len(rows))
+	for i := range rows {
+		sum, on := maphash.Bytes(rowSeed, rows[i].Document), newest[rows[i].Panel]
+		if kept, ok := s.rows.Load(rows[i].ID); ok && kept.(keptRow).sum == sum && kept.(keptRow).on == on {
+			out = append(out, kept.(keptRow).row)
+			continue
+		}
+		p, err := patchOf(rows[i].Document)
+		if err != nil {
+			return nil, err
+		}
+		k := keptRow{sum, on, s.patchRow(p)}
+		s.rows.Store(p.ID, k)
+		out = append(out, k.row)
+	}
+	return out, nil
+}
+
+// patches lists the patches of which every word of the query begins a word of the name, kind,
+// panel, tags or notes.
+func (s *Server) patches(c *echo.Context) error {
+	rows, err := s.patchRows()
+	if err != nil {
+		return err
+	}
+	words := strings.Fields(strings.ToLower(c.QueryParam("q")))
+	out := PatchList{Patches: []PatchRow{}, All: len(rows)}
+	for i := range rows {
+		r := &rows[i]
+		text := strings.ToLower(strings.Join(append([]string{r.Name, r.Kind, r.PanelName, r.Notes}, r.Tags...), " "))
+		fits := true
+		for _, w := range words {
+			fits = fits && begins(text, w)
+		}
+		if fits {
+			out.Patches = append(out.Patches, *r)
+		}
+	}
+	if out.Panels, err = s.panelRows(); err != nil {
+		return err
+	}
+	out.Pending, err = s.pending()
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, out)
 }
 
 // panelOf gives the panel to read a patch by: the newest revision, or, where that no longer takes

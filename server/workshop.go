@@ -55,22 +55,18 @@ func (s *Server) draftOf(id string) (*draft, error) {
 
 // faultsOf checks a draft as an import would be checked.
 func faultsOf(p *panel.Panel) fault.List {
-	doc, err := formats.Write(p)
-	if err == nil {
-		_, err = formats.ReadPanel("", doc)
-	}
-	if err == nil {
-		return fault.List{}
-	}
-	var l fault.List
-	if errors.As(err, &l) {
+	if l := formats.CheckPanel(p); l != nil {
 		return l
 	}
-	return fault.List{{Message: err.Error()}}
+	return fault.List{}
 }
 
 func (s *Server) answerWorkshop(c *echo.Context, d *draft) error {
-	v := Workshop{Panel: *d.panel, Base: d.base, Draft: d.kept, Faults: faultsOf(d.panel), Changes: []panel.Difference{}}
+	return s.answerChecked(c, d, faultsOf(d.panel))
+}
+
+func (s *Server) answerChecked(c *echo.Context, d *draft, faults fault.List) error {
+	v := Workshop{Panel: *d.panel, Base: d.base, Draft: d.kept, Faults: faults, Changes: []panel.Difference{}}
 	if row, err := s.store.Panel(d.panel.ID, d.base); err == nil && d.base > 0 {
 		var base panel.Panel
 		if err := json.Unmarshal(row.Document, &base); err != nil {
@@ -98,10 +94,20 @@ func (s *Server) workshop(c *echo.Context) error {
 // keepDraft stores a changed panel as the draft and answers with it.
 func (s *Server) keepDraft(c *echo.Context, what string, d *draft, now *panel.Panel) error {
 	now.ID, now.Format, now.Version, now.Revision = d.panel.ID, panel.Format, panel.Version, d.panel.Revision
+	checked := make(chan fault.List, 1)
+	go func() { // while it is stored: a large panel takes a moment
+		defer func() {
+			if x := recover(); x != nil {
+				s.log.Error("the check of a draft failed", "panel", now.ID, "error", x)
+				checked <- fault.List{{Message: "the check itself failed: undo the last edit"}}
+			}
+		}()
+		checked <- faultsOf(now)
+	}()
 	if err := s.store.PutDraft(d.panel.Name+": "+what, d.base, now); err != nil {
 		return err
 	}
-	return s.answerWorkshop(c, &draft{now, d.base, true})
+	return s.answerChecked(c, &draft{now, d.base, true}, <-checked)
 }
 
 // workshopEdit applies a JSON Patch (RFC 6902) to the draft. Faults do not stop it: they are

@@ -3,12 +3,15 @@ package server
 import (
 	"fmt"
 	"net/http"
+	"net/http/httptest"
+	"path/filepath"
 	"strings"
 	"testing"
 
 	"glossator/core/panel"
 	"glossator/core/scale"
 	"glossator/core/wire"
+	"glossator/store"
 )
 
 func TestWorkshopFromBlankToRevision(t *testing.T) {
@@ -207,17 +210,12 @@ func TestLayersAndCables(t *testing.T) {
 	for _, body := range []string{`{"label": "x", "transpose": "5 Hz"}`, `{"label": "x", "level": "loud"}`} {
 		ask[Problem](c, "PUT", at+"/b", body, 422)
 	}
-	for _, path := range []string{"/z", "/z/cables"} {
-		ask[Problem](c, "PUT", at+path, `{"label": "", "cables": []}`, 404)
-	}
+	ask[Problem](c, "PUT", at+"/z", `{"label": ""}`, 404)
+	ask[Problem](c, "PUT", at+"/z/cables", `{"cables": []}`, 404)
 	ask[Problem](c, "POST", at, `{"label": "x", "like": "z"}`, 404)
-	var in, out string
-	for _, x := range v.Points {
-		if x.Dir == "in" {
-			in = x.ID
-		} else {
-			out = x.ID
-		}
+	in, out := "in-cutoff", "out-lfo"
+	if len(v.Points) != 12 {
+		t.Errorf("%d patch points", len(v.Points))
 	}
 	v = ask[PatchView](c, "PUT", at+"/b/cables", fmt.Sprintf(`{"cables": [{"from": %q, "to": %q}]}`, out, in), 200)
 	if len(v.LayerViews[1].Cables) != 1 || len(v.LayerViews[0].Cables) != 0 {
@@ -333,4 +331,73 @@ func TestVersionsOfAPatch(t *testing.T) {
 	}
 	ask[Problem](c, "POST", at, fmt.Sprintf(`{"note": %q}`, strings.Repeat("x", 501)), 422)
 	ask[Problem](c, "GET", "/patches/nobody/versions", "", 404)
+}
+
+// benchServer gives a server with the demo data, and a way to ask it.
+func benchServer(b *testing.B, fill func(st *store.Store)) func(method, path, body string) {
+	b.Helper()
+	st, err := store.Open(filepath.Join(b.TempDir(), "bench.db"))
+	if err != nil {
+		b.Fatal(err)
+	}
+	b.Cleanup(func() { _ = st.Close() })
+	if _, err := LoadSample(st); err != nil {
+		b.Fatal(err)
+	}
+	if fill != nil {
+		fill(st)
+	}
+	s := New(Config{Store: st})
+	return func(method, path, body string) {
+		w := httptest.NewRecorder()
+		s.ServeHTTP(w, httptest.NewRequest(method, "http://127.0.0.1"+Base+path, strings.NewReader(body)))
+		if w.Code != 200 {
+			b.Fatalf("%s %s: %d %.200s", method, path, w.Code, w.Body)
+		}
+	}
+}
+
+// One edit in the workshop of the largest panel, with its check and what has changed.
+func BenchmarkWorkshopEdit(b *testing.B) {
+	ask := benchServer(b, nil)
+	n := 0
+	for b.Loop() {
+		n++
+		ask("POST", "/panels/binnacle/workshop", fmt.Sprintf(`{"what": "edit", "ops": [{"op": "add", "path": "/controls/7/note", "value": "note %d"}]}`, n))
+	}
+}
+
+// What is drawn while a control is typed.
+func BenchmarkWorkshopTry(b *testing.B) {
+	ask := benchServer(b, nil)
+	for b.Loop() {
+		ask("POST", "/panels/binnacle/workshop/try", `{"id": "x", "label": "X", "section": "s", "init": "5", "face": {"kind": "numeric", "max": 127, "step": 1}, "means": [{"param": "filter.cutoff", "law": {"kind": "exponential", "unit": "Hz", "min": 20, "max": 20000}}]}`)
+	}
+}
+
+// A thousand patches, listed and searched.
+func BenchmarkThousandPatches(b *testing.B) {
+	ask := benchServer(b, func(st *store.Store) {
+		rows, err := st.Patches()
+		if err != nil {
+			b.Fatal(err)
+		}
+		for n := range 1000 {
+			p, err := patchOf(rows[n%len(rows)].Document)
+			if err != nil {
+				b.Fatal(err)
+			}
+			p.ID, p.Name = fmt.Sprintf("p-%d", n), fmt.Sprintf("%s %d", p.Name, n)
+			if err := st.PutPatch(p); err != nil {
+				b.Fatal(err)
+			}
+		}
+	})
+	for _, x := range []struct{ name, path string }{{"desk", "/desk"}, {"list", "/patches"}, {"search", "/patches?q=keel+bass"}} {
+		b.Run(x.name, func(b *testing.B) {
+			for b.Loop() {
+				ask("GET", x.path, "")
+			}
+		})
+	}
 }

@@ -282,12 +282,13 @@ func (f Face) decimals() int {
 }
 
 func (f Face) number(v float64) string {
-	p := math.Pow(10, float64(f.decimals()))
+	n := f.decimals()
+	p := math.Pow10(n)
 	v = math.Round(v*p) / p
 	if v == 0 {
 		v = 0 // no "-0"
 	}
-	s := strconv.FormatFloat(v, 'f', f.decimals(), 64)
+	s := strconv.FormatFloat(v, 'f', n, 64)
 	if f.Sign && v > 0 {
 		s = "+" + s
 	}

@@ -31,6 +31,10 @@ func Places(f Face) []Position {
 		return f.places
 	}
 	out := make([]Position, f.Len())
+	if f.Kind == Numeric && f.Decimals == nil { // the decimals are worked out once
+		n := f.decimals()
+		f.Decimals = &n
+	}
 	if f.Kind != Marks {
 		for i := range out {
 			out[i] = f.At(i)

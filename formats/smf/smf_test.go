@@ -114,7 +114,9 @@ func TestPhraseRoundTrip(t *testing.T) {
 
 func TestFaultsNameTheByte(t *testing.T) {
 	good := unhex(t, example0)
-	with := func(at int, b ...byte) []byte { return append(append(append([]byte{}, good[:at]...), b...), good[at+len(b):]...) }
+	with := func(at int, b ...byte) []byte {
+		return append(append(append([]byte{}, good[:at]...), b...), good[at+len(b):]...)
+	}
 	for _, c := range []struct {
 		name string
 		data []byte

@@ -286,7 +286,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** The patches, all or those that a search finds */
+        get: operations["get-patches"];
         put?: never;
         /** Import a patch file */
         post: operations["post-patches"];
@@ -1337,6 +1338,12 @@ export interface components {
             step: string;
             tol: string;
         };
+        PatchList: {
+            all: number;
+            panels: components["schemas"]["PanelRow"][];
+            patches: components["schemas"]["PatchRow"][];
+            pending: components["schemas"]["Pending"];
+        };
         PatchRow: {
             changed: number;
             id: string;
@@ -2282,6 +2289,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tried"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-patches": {
+        parameters: {
+            query?: {
+                q?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchList"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */
