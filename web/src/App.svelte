@@ -12,6 +12,7 @@
   import PatchPage from "./views/PatchPage.svelte";
   import Reckoner from "./views/Reckoner.svelte";
   import Sheet from "./views/Sheet.svelte";
+  import Workshop from "./views/Workshop.svelte";
 
   $effect(() => {
     document.documentElement.setAttribute("theme", app.theme);
@@ -24,7 +25,11 @@
       label: "Patches",
       views: ["patches", "patch"],
     },
-    { href: "/panels", label: "Panels", views: ["panels", "panel"] },
+    {
+      href: "/panels",
+      label: "Panels",
+      views: ["panels", "panel", "workshop"],
+    },
     { href: "/reckoner", label: "Reckoner", views: ["reckoner"] },
   ];
 
@@ -163,6 +168,8 @@
       <Panels />
     {:else if route.place.view === "panel"}
       {#key route.place.id}<PanelPage id={route.place.id} />{/key}
+    {:else if route.place.view === "workshop"}
+      {#key route.place.id}<Workshop id={route.place.id} />{/key}
     {:else if route.place.view === "patches"}
       <Patches />
     {:else if route.place.view === "patch"}

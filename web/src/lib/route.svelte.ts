@@ -4,6 +4,7 @@ export type Place =
   | { view: "desk" }
   | { view: "panels" }
   | { view: "panel"; id: string }
+  | { view: "workshop"; id: string }
   | { view: "reckoner" }
   | { view: "patches" }
   | { view: "patch"; id: string }
@@ -20,6 +21,8 @@ function parse(path: string): Place {
   if (p.length === 1 && p[0] === "patches") return { view: "patches" };
   if (p.length === 2 && p[0] === "panels")
     return { view: "panel", id: p[1] ?? "" };
+  if (p.length === 3 && p[0] === "panels" && p[2] === "workshop")
+    return { view: "workshop", id: p[1] ?? "" };
   if (p.length === 2 && p[0] === "patches")
     return { view: "patch", id: p[1] ?? "" };
   if (p[0] === "sheets" && Number.isInteger(id) && id > 0) {

@@ -53,3 +53,27 @@ export const steps: Record<string, string> = {
   effects: "Effects",
   level: "Level",
 };
+
+export type Workshop = S["Workshop"];
+export type Panel = S["Panel"];
+export type Control = S["Control"];
+export type Bind = S["Bind"];
+export type Law = S["Law"];
+export type Face = S["Face"];
+export type When = S["When"];
+export type Tried = S["Tried"];
+export type Fitted = S["Fitted"];
+export type EditOp = S["EditOp"];
+export type Vocabulary = S["Vocabulary"];
+export type Difference = S["Difference"];
+export type Draft = S["Draft"];
+export type Revisions = S["Revisions"];
+export type Differences = S["Differences"];
+export type PatchList = S["PatchList"];
+export type Versions = S["Versions"];
+export type Phrase = S["Phrase"];
+export type PhraseNote = S["PhraseNote"];
+export type PhrasePresets = S["PhrasePresets"];
+export type LayerView = S["LayerView"];
+export type Cable = S["Cable"];
+export type Found = S["Found"];

@@ -24,6 +24,7 @@
   $effect(() => {
     app.keys = [
       { keys: "↑ ↓", does: "move through the controls" },
+      { keys: "w", does: "open the workshop at the chosen control" },
       { keys: "Esc", does: "back to the panels" },
     ];
   });
@@ -42,6 +43,10 @@
     const i = ids.indexOf(route.line);
     if (e.key === "ArrowDown") show(ids[Math.min(ids.length - 1, i + 1)] ?? "");
     else if (e.key === "ArrowUp") show(ids[Math.max(0, i - 1)] ?? "");
+    else if (e.key === "w")
+      route.go(
+        `/panels/${part(id)}/workshop${route.line ? `?line=controls:${part(route.line)}` : ""}`,
+      );
     else if (e.key === "Escape") route.go("/panels");
     else return;
     e.preventDefault();
@@ -64,7 +69,13 @@
         {view.memory ? "with memory" : "no memory"}</span
       >
       <div class="end bar">
-        <span class="soft small">Editing comes with a later version.</span>
+        <a
+          href={`/panels/${part(id)}/workshop${route.line ? `?line=controls:${part(route.line)}` : ""}`}
+          >Open the workshop</a
+        >
+        <a download href={exportURL(`/panels/${part(id)}/controls.csv`)}
+          >Controls as CSV</a
+        >
         <a download href={exportURL(`/panels/${part(id)}/export`)}
           >Export JSON</a
         >

@@ -1,11 +1,12 @@
 <script lang="ts">
-  import { Search } from "carbon-components-svelte";
+  import { Button, Search, TextInput } from "carbon-components-svelte";
+  import { tick } from "svelte";
   import { app, plain, pressing, typing } from "../lib/app.svelte";
   import { ask, exportURL, part } from "../lib/api";
   import { load } from "../lib/load.svelte";
   import { route } from "../lib/route.svelte";
   import { walkRows } from "../lib/rows";
-  import type { Desk, FoundControls } from "../lib/types";
+  import type { Desk, Draft, FoundControls } from "../lib/types";
   import ImportFile from "../parts/ImportFile.svelte";
 
   let desk = $state<Desk | null>(null);
@@ -36,14 +37,43 @@
       { keys: "↑ ↓", does: "move through the panels" },
       { keys: "Enter", does: "open the chosen panel" },
       { keys: "/", does: "find controls of all panels" },
+      { keys: "n", does: "a new panel, from blank or like another one" },
       { keys: "i", does: "import a panel file" },
     ];
   });
+
+  // a new panel
+  let making = $state(false);
+  let name = $state("");
+  let like = $state("");
+  function make() {
+    making = true;
+    void tick().then(() => document.getElementById("new-panel-name")?.focus());
+  }
+  async function create() {
+    try {
+      const d = await ask<Draft>(
+        "POST",
+        like ? `/panels/${part(like)}/copy` : "/panels/blank",
+        { name },
+      );
+      app.say("Begun", `${d.name} is a draft until it is saved.`);
+      route.go(`/panels/${part(d.id)}/workshop`);
+    } catch (e) {
+      app.fail(e);
+    }
+  }
   function keydown(e: KeyboardEvent) {
+    if (e.key === "Escape" && making && !app.help) {
+      making = false;
+      e.preventDefault();
+      return;
+    }
     if (typing(e) && e.key === "ArrowDown") walkRows(e); // from the find field to the rows
     if (typing(e) || !plain(e) || app.help || pressing(e) || walkRows(e))
       return;
     if (e.key === "i") importer?.choose();
+    else if (e.key === "n") make();
     else if (e.key === "/")
       document.querySelector<HTMLInputElement>("#find-controls")?.focus();
     else return;
@@ -64,6 +94,7 @@
         labelText="Find a control by name, module or quantity"
         bind:value={find}
       />
+      <Button size="small" on:click={make}>New panel</Button>
       <ImportFile
         bind:this={importer}
         kind="panels"
@@ -74,6 +105,45 @@
       />
     </div>
   </div>
+  {#if making}
+    <form
+      class="make"
+      onsubmit={(e) => {
+        e.preventDefault();
+        void create();
+      }}
+    >
+      <TextInput
+        id="new-panel-name"
+        size="sm"
+        labelText="Name of the instrument"
+        bind:value={name}
+      />
+      <label
+        >Begin with <select bind:value={like}>
+          <option value="">a small panel to change</option>
+          {#each desk?.panels ?? [] as p (p.id)}<option value={p.id}
+              >a copy of {p.name}</option
+            >{/each}
+        </select></label
+      >
+      <Button size="small" type="submit" disabled={!name.trim()}>Begin</Button>
+      <button type="button" class="linkish" onclick={() => (making = false)}
+        >leave it</button
+      >
+    </form>
+  {/if}
+  {#if desk && desk.drafts.length > 0 && !found}
+    <p class="drafts">
+      In the workshop:
+      {#each desk.drafts as d (d.id)}
+        <a data-row href={`/panels/${part(d.id)}/workshop`}>{d.name}</a>
+        <span class="soft small"
+          >{d.base ? `draft on revision ${d.base}` : "not saved yet"}</span
+        >
+      {/each}
+    </p>
+  {/if}
   {#if !desk}
     <p class="soft" role="status">Loading</p>
   {:else if found}
@@ -112,8 +182,8 @@
     {/if}
   {:else if desk.panels.length === 0}
     <p>
-      There is no panel yet. Import a file by the button, or drop it here; or
-      open the sample from the <a href="/">desk</a>.
+      There is no panel yet. Start a new one, import a file by the button, or
+      drop it here; or open the sample from the <a href="/">desk</a>.
     </p>
   {:else}
     <table class="lines">
@@ -155,6 +225,36 @@
   }
   table {
     margin-top: 1rem;
+  }
+  .make {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: end;
+    gap: 0.5rem 1rem;
+    margin-top: 0.75rem;
+  }
+  .make :global(.bx--form-item) {
+    flex: 0 1 20rem;
+  }
+  .make label {
+    font-size: 0.75rem;
+    color: var(--ink-2);
+  }
+  .make select {
+    display: block;
+    font: inherit;
+    font-size: 0.875rem;
+    height: 2rem;
+    color: var(--ink);
+    background: var(--sheet);
+    border: 0;
+    border-bottom: 1px solid var(--ink-3);
+  }
+  .drafts {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.25rem 0.75rem;
+    margin-top: 0.75rem;
   }
   .right {
     text-align: right;

@@ -1,0 +1,194 @@
+<script lang="ts">
+  /** One labelled field. What is typed is told at once (typed), and taken when it is left or Enter
+      is pressed (take); both may answer with what is wrong. Esc puts the old text back. */
+  let {
+    label,
+    value,
+    how = "line",
+    options = [],
+    offers = [],
+    hint = "",
+    wrong = "",
+    wide = false,
+    mono = true,
+    rows = 3,
+    id = "",
+    disabled = false,
+    typed,
+    take,
+  }: {
+    label: string;
+    value: string;
+    how?: "line" | "area" | "choice" | "flag";
+    options?: { value: string; text: string }[];
+    offers?: string[];
+    hint?: string;
+    wrong?: string;
+    wide?: boolean;
+    mono?: boolean;
+    rows?: number;
+    id?: string;
+    disabled?: boolean;
+    typed?: (text: string) => string | undefined;
+    take: (text: string) => string | undefined;
+  } = $props();
+
+  const uid = $props.id();
+  const field = $derived(id || `f-${uid}`);
+  let text = $state("");
+  let fault = $state("");
+  $effect.pre(() => {
+    text = value;
+    fault = "";
+  });
+  function change(now: string) {
+    if (now === value && !fault) return;
+    fault = take(now) ?? "";
+  }
+  function keydown(e: KeyboardEvent) {
+    if (e.key === "Escape" && text !== value) {
+      e.stopPropagation();
+      text = value;
+      fault = typed?.(value) ?? "";
+    } else if (
+      e.key === "Enter" &&
+      how === "area" &&
+      (e.ctrlKey || e.metaKey)
+    ) {
+      e.preventDefault();
+      change(text);
+    }
+  }
+  const says = $derived(fault || wrong);
+</script>
+
+<div class="field" class:wide>
+  {#if how === "flag"}
+    <label class="flag">
+      <input
+        id={field}
+        type="checkbox"
+        checked={value === "yes"}
+        {disabled}
+        onchange={(e) => take(e.currentTarget.checked ? "yes" : "")}
+      />
+      {label}</label
+    >
+  {:else}
+    <label for={field}>{label}</label>
+    {#if how === "choice"}
+      <select
+        id={field}
+        {value}
+        {disabled}
+        aria-invalid={!!says}
+        aria-describedby={`${field}-says`}
+        onchange={(e) => change(e.currentTarget.value)}
+      >
+        {#each options as o (o.value)}<option value={o.value}>{o.text}</option
+          >{/each}
+        {#if !options.some((o) => o.value === value)}<option {value}
+            >{value}</option
+          >{/if}
+      </select>
+    {:else if how === "area"}
+      <textarea
+        id={field}
+        class:num={mono}
+        {rows}
+        {disabled}
+        aria-invalid={!!says}
+        aria-describedby={`${field}-says`}
+        spellcheck="false"
+        placeholder={hint}
+        bind:value={text}
+        oninput={() => (fault = typed?.(text) ?? "")}
+        onchange={() => change(text)}
+        onkeydown={keydown}></textarea>
+    {:else}
+      <input
+        id={field}
+        class:num={mono}
+        list={offers.length ? `${field}-list` : undefined}
+        {disabled}
+        aria-invalid={!!says}
+        aria-describedby={`${field}-says`}
+        autocomplete="off"
+        spellcheck="false"
+        placeholder={hint}
+        bind:value={text}
+        oninput={() => (fault = typed?.(text) ?? "")}
+        onchange={() => change(text)}
+        onkeydown={keydown}
+      />
+      {#if offers.length}
+        <datalist id={`${field}-list`}
+          >{#each offers as o (o)}<option value={o}></option>{/each}</datalist
+        >
+      {/if}
+    {/if}
+  {/if}
+  <div class="says small red" id={`${field}-says`} aria-live="polite">
+    {says}
+  </div>
+</div>
+
+<style>
+  .field {
+    min-width: 0;
+  }
+  .wide {
+    grid-column: 1 / -1;
+  }
+  label {
+    display: block;
+    font-size: 0.75rem;
+    line-height: 1.125rem;
+    color: var(--ink-2);
+  }
+  .flag {
+    display: flex;
+    align-items: center;
+    gap: 0.375rem;
+    font-size: 0.8125rem;
+    margin-top: 1.125rem;
+    height: 1.75rem;
+    color: var(--ink);
+  }
+  input:not([type="checkbox"]),
+  select,
+  textarea {
+    box-sizing: border-box;
+    width: 100%;
+    font-size: 0.8125rem;
+    line-height: 1.125rem;
+    padding: 0.25rem 0.375rem;
+    color: var(--ink);
+    background: var(--sheet);
+    border: 0;
+    border-bottom: 1px solid var(--ink-3);
+    border-radius: 0;
+    font-family: var(--sans);
+  }
+  input.num,
+  textarea.num {
+    font-family: var(--mono);
+  }
+  textarea {
+    border: 1px solid var(--rule);
+    border-bottom-color: var(--ink-3);
+    resize: vertical;
+    display: block;
+  }
+  ::placeholder {
+    color: var(--ink-3);
+    opacity: 1;
+    font-style: italic;
+  }
+  [aria-invalid="true"] {
+    border-bottom: 2px solid var(--rubric) !important;
+  }
+  .says:empty {
+    display: none;
+  }
+</style>

@@ -1,0 +1,148 @@
+<script lang="ts">
+  import { untrack } from "svelte";
+  import { ask, part } from "../lib/api";
+  import { app } from "../lib/app.svelte";
+  import { load } from "../lib/load.svelte";
+  import type { Differences, Revisions, Workshop } from "../lib/types";
+
+  /** The revisions of a panel: what differs between two, and the way back to one. */
+  let {
+    id,
+    base,
+    took,
+  }: { id: string; base: number; took: (w: Workshop) => void } = $props();
+  let list = $state.raw<Revisions | null>(null);
+  let from = $state(0);
+  let to = $state(0);
+  let found = $state.raw<Differences | null>(null);
+
+  load<Revisions>(
+    () => `/panels/${part(id)}/revisions`,
+    (v) => {
+      list = v;
+      to = v.revisions[0]?.revision ?? 0;
+      from = v.revisions[1]?.revision ?? to;
+    },
+    () => (list = null),
+  );
+  $effect(() => {
+    if (!from || !to) return;
+    const q = `from=${from}&to=${to}`;
+    untrack(() => {
+      ask<Differences>("GET", `/panels/${part(id)}/difference?${q}`)
+        .then((d) => {
+          if (q === `from=${from}&to=${to}`) found = d;
+        })
+        .catch((e: unknown) => app.fail(e));
+    });
+  });
+  async function restore(n: number) {
+    try {
+      took(
+        await ask<Workshop>(
+          "POST",
+          `/panels/${part(id)}/revisions/${n}/restore`,
+        ),
+      );
+      app.say(`The draft is as revision ${n} was`, "Save it to use it.");
+    } catch (e) {
+      app.fail(e);
+    }
+  }
+  const when = (at: string) =>
+    new Date(at).toLocaleString("en-GB", {
+      dateStyle: "medium",
+      timeStyle: "short",
+    });
+</script>
+
+<section aria-label="Revisions">
+  {#if base === 0 || !list}
+    <p class="soft">No revision yet.</p>
+  {:else}
+    <div class="two">
+      <table class="lines">
+        <thead
+          ><tr
+            ><th>Revision</th><th>Name</th><th>Saved</th><th
+              ><span class="visually-hidden">Act</span></th
+            ></tr
+          ></thead
+        >
+        <tbody>
+          {#each list.revisions as r (r.revision)}
+            <tr>
+              <td class="num">{r.revision}</td>
+              <td>{r.name}</td>
+              <td class="small">{when(r.at)}</td>
+              <td
+                ><button class="linkish" onclick={() => restore(r.revision)}
+                  >Make it the draft</button
+                ></td
+              >
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+      <div>
+        <div class="bar">
+          <label
+            >From <select bind:value={from}
+              >{#each list.revisions as r (r.revision)}<option
+                  value={r.revision}>{r.revision}</option
+                >{/each}</select
+            ></label
+          >
+          <label
+            >to <select bind:value={to}
+              >{#each list.revisions as r (r.revision)}<option
+                  value={r.revision}>{r.revision}</option
+                >{/each}</select
+            ></label
+          >
+        </div>
+        {#if found}
+          {#if found.differences.length === 0}
+            <p class="soft small">Nothing differs.</p>
+          {:else}
+            <table class="lines">
+              <thead><tr><th>What</th><th>Was</th><th>Is</th></tr></thead>
+              <tbody>
+                {#each found.differences as d, i (i)}
+                  <tr
+                    ><td>{d.where}</td><td class="num small">{d.was || "–"}</td
+                    ><td class="num small">{d.is || "–"}</td></tr
+                  >
+                {/each}
+              </tbody>
+            </table>
+          {/if}
+        {/if}
+      </div>
+    </div>
+  {/if}
+</section>
+
+<style>
+  section {
+    max-height: 18rem;
+    overflow: auto;
+    border: 1px solid var(--rule);
+    background: var(--sheet);
+    margin-top: 0.5rem;
+    padding: 0.25rem 0.75rem;
+  }
+  .two {
+    display: grid;
+    grid-template-columns: minmax(20rem, 1fr) 2fr;
+    gap: 1.5rem;
+    align-items: start;
+  }
+  select {
+    font: inherit;
+    color: var(--ink);
+    background: var(--sheet);
+    border: 0;
+    border-bottom: 1px solid var(--ink-3);
+  }
+</style>
