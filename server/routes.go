@@ -89,7 +89,7 @@ var Routes = []Route{
 	{Method: "GET", Path: "/sheets/{id}/export.md", Summary: "A sheet as Markdown", Media: "text/markdown", handle: (*Server).sheetMarkdown},
 	{Method: "PUT", Path: "/sheets/{id}/ticks/{key}", Summary: "Tick a line of the dial-in list", Answer: SheetView{}, handle: (*Server).tickSet},
 	{Method: "DELETE", Path: "/sheets/{id}/ticks/{key}", Summary: "Take a tick away", Answer: SheetView{}, handle: (*Server).tickDrop},
-	{Method: "GET", Path: "/sums", Summary: "The sums of the reckoner", Answer: Sums{}, handle: (*Server).sums},
+	{Method: "GET", Path: "/sums", Summary: "The sums of the reckoner; those that a value fits are worked out", Query: []string{"value", "tempo", "note", "time"}, Answer: Sums{}, handle: (*Server).sums},
 	{Method: "GET", Path: "/sums/{id}", Summary: "A sum worked out from its left or right side", Query: []string{"left", "right", "tempo", "note", "time"}, Answer: reckon.Answer{}, handle: (*Server).sum},
 	{Method: "POST", Path: "/undo", Summary: "Take the last change back", Answer: Done{}, handle: (*Server).undo},
 	{Method: "POST", Path: "/redo", Summary: "Make the change that was taken back last", Answer: Done{}, handle: (*Server).redo},

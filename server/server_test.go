@@ -309,6 +309,10 @@ func TestSums(t *testing.T) {
 		}
 	}
 	ask[Problem](c, "GET", "/sums/attic?left=1", "", 404)
+	if s := ask[Sums](c, "GET", "/sums?value=1/8.&tempo=96", "", 200); len(s.Taken) < 2 || s.Taken[0].ID != "division" || s.Taken[0].Right != "468.75 ms" {
+		t.Errorf("a taken value: %+v", s.Taken)
+	}
+	ask[Problem](c, "GET", "/sums?value=1/8.&tempo=fast", "", 422)
 }
 
 func TestWhoMayAsk(t *testing.T) {

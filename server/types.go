@@ -273,8 +273,10 @@ type ReadingBody struct {
 
 // Sums lists the reckoner's lines.
 type Sums struct {
-	Sums    []reckon.Sum `json:"sums"`
-	Pending Pending      `json:"pending"`
+	Sums []reckon.Sum `json:"sums"`
+	// Taken are the sums that a given value fits.
+	Taken   []reckon.SumFit `json:"taken"`
+	Pending Pending         `json:"pending"`
 }
 
 // Done tells what undo or redo did.

@@ -137,6 +137,53 @@ func (s *Sum) Work(text string, left bool, c Context) (Answer, error) {
 	return Answer{Left: show(l, s.Left.Unit), Right: show(r, s.Right.Unit), LeftValue: l, RightValue: r}, nil
 }
 
+// SumFit is a sum that a value fits, worked out from the side that it fits: left or right.
+type SumFit struct {
+	ID   string `json:"id"`
+	Side string `json:"side"`
+	Answer
+}
+
+// Taking gives the sums, in their order, of which one side is written as the value is: a
+// frequency, an interval, a time and so on. A bare number or a word fits none.
+func Taking(text string, c Context) []SumFit {
+	e, err := q.Parse(text)
+	if err != nil || e.Form == q.FormNumber || e.Form == q.FormWord || e.Form == q.FormOff {
+		return nil
+	}
+	var out []SumFit
+	for i := range Sums {
+		s := &Sums[i]
+		side, left := "left", fits(s.Left, e.Form)
+		if !left {
+			side = "right"
+		}
+		if !left && !fits(s.Right, e.Form) {
+			continue
+		}
+		if a, err := s.Work(text, left, c); err == nil {
+			out = append(out, SumFit{s.ID, side, a})
+		}
+	}
+	return out
+}
+
+// fits tells whether a side is written in a form, or in one that says the same.
+func fits(end End, f q.Form) bool {
+	if end.Unit == "ratio" { // a fraction as a value of the music is a note value
+		return false
+	}
+	same := map[q.Form]q.Form{q.FormOctaves: q.FormInterval, q.FormShare: q.FormPercent}
+	plain := func(f q.Form) q.Form {
+		if s, ok := same[f]; ok {
+			return s
+		}
+		return f
+	}
+	e, err := q.Parse(end.Example)
+	return err == nil && plain(e.Form) == plain(f)
+}
+
 // value reads a text in a unit: a bare number is in that unit, anything else is converted.
 func value(text, unit string, c Context) (float64, error) {
 	e, err := q.Parse(text)

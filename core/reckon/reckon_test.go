@@ -78,3 +78,42 @@ func TestNoAnswer(t *testing.T) {
 		t.Error("a sum of no such name was found")
 	}
 }
+
+// A value is taken by the sums of its dimension, and each answer is what the sum itself says.
+func TestTaking(t *testing.T) {
+	ctx := Context{Tempo: 96, Note: 110, Time: 0.35}
+	for _, x := range []struct {
+		text        string
+		with, never []string
+	}{
+		{"350 Hz", []string{"note", "comb"}, []string{"level", "feedback", "volume"}},
+		{"1/8.", []string{"division", "rate"}, []string{"level"}},
+		{"-6 dB", []string{"level", "volume"}, []string{"note", "division"}},
+		{"50 %", []string{"feedback", "repeats"}, []string{"note"}},
+		{"16'", []string{"footage"}, []string{"level"}},
+		{"1.5 oct", []string{"ratio", "octaves", "beating"}, []string{"level"}},
+		{"A2", []string{"note"}, []string{"level"}},
+		{"61", nil, []string{"note", "volume", "level"}},
+		{"saw", nil, []string{"note"}},
+		{"off", nil, []string{"level"}},
+		{"", nil, []string{"level"}},
+	} {
+		got := map[string]SumFit{}
+		for _, k := range Taking(x.text, ctx) {
+			got[k.ID] = k
+			if a, err := Find(k.ID).Work(x.text, k.Side == "left", ctx); err != nil || a != k.Answer {
+				t.Errorf("%s in %s: %+v (%v), the sum says %+v", x.text, k.ID, k.Answer, err, a)
+			}
+		}
+		for _, id := range x.with {
+			if _, ok := got[id]; !ok {
+				t.Errorf("%q is not taken by %s", x.text, id)
+			}
+		}
+		for _, id := range x.never {
+			if _, ok := got[id]; ok {
+				t.Errorf("%q is taken by %s", x.text, id)
+			}
+		}
+	}
+}

@@ -39,7 +39,7 @@
       keys: "g then d, p or i",
       does: "go to the desk, the patches or the instruments' panels",
     },
-    { keys: "=", does: "open the reckoner" },
+    { keys: "=", does: "open the reckoner, with the value of the chosen line" },
     { keys: "Ctrl Z", does: "take the last change back" },
     { keys: "Ctrl Shift Z", does: "do it again" },
     { keys: "t", does: "light or dark" },
@@ -69,7 +69,7 @@
     }
     if (e.key === "?") app.help = true;
     else if (e.key === "g") go = true;
-    else if (e.key === "=") route.go("/reckoner");
+    else if (e.key === "=") route.go(app.reckoner());
     else if (e.key === "t") app.toggleTheme();
     else return;
     e.preventDefault();

@@ -21,11 +21,19 @@ export async function ask<T>(
   try {
     answer = await fetch(base + path, {
       method,
-      headers: body === undefined ? {} : { "Content-Type": "application/json" },
+      headers:
+        body === undefined
+          ? {}
+          : {
+              "Content-Type":
+                body instanceof ArrayBuffer
+                  ? "application/octet-stream"
+                  : "application/json",
+            },
       body:
         body === undefined
           ? null
-          : typeof body === "string"
+          : typeof body === "string" || body instanceof ArrayBuffer
             ? body
             : JSON.stringify(body),
     });

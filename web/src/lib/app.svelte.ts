@@ -27,6 +27,17 @@ class App {
   keys: Key[] = $state([]);
   help = $state(false);
   busy = $state(false);
+  /** The value of the chosen line, for the reckoner: what it is, whose, and the tempo. */
+  carry: { value: string; of: string; tempo: number } | null = $state(null);
+
+  /** Where the reckoner is, with the chosen line's value. */
+  reckoner(): string {
+    const c = this.carry;
+    if (!c?.value) return "/reckoner";
+    const q = new URLSearchParams({ value: c.value, of: c.of });
+    if (c.tempo) q.set("tempo", String(c.tempo));
+    return `/reckoner?${q}`;
+  }
 
   toggleTheme() {
     this.theme = this.theme === "white" ? "g90" : "white";

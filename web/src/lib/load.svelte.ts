@@ -9,10 +9,13 @@ export function load<T extends { pending: Pending }>(
   take: (v: T) => void,
   lost?: (detail: string) => void,
 ) {
+  let last = 0;
   $effect(() => {
     void app.changed;
+    const n = ++last;
     ask<T>("GET", path())
       .then((v) => {
+        if (n !== last) return; // asked again since
         app.pending = v.pending;
         take(v);
       })

@@ -790,7 +790,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The sums of the reckoner */
+        /** The sums of the reckoner; those that a value fits are worked out */
         get: operations["get-sums"];
         put?: never;
         post?: never;
@@ -1610,9 +1610,18 @@ export interface components {
             right: components["schemas"]["End"];
             source: string;
         };
+        SumFit: {
+            id: string;
+            left: string;
+            leftValue: number;
+            right: string;
+            rightValue: number;
+            side: string;
+        };
         Sums: {
             pending: components["schemas"]["Pending"];
             sums: components["schemas"]["Sum"][];
+            taken: components["schemas"]["SumFit"][];
         };
         Taken: {
             control: string;
@@ -3623,7 +3632,12 @@ export interface operations {
     };
     "get-sums": {
         parameters: {
-            query?: never;
+            query?: {
+                value?: string;
+                tempo?: string;
+                note?: string;
+                time?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

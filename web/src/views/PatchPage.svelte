@@ -14,12 +14,17 @@
   import { route } from "../lib/route.svelte";
   import {
     steps,
+    type LayerView,
     type Opened,
     type PatchLine,
+    type Cable,
     type PatchRow,
     type PatchView,
   } from "../lib/types";
+  import FromMIDI from "../parts/FromMIDI.svelte";
   import PasteNotes from "../parts/PasteNotes.svelte";
+  import PatchVersions from "../parts/PatchVersions.svelte";
+  import PhraseEditor from "../parts/PhraseEditor.svelte";
   import ClockPointer from "../parts/ClockPointer.svelte";
 
   let { id }: { id: string } = $props();
@@ -43,6 +48,8 @@
   let tags = $state("");
   let notes = $state("");
   let pasting = $state(false);
+  let drawer = $state<"" | "phrase" | "versions" | "layer" | "cables">("");
+  let midi = $state<FromMIDI | undefined>();
 
   function take(v: PatchView) {
     view = v;
@@ -71,6 +78,12 @@
       { keys: "a", does: "all readings, or only those that differ from init" },
       { keys: "e", does: "name, kind, tempo, tags and notes" },
       { keys: "p", does: "paste notes" },
+      { keys: "m", does: "readings from a MIDI file or dump" },
+      { keys: "f", does: "the phrase" },
+      { keys: "k", does: "cables" },
+      { keys: "y", does: "layers: name, transposition, level; add, delete" },
+      { keys: "u", does: "the next layer" },
+      { keys: "v", does: "versions" },
       { keys: "c", does: "duplicate the patch" },
       { keys: "o", does: "open the sheet on the chosen target" },
       { keys: "Esc", does: "back to the patches" },
@@ -80,15 +93,27 @@
   const lines = $derived(
     view?.layerViews.find((l) => l.id === layer)?.lines ?? [],
   );
-  const cables = $derived(
-    view?.layerViews.find((l) => l.id === layer)?.cables ?? [],
-  );
+  const onLayer = $derived(view?.layerViews.find((l) => l.id === layer));
+  const cables = $derived(onLayer?.cables ?? []);
+  const pointName = (id: string) =>
+    view?.points.find((p) => p.id === id)?.label ?? id;
+  const layerName = (l: LayerView) => l.label || `layer ${l.id}`;
   const shown = $derived(
     all ? lines : lines.filter((l) => !l.atInit || l.control === route.line),
   );
   const chosen = $derived(
     shown.find((l) => l.control === route.line) ?? shown[0],
   );
+  $effect(() => {
+    app.carry = chosen?.meaning
+      ? {
+          value: chosen.meaning,
+          of: `${view?.name ?? ""}: ${chosen.section} ${chosen.label}`,
+          tempo: view?.tempo ?? 0,
+        }
+      : null;
+    return () => (app.carry = null);
+  });
   const base = (l: PatchLine) =>
     `/patches/${part(id)}/layers/${part(layer)}/readings/${part(l.control)}`;
 
@@ -189,6 +214,77 @@
       app.fail(e);
     }
   }
+  // layers and cables
+  let from = $state("");
+  let to = $state("");
+  async function change(
+    what: string,
+    method: string,
+    path: string,
+    body?: unknown,
+  ): Promise<boolean> {
+    try {
+      take(await ask<PatchView>(method, `/patches/${part(id)}${path}`, body));
+      app.say(what);
+      return true;
+    } catch (e) {
+      app.fail(e);
+      return false;
+    }
+  }
+  const layerPath = () => `/layers/${part(layer)}`;
+  async function plug() {
+    if (!from || !to) return;
+    const kept = cables.filter((c) => c.to !== to);
+    const done = await change(
+      `${pointName(from)} into ${pointName(to)}`,
+      "PUT",
+      `${layerPath()}/cables`,
+      { cables: [...kept, { from, to }] },
+    );
+    if (done) [from, to] = ["", ""];
+    document.getElementById("cable-from")?.focus();
+  }
+  const unplug = (c: Cable) =>
+    change(
+      `Took the cable out of ${pointName(c.to)}`,
+      "PUT",
+      `${layerPath()}/cables`,
+      { cables: cables.filter((x) => x.to !== c.to) },
+    );
+  async function addLayer(like: string) {
+    const before = new Set(view?.layers ?? []);
+    if (!(await change("Layer added", "POST", "/layers", { label: "", like })))
+      return;
+    layer = view?.layers.find((l) => !before.has(l)) ?? layer;
+  }
+  function setLayer(field: "label" | "transpose" | "level", text: string) {
+    if (!onLayer) return;
+    const { label, transpose, level } = onLayer;
+    void change("Layer changed", "PUT", layerPath(), {
+      label,
+      transpose,
+      level,
+      [field]: text,
+    });
+  }
+  function nextLayer() {
+    const all = view?.layers ?? [];
+    layer = all[(all.indexOf(layer) + 1) % all.length] ?? layer;
+  }
+  function show(which: typeof drawer) {
+    drawer = drawer === which ? "" : which;
+    if (drawer === "cables" || drawer === "layer")
+      void tick().then(() =>
+        document
+          .getElementById(drawer === "cables" ? "cable-from" : "layer-label")
+          ?.focus(),
+      );
+  }
+  function closeDrawer() {
+    drawer = "";
+    void choose(chosen);
+  }
   async function copy() {
     try {
       const row = await ask<PatchRow>("POST", `/patches/${part(id)}/copy`);
@@ -221,6 +317,11 @@
     }
   }
   function keydown(e: KeyboardEvent) {
+    if (e.key === "Escape" && typing(e) && drawer && !app.help) {
+      e.preventDefault();
+      closeDrawer();
+      return;
+    }
     if (typing(e) || !plain(e) || app.help || pressing(e)) return;
     const i = shown.findIndex((l) => l.control === chosen?.control);
     if (e.key === "ArrowDown")
@@ -239,11 +340,18 @@
     else if (e.key === "e") openHead();
     else if (e.key === "p") pasting = true;
     else if (e.key === "c") void copy();
+    else if (e.key === "m") midi?.choose();
+    else if (e.key === "f") show("phrase");
+    else if (e.key === "k" && view?.points.length) show("cables");
+    else if (e.key === "y") show("layer");
+    else if (e.key === "u") nextLayer();
+    else if (e.key === "v") show("versions");
     else if (e.key === "o" && target) void translate();
     else if (e.key === "Escape") {
-      if (editing || head || pasting) {
+      if (editing || head || pasting || drawer) {
         close();
         head = pasting = false;
+        drawer = "";
       } else route.go("/patches");
     } else return;
     e.preventDefault();
@@ -286,10 +394,71 @@
         <button class="linkish" onclick={() => (pasting = true)}
           >Paste notes</button
         >
+        <button class="linkish" onclick={() => midi?.choose()}>From MIDI</button
+        >
+        <button class="linkish" onclick={() => show("phrase")}>Phrase</button>
+        <button class="linkish" onclick={() => show("versions")}
+          >Versions</button
+        >
         <button class="linkish" onclick={copy}>Duplicate</button>
         <button class="linkish" onclick={remove}>Delete</button>
       </div>
     </div>
+    {#if view.behind}
+      <p class="behind small">
+        <span class="red">{view.behind}.</span>
+        Set the readings that differ, or go back to that revision in the
+        <a href={`/panels/${part(view.panel)}/workshop`}>workshop</a>.
+      </p>
+    {/if}
+    <FromMIDI
+      bind:this={midi}
+      path={`/patches/${part(id)}/layers/${part(layer)}`}
+      now={Object.fromEntries(lines.map((l) => [l.control, l.reading]))}
+      took={(v, n) => {
+        take(v);
+        app.say(`${n} readings taken`, "Undo takes them away together.");
+      }}
+    />
+    {#if drawer === "phrase"}
+      <PhraseEditor
+        {id}
+        phrase={view.phrase ?? null}
+        took={take}
+        close={closeDrawer}
+      />
+    {:else if drawer === "versions"}
+      <PatchVersions {id} took={take} />
+    {:else if drawer === "layer" && onLayer}
+      <section class="drawer" aria-label="Layers">
+        <div class="fields">
+          {#each [["label", "Name of the layer", ""], ["transpose", "Transposition", "-12 st"], ["level", "Level", "-3 dB"]] as const as [field, label, hint] (field)}
+            <label
+              >{label}
+              <input
+                id={`layer-${field}`}
+                class:num={field !== "label"}
+                value={onLayer[field]}
+                placeholder={hint}
+                onchange={(e) => setLayer(field, e.currentTarget.value)}
+              /></label
+            >
+          {/each}
+          <button class="linkish" onclick={() => addLayer(layer)}
+            >Add one like this</button
+          >
+          <button class="linkish" onclick={() => addLayer("")}
+            >Add one at init</button
+          >
+          {#if view.layers.length > 1}<button
+              class="linkish"
+              onclick={() =>
+                change(`${layerName(onLayer)} deleted`, "DELETE", layerPath())}
+              >Delete {layerName(onLayer)}</button
+            >{/if}
+        </div>
+      </section>
+    {/if}
     {#if pasting}
       <PasteNotes
         path={`/patches/${part(id)}/layers/${part(layer)}`}
@@ -343,10 +512,13 @@
         <Select labelText="Layer" size="sm" bind:selected={layer}>
           {#each view.layerViews as l (l.id)}<SelectItem
               value={l.id}
-              text={l.label || l.id}
+              text={[layerName(l), l.transpose, l.level]
+                .filter(Boolean)
+                .join(", ")}
             />{/each}
         </Select>
       {/if}
+      <button class="linkish" onclick={() => show("layer")}>Layers</button>
       <Toggle
         size="sm"
         labelText="Readings"
@@ -450,30 +622,168 @@
         {/each}
       </tbody>
     </table>
-    {#if cables.length > 0}
+    {#if view.points.length > 0}
       <h2 class="sub">Cables</h2>
-      <ul>
-        {#each cables as c (c.to)}<li class="num">
-            {c.from} into {c.to}
-          </li>{/each}
-      </ul>
+      {#if cables.length > 0}
+        <ul class="cables">
+          {#each cables as c (c.to)}<li>
+              <span class="num">{pointName(c.from)}</span>
+              <span class="soft">into</span>
+              <span class="num">{pointName(c.to)}</span>
+              <button
+                class="linkish small"
+                aria-label={`Take the cable out of ${pointName(c.to)}`}
+                onclick={() => unplug(c)}>take out</button
+              >
+            </li>{/each}
+        </ul>
+      {/if}
+      {#if drawer === "cables"}
+        <form
+          class="fields drawer"
+          onsubmit={(e) => {
+            e.preventDefault();
+            void plug();
+          }}
+        >
+          <label
+            >From
+            <select id="cable-from" bind:value={from}>
+              <option value=""></option>
+              {#each view.points.filter((p) => p.dir === "out") as p (p.id)}<option
+                  value={p.id}>{p.label}</option
+                >{/each}
+            </select></label
+          >
+          <label
+            >into
+            <select bind:value={to}>
+              <option value=""></option>
+              {#each view.points.filter((p) => p.dir === "in") as p (p.id)}<option
+                  value={p.id}
+                  >{p.label}{cables.some((c) => c.to === p.id)
+                    ? " (in place of its cable)"
+                    : ""}</option
+                >{/each}
+            </select></label
+          >
+          <Button
+            size="small"
+            kind="tertiary"
+            type="submit"
+            disabled={!from || !to}>Plug</Button
+          >
+          <span class="small soft"
+            >Turn the volume down before plugging: a cable can jump in level.</span
+          >
+        </form>
+      {:else}
+        <p>
+          {#if cables.length === 0}<span class="soft"
+              >None: every normal is as the panel has it.</span
+            >{/if}
+          <button class="linkish" onclick={() => show("cables")}
+            >Plug a cable</button
+          >
+        </p>
+      {/if}
     {/if}
-    {#if view.phrase}
-      <h2 class="sub">Phrase: {view.phrase.name || "unnamed"}</h2>
+    {#if drawer !== "phrase"}
+      <h2 class="sub">
+        Phrase{#if view.phrase}: {view.phrase.name || "unnamed"}{/if}
+      </h2>
       <p class="num phrase">
-        {#each view.phrase.notes as n, i (i)}<span
-            >{n.at} {n.note} for {n.for} at {n.velocity}</span
+        {#each (view.phrase?.notes ?? []).slice(0, 24) as n, i (i)}<span
+            >{n.at}
+            {n.note} for {n.for} at {n.velocity}{n.accent
+              ? " accented"
+              : ""}{n.slide ? " slid" : ""}</span
           >{/each}
+        {#if (view.phrase?.notes.length ?? 0) > 24}<span
+            >and {(view.phrase?.notes.length ?? 0) - 24} more</span
+          >{/if}
+        <button class="linkish" onclick={() => show("phrase")}
+          >{view.phrase
+            ? "Change the line"
+            : "Enter a line to try the sound with"}</button
+        >
       </p>
     {/if}
-    <p class="soft small">
-      Cables, layers and phrases are edited in the file for now: export, edit,
-      import.
-    </p>
+    {#if view.midi}
+      <p class="small">
+        Readings by MIDI:
+        <a
+          download
+          href={exportURL(`/patches/${part(id)}/layers/${part(layer)}/midi`)}
+          >as a MIDI file</a
+        >,
+        <a
+          download
+          href={exportURL(
+            `/patches/${part(id)}/layers/${part(layer)}/midi?form=raw`,
+          )}>as bytes</a
+        >.
+        <span class="soft"
+          >Turn the volume down before sending: every control with an address
+          moves.</span
+        >
+      </p>
+    {/if}
   {/if}
 </div>
 
 <style>
+  .drawer {
+    margin: 0.5rem 0 1rem;
+    padding: 0.5rem 1rem 0.75rem;
+    background: var(--sheet);
+    border: 1px solid var(--rule);
+    border-left: 3px solid var(--ink-3);
+  }
+  .fields {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: end;
+    gap: 0.5rem 1rem;
+  }
+  .fields label {
+    font-size: 0.75rem;
+    color: var(--ink-2);
+  }
+  .fields input,
+  .fields select {
+    display: block;
+    font-size: 0.8125rem;
+    font-family: var(--sans);
+    padding: 0.25rem 0.375rem;
+    min-width: 9rem;
+    color: var(--ink);
+    background: var(--paper);
+    border: 0;
+    border-bottom: 1px solid var(--ink-3);
+  }
+  .fields input.num {
+    font-family: var(--mono);
+  }
+  .fields ::placeholder {
+    color: var(--ink-3);
+    opacity: 1;
+    font-style: italic;
+  }
+  .cables {
+    list-style: none;
+    margin: 0.25rem 0;
+    padding: 0;
+  }
+  .cables li {
+    padding: 0.125rem 0;
+  }
+  .behind {
+    border-left: 3px solid var(--rubric);
+    padding: 0.25rem 0.75rem;
+    background: var(--sheet);
+    max-width: none;
+  }
   .notes {
     max-width: 50rem;
     margin: 0.5rem 0 1rem;

@@ -12,16 +12,16 @@
   import { load } from "../lib/load.svelte";
   import { route } from "../lib/route.svelte";
   import { walkRows } from "../lib/rows";
-  import type { Desk, PatchRow } from "../lib/types";
+  import type { PatchList, PatchRow } from "../lib/types";
   import ImportFile from "../parts/ImportFile.svelte";
 
-  let desk = $state<Desk | null>(null);
+  let list = $state.raw<PatchList | null>(null);
   let find = $state("");
   let importer = $state<ImportFile | undefined>();
 
-  load<Desk>(
-    () => "/desk",
-    (d) => (desk = d),
+  load<PatchList>(
+    () => `/patches?q=${encodeURIComponent(find.trim())}`,
+    (l) => (list = l),
   );
   $effect(() => {
     document.title = "Patches - Glossator";
@@ -41,7 +41,7 @@
   let panel = $state("");
   function make() {
     making = true;
-    panel ||= desk?.panels[0]?.id ?? "";
+    panel ||= list?.panels[0]?.id ?? "";
     void tick().then(() =>
       document.querySelector<HTMLInputElement>("#new-name")?.focus(),
     );
@@ -60,21 +60,14 @@
     }
   }
 
-  const shown = $derived(
-    (desk?.patches ?? []).filter((p) =>
-      [p.name, p.kind, p.panelName, p.notes, ...p.tags]
-        .join(" ")
-        .toLowerCase()
-        .includes(find.trim().toLowerCase()),
-    ),
-  );
+  const shown = $derived(list?.patches ?? []);
 
   function keydown(e: KeyboardEvent) {
     if (typing(e) && e.key === "ArrowDown") walkRows(e); // from the find field to the rows
     if (typing(e) || !plain(e) || app.help || pressing(e) || walkRows(e))
       return;
     if (e.key === "i") importer?.choose();
-    else if (e.key === "n" && desk?.panels.length) make();
+    else if (e.key === "n" && list?.panels.length) make();
     else if (e.key === "Escape" && making) making = false;
     else if (e.key === "/")
       document.querySelector<HTMLInputElement>("#find")?.focus();
@@ -99,7 +92,7 @@
       <Button
         size="small"
         kind="tertiary"
-        disabled={!desk?.panels.length}
+        disabled={!list?.panels.length}
         on:click={make}>New patch</Button
       >
       <ImportFile
@@ -112,7 +105,7 @@
       />
     </div>
   </div>
-  {#if making && desk}
+  {#if making && list}
     <form
       class="new bar"
       onsubmit={(e) => {
@@ -122,7 +115,7 @@
     >
       <TextInput id="new-name" size="sm" labelText="Name" bind:value={name} />
       <Select size="sm" labelText="Panel" bind:selected={panel}>
-        {#each desk.panels as p (p.id)}<SelectItem
+        {#each list.panels as p (p.id)}<SelectItem
             value={p.id}
             text={p.name}
           />{/each}
@@ -139,9 +132,9 @@
       >
     </form>
   {/if}
-  {#if !desk}
+  {#if !list}
     <p class="soft" role="status">Loading</p>
-  {:else if desk.patches.length === 0}
+  {:else if list.all === 0}
     <p>
       There is no patch yet. Import a file by the button, or drop it here; or
       open the sample from the <a href="/">desk</a>.

@@ -5,7 +5,13 @@
   import type { Answer, Sum, Sums } from "../lib/types";
 
   let sums = $state<Sum[]>([]);
-  let tempo = $state("96");
+  // the chosen line's value, where the reckoner was opened on one
+  const given = new URLSearchParams(location.search);
+  const value = given.get("value") ?? "";
+  const of = given.get("of") ?? "";
+  let taken = $state<Record<string, "left" | "right">>({});
+  const start = given.get("tempo") ?? "96";
+  let tempo = $state(start);
   let note = $state("A2");
   let time = $state("350 ms");
   type Line = {
@@ -23,7 +29,14 @@
       { keys: "Tab", does: "to the other side of a sum" },
       { keys: "Esc", does: "back to where you were" },
     ];
-    ask<Sums>("GET", "/sums")
+    app.carry = null;
+    const q = new URLSearchParams({
+      value,
+      tempo: start,
+      note: "A2",
+      time: "350 ms",
+    });
+    ask<Sums>("GET", value ? `/sums?${q}` : "/sums")
       .then((s) => {
         app.pending = s.pending;
         lines = Object.fromEntries(
@@ -37,8 +50,23 @@
             },
           ]),
         );
-        sums = s.sums;
-        for (const x of s.sums) void work(x, "left");
+        taken = Object.fromEntries(
+          s.taken.map((t) => [t.id, t.side as "left" | "right"]),
+        );
+        for (const t of s.taken) {
+          const l = lines[t.id];
+          const from = t.side as "left" | "right";
+          if (l) {
+            [l.left, l.right, l.from] = [t.left, t.right, from];
+            l[from] = value;
+          }
+        }
+        // the sums that the value fits come first
+        sums = [
+          ...s.sums.filter((x) => taken[x.id]),
+          ...s.sums.filter((x) => !taken[x.id]),
+        ];
+        for (const x of s.sums) if (!taken[x.id]) void work(x, "left");
       })
       .catch((e: unknown) => app.fail(e));
   });
@@ -123,7 +151,18 @@
       >
     </div>
   </div>
-  {#if sums.length === 0}<p class="soft" role="status">Loading</p>{/if}
+  {#if sums.length === 0}<p class="soft" role="status">Loading</p>
+  {:else if value}
+    <p role="status">
+      <span class="num">{value}</span>
+      {of ? `of ${of}` : ""}
+      <span class="reason"
+        >{Object.keys(taken).length
+          ? "stands in the sums that it fits; they come first."
+          : "fits no sum: a sum takes a value with its unit."}</span
+      >
+    </p>
+  {/if}
   <table class="lines">
     <thead
       ><tr
@@ -136,7 +175,7 @@
       {#each sums as s (s.id)}
         {@const l = lines[s.id]}
         {#if l}
-          <tr>
+          <tr class:taken={!!taken[s.id]}>
             <td
               >{s.label}{#if s.needs}<span class="soft small"
                   >, by the {s.needs === "time" ? "echo" : s.needs}</span
@@ -191,6 +230,9 @@
   }
   input[aria-invalid="true"] {
     border-bottom: 2px solid var(--rubric);
+  }
+  .taken td {
+    background: var(--chosen);
   }
   td {
     vertical-align: top;

@@ -86,6 +86,16 @@
   const chosen = $derived(
     grouped.find((g) => g.id === route.line) ?? grouped[0],
   );
+  $effect(() => {
+    app.carry = chosen?.wanted
+      ? {
+          value: chosen.wanted.text,
+          of: `${sheet?.patchName ?? ""}: ${chosen.label}`,
+          tempo: sheet?.tempo ?? 0,
+        }
+      : null;
+    return () => (app.carry = null);
+  });
   const setting = (c: string) => sheet?.settings.find((s) => s.control === c);
 
   let met = false;

@@ -777,6 +777,10 @@
     border: 0;
     border-bottom: 1px solid var(--ink-3);
   }
+  #find-part::placeholder {
+    color: var(--ink-3);
+    opacity: 1;
+  }
   .outline {
     overflow: auto;
     flex: 1;
