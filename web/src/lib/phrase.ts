@@ -42,12 +42,14 @@ export function keyOf(note: string): number | undefined {
 export const noteOf = (key: number): string =>
   `${names[((key % 12) + 12) % 12]}${Math.floor(key / 12) - 1}`;
 
+/** A letter in an octave (C4 is 60). */
+export const letterIn = (letter: string, octave: number): number =>
+  12 * (octave + 1) +
+  { c: 0, d: 2, e: 4, f: 5, g: 7, a: 9, b: 11 }[letter.toLowerCase() as "c"];
+
 /** The note of a letter nearest to another note. */
 export function nearest(letter: string, key: number): number {
-  const base = { c: 0, d: 2, e: 4, f: 5, g: 7, a: 9, b: 11 }[
-    letter.toLowerCase() as "c"
-  ];
-  const at = Math.floor(key / 12) * 12 + base;
+  const at = letterIn(letter, Math.floor(key / 12) - 1);
   let best = at;
   for (const k of [at - 12, at + 12])
     if (Math.abs(k - key) < Math.abs(best - key)) best = k;

@@ -37,17 +37,26 @@
   const field = $derived(id || `f-${uid}`);
   let text = $state("");
   let fault = $state("");
+  let typing = false; // an answer to an earlier edit does not take away what is being typed
   $effect.pre(() => {
-    text = value;
+    const now = value;
+    if (typing) return;
+    text = now;
     fault = "";
   });
+  function input() {
+    typing = true;
+    fault = typed?.(text) ?? "";
+  }
   function change(now: string) {
+    typing = false;
     if (now === value && !fault) return;
     fault = take(now) ?? "";
   }
   function keydown(e: KeyboardEvent) {
     if (e.key === "Escape" && text !== value) {
       e.stopPropagation();
+      typing = false;
       text = value;
       fault = typed?.(value) ?? "";
     } else if (
@@ -102,7 +111,7 @@
         spellcheck="false"
         placeholder={hint}
         bind:value={text}
-        oninput={() => (fault = typed?.(text) ?? "")}
+        oninput={input}
         onchange={() => change(text)}
         onkeydown={keydown}></textarea>
     {:else}
@@ -117,7 +126,7 @@
         spellcheck="false"
         placeholder={hint}
         bind:value={text}
-        oninput={() => (fault = typed?.(text) ?? "")}
+        oninput={input}
         onchange={() => change(text)}
         onkeydown={keydown}
       />

@@ -5,6 +5,7 @@
   import { app } from "../lib/app.svelte";
   import {
     keyOf,
+    letterIn,
     nearest,
     noteOf,
     stepsOf,
@@ -41,8 +42,10 @@
   let grid = $state<HTMLElement | undefined>();
 
   let notes = $state.raw<PhraseNote[]>(untrack(() => phrase?.notes ?? []));
+  let waiting = 0; // answers on their way: only the last one says what the line is
   $effect.pre(() => {
-    notes = phrase?.notes ?? [];
+    const now = phrase?.notes ?? [];
+    if (waiting === 0) notes = now;
   });
   const steps = $derived(stepsOf(notes));
   const end = $derived(
@@ -68,14 +71,16 @@
   function store(now: PhraseNote[]) {
     notes = now;
     const name = phrase?.name ?? "";
+    waiting++;
     busy = busy.then(async () => {
       try {
-        took(
-          await ask<PatchView>("PUT", `/patches/${part(id)}/phrase`, {
-            phrase: now.length ? { name, notes: now } : null,
-          }),
-        );
+        const v = await ask<PatchView>("PUT", `/patches/${part(id)}/phrase`, {
+          phrase: now.length ? { name, notes: now } : null,
+        });
+        waiting--;
+        took(v);
       } catch (e) {
+        waiting--;
         app.fail(e);
         app.changed++;
       }
@@ -99,9 +104,7 @@
   /** A letter sets the chosen note; at the end of the line it adds a step. */
   function letter(l: string) {
     const key =
-      notes.length === 0
-        ? 12 * (octave + 1) + nearest(l, 0)
-        : nearest(l, lastKey());
+      notes.length === 0 ? letterIn(l, octave) : nearest(l, lastKey());
     if (note) {
       change({ note: noteOf(key) });
       return;

@@ -632,7 +632,7 @@
               <span class="num">{pointName(c.to)}</span>
               <button
                 class="linkish small"
-                aria-label={`Take the cable out of ${pointName(c.to)}`}
+                aria-label={`take out the cable into ${pointName(c.to)}`}
                 onclick={() => unplug(c)}>take out</button
               >
             </li>{/each}

@@ -195,7 +195,7 @@
           await ask<Workshop>(
             "POST",
             `/panels/${part(id)}/workshop${path}`,
-            body,
+            typeof body === "function" ? (body as () => unknown)() : body,
           ),
         );
         after?.();
@@ -206,22 +206,39 @@
     });
     return busy;
   }
-  const edit = (what: string, ops: EditOp[], after?: () => void) =>
-    post("", { what, ops }, after);
+  /** ops are worked out when their turn comes: on the panel as it is then. */
+  const edit = (
+    what: string,
+    ops: EditOp[] | (() => EditOp[]),
+    after?: () => void,
+  ) =>
+    post(
+      "",
+      () => ({ what, ops: typeof ops === "function" ? ops() : ops }),
+      after,
+    );
   function save(what: string, now: unknown) {
     if (!chosen || !item) return;
-    void edit(
-      `${chosen.label}: ${what}`,
-      replacing(`${base}/${chosen.n}`, item, now),
-    );
+    const { group, n } = chosen;
+    const at = base;
+    const id = item.id;
+    void edit(`${chosen.label}: ${what}`, () => {
+      const list = w ? listOf(w.panel, group) : [];
+      const i = id === undefined ? n : list.findIndex((x) => x.id === id);
+      return replacing(`${at}/${i}`, list[i], now);
+    });
   }
   function rename(to: string) {
     const kind = chosen?.group === "controls" ? "control" : spec?.rename;
     if (!chosen || !item || !kind) return;
     const group = chosen.group;
-    void post("/rename", { kind, from: item.id, to }, () =>
-      route.choose(`${group}:${to}`),
-    );
+    void post("/rename", { kind, from: item.id, to }, () => {
+      route.choose(`${group}:${to}`);
+      // the form is made anew: the one who typed stays in it
+      void tick().then(() => {
+        if (document.activeElement === document.body) enter();
+      });
+    });
   }
   function add(copy: boolean) {
     if (!w || !chosen) return;
