@@ -381,6 +381,9 @@ func WriteControls(p *panel.Panel) ([]byte, error) {
 	return b.Bytes(), w.Error()
 }
 
+// maxCells is how many cells a row of a table may have.
+const maxCells = 1000
+
 // ReadControls reads a controls table as WriteControls makes it, with commas, semicolons or
 // tabs between the cells, its columns in any order. It checks form only; rows gives the row, counted from 1 with the
 // heading, at which each control stands. The error is a fault.List by row and column.
@@ -403,6 +406,13 @@ func ReadControls(file string, data []byte) (controls []panel.Control, rows []in
 	for _, comma := range []rune{';', '\t'} {
 		if bytes.Count(first, []byte(string(comma))) > bytes.Count(first, []byte(string(r.Comma))) {
 			r.Comma = comma
+		}
+	}
+	for n, line := 1, data; len(line) > 0; n++ {
+		var this []byte
+		this, line, _ = bytes.Cut(line, []byte("\n"))
+		if bytes.Count(this, []byte(string(r.Comma))) > maxCells {
+			return fail("row %d: expected at most %d cells", n, maxCells)
 		}
 	}
 	head, err := r.Read()
@@ -436,7 +446,6 @@ func ReadControls(file string, data []byte) (controls []panel.Control, rows []in
 		if err == io.EOF {
 			break
 		}
-		row, _ := r.FieldPos(0)
 		if err != nil {
 			var p *csv.ParseError
 			if errors.As(err, &p) {
@@ -446,6 +455,7 @@ func ReadControls(file string, data []byte) (controls []panel.Control, rows []in
 			}
 			break
 		}
+		row, _ := r.FieldPos(0)
 		if strings.TrimSpace(strings.Join(record, "")) == "" {
 			continue
 		}
@@ -499,6 +509,10 @@ func readRow(row int, record []string, cols []*column, controls []panel.Control,
 			continue
 		}
 		at := fmt.Sprintf("row %d, %s", row, c.name)
+		if strings.Count(text, "|") >= MaxItems {
+			l.Add(at, "expected at most %d entries", MaxItems)
+			continue
+		}
 		if c.law && r.bind == nil {
 			l.Add(at, "expected what the law sets in the column \"sets\"")
 			continue

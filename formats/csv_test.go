@@ -98,6 +98,7 @@ func TestControlsTableFaults(t *testing.T) {
 
 func FuzzReadControls(f *testing.F) {
 	f.Add(simple)
+	f.Add("id,label,section,face,init\n\"a")
 	for _, p := range rack(f) {
 		f.Add(controlsOf(f, p.Panel))
 	}

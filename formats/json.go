@@ -23,10 +23,14 @@ import (
 	schemas "glossator/docs/formats"
 )
 
-// MaxSize is the largest file that is read, in bytes, and MaxDepth how deep it may nest.
+// Bounds of what is read: MaxSize in bytes, MaxDepth of nesting, MaxValues names and values in a
+// file, MaxItems in one list or object. No more than MaxFaults are told at once.
 const (
-	MaxSize  = 5 << 20
-	MaxDepth = 32
+	MaxSize   = 5 << 20
+	MaxDepth  = 32
+	MaxValues = 400000
+	MaxItems  = 20000
+	MaxFaults = 200
 )
 
 // ReadPatch reads and checks a patch file, apart from what only its panel can tell. The error
@@ -227,6 +231,14 @@ func walk(data []byte) fault.List {
 			l.Add(path(), "expected JSON; line %d, column %d: %s", line, col, msg)
 			return l
 		}
+		if seen > MaxValues {
+			l.Add("", "expected at most %d names and values in a file", MaxValues)
+			return l
+		}
+		if n := len(stack); n > 0 && (stack[n-1].index >= MaxItems || len(stack[n-1].keys) >= MaxItems) {
+			l.Add(path(), "expected at most %d entries in a list", MaxItems)
+			return l
+		}
 		if n := len(stack); n > 0 && stack[n-1].object && stack[n-1].wait {
 			if key, ok := tok.(string); ok {
 				s := &stack[n-1]
@@ -234,6 +246,9 @@ func walk(data []byte) fault.List {
 				if s.keys[key] {
 					line, col := place(data, dec.InputOffset())
 					l.Add(path(), "expected each name once: %q is here again at line %d, column %d", key, line, col)
+					if len(l) >= MaxFaults {
+						return l
+					}
 				}
 				s.keys[key] = true
 				continue
@@ -247,7 +262,11 @@ func walk(data []byte) fault.List {
 					l.Add(path(), "expected at most %d levels of nesting", MaxDepth)
 					return l
 				}
-				stack = append(stack, level{object: d == '{', keys: map[string]bool{}, wait: d == '{'})
+				next := level{object: d == '{', wait: d == '{'}
+				if next.object {
+					next.keys = map[string]bool{}
+				}
+				stack = append(stack, next)
 			default:
 				stack = stack[:len(stack)-1]
 				done()
@@ -267,6 +286,9 @@ func place(data []byte, offset int64) (line, col int) {
 
 // leaves gives the innermost causes of a schema's complaint in words.
 func leaves(v *jsonschema.ValidationError, l *fault.List) {
+	if len(*l) >= MaxFaults {
+		return
+	}
 	if len(v.Causes) > 0 {
 		for _, c := range v.Causes {
 			leaves(c, l)
@@ -279,7 +301,7 @@ func leaves(v *jsonschema.ValidationError, l *fault.List) {
 	}
 	switch k := v.ErrorKind.(type) {
 	case *kind.AdditionalProperties:
-		for _, p := range k.Properties {
+		for _, p := range k.Properties[:min(len(k.Properties), MaxFaults)] {
 			l.Add(b.String()+"/"+p, "expected no such name here")
 		}
 	case *kind.Required:

@@ -9,6 +9,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"glossator/core/fault"
+	"glossator/formats"
 	"glossator/store"
 )
 
@@ -34,6 +35,9 @@ func problemOf(err error) Problem {
 	switch {
 	case errors.As(err, &list):
 		p.Status, p.Title, p.Faults = http.StatusUnprocessableEntity, "The input is at fault", list
+		if len(list) > formats.MaxFaults {
+			p.Faults = list[:formats.MaxFaults]
+		}
 		p.Detail = fmt.Sprintf("%d faults; nothing was stored. Mend the places named and try again.", len(list))
 		if len(list) == 1 {
 			p.Detail = list[0].Message

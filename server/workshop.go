@@ -23,6 +23,9 @@ import (
 	"glossator/store"
 )
 
+// maxOps is how many operations one edit may have.
+const maxOps = 1000
+
 // draft is a panel as it is being worked on.
 type draft struct {
 	panel *panel.Panel
@@ -120,6 +123,9 @@ func (s *Server) workshopEdit(c *echo.Context) error {
 	d, err := s.draftOf(c.Param("id"))
 	if err != nil {
 		return err
+	}
+	if len(b.Ops) > maxOps {
+		return badRequest{fmt.Errorf("expected at most %d operations in one edit", maxOps)}
 	}
 	ops, err := json.Marshal(b.Ops)
 	if err != nil {
