@@ -242,7 +242,7 @@ func (s *Server) patchHead(c *echo.Context) error {
 		return err
 	}
 	p, err := s.store.ChangePatch(c.Param("id"), "change the head of "+b.Name, func(p *patch.Patch) error {
-		p.Name, p.Kind, p.Tempo, p.Tags, p.Notes = strings.TrimSpace(b.Name), b.Kind, b.Tempo, b.Tags, b.Notes
+		p.Name, p.Kind, p.Tempo, p.Tags, p.Notes, p.Wheel = strings.TrimSpace(b.Name), b.Kind, b.Tempo, b.Tags, b.Notes, b.Wheel
 		if l := p.Check(); len(l) > 0 {
 			return l
 		}

@@ -229,8 +229,8 @@ func TestPatchDesk(t *testing.T) {
 	if l := line(v, "lowpass.cutoff"); !l.AtInit {
 		t.Errorf("put back: %+v", l)
 	}
-	v = ask[PatchView](c, "PUT", "/patches/sea-fret-2", `{"name": "Sea Fret", "kind": "lead", "tempo": 72, "tags": ["fog"], "notes": "thin"}`, 200)
-	if v.Name != "Sea Fret" || v.Tempo != 72 || v.Kind != "lead" {
+	v = ask[PatchView](c, "PUT", "/patches/sea-fret-2", `{"name": "Sea Fret", "kind": "lead", "tempo": 72, "tags": ["fog"], "notes": "thin", "wheel": 0.5}`, 200)
+	if v.Name != "Sea Fret" || v.Wheel != 0.5 || v.Tempo != 72 || v.Kind != "lead" {
 		t.Errorf("the head: %+v", v.PatchRow)
 	}
 	if p := ask[Problem](c, "PUT", "/patches/sea-fret-2", `{"name": " ", "kind": "drone", "tempo": 9, "tags": [], "notes": ""}`, 422); len(p.Faults) != 3 {

@@ -201,6 +201,7 @@ type PatchView struct {
 	PatchRow
 	LayerViews []LayerView   `json:"layerViews"`
 	Phrase     *patch.Phrase `json:"phrase"`
+	Wheel      float64       `json:"wheel"`
 	Points     []PointView   `json:"points"`
 	Targets    []PanelRow    `json:"targets"`
 	// MIDI is set where the panel has addresses.
@@ -247,6 +248,8 @@ type PatchHead struct {
 	Tempo float64  `json:"tempo"`
 	Tags  []string `json:"tags"`
 	Notes string   `json:"notes"`
+	// Wheel is the state of the modulation wheel as the sound is played, 0 to 1.
+	Wheel float64 `json:"wheel,omitempty"`
 }
 
 // NewPatch asks for a patch with every control at init.

@@ -308,7 +308,7 @@ func drawn(f scale.Face, l scale.Law) (ticks []scale.Tick, geometric, named bool
 }
 
 func (s *Server) viewOfPatch(p *patch.Patch) (PatchView, error) {
-	v := PatchView{PatchRow: s.patchRow(p), LayerViews: []LayerView{}, Phrase: p.Phrase, Targets: []PanelRow{}}
+	v := PatchView{PatchRow: s.patchRow(p), LayerViews: []LayerView{}, Phrase: p.Phrase, Wheel: p.Wheel, Targets: []PanelRow{}}
 	c, behind, err := s.panelOf(p)
 	if err != nil {
 		return v, err

@@ -1322,6 +1322,7 @@ export interface components {
             notes: string;
             tags: string[];
             tempo: number;
+            wheel?: number;
         };
         PatchLine: {
             atInit: boolean;
@@ -1374,6 +1375,7 @@ export interface components {
             tags: string[];
             targets: components["schemas"]["PanelRow"][];
             tempo: number;
+            wheel: number;
         };
         Pending: {
             redo: string;

@@ -159,6 +159,12 @@
       }),
     );
   }
+  /** Holds the note longer or shorter while the others stay: how notes come to overlap. */
+  function hold(by: number) {
+    if (!note) return;
+    const now = (wholes(note.for) ?? 0.125) + by / 32;
+    if (now > 1 / 64) change({ for: valueText(now) });
+  }
   function rest(by: number) {
     if (!at || !note) return;
     const d = (wholes(length) ?? 0.125) * by;
@@ -204,6 +210,8 @@
     else if (k === "n") voice = at ? (voice + 1) % at.notes.length : 0;
     else if (k === "x") change({ accent: !note?.accent });
     else if (k === "s") change({ slide: !note?.slide });
+    else if (k === "o") hold(1);
+    else if (k === "O") hold(-1);
     else if (k === "r") rest(1);
     else if (k === "R") rest(-1);
     else if (k === "Delete" || k === "Backspace") remove();
@@ -412,7 +420,9 @@
     <span class="small soft keys">
       <kbd>a</kbd>-<kbd>g</kbd> note, <kbd>↑</kbd> <kbd>↓</kbd> semitone, with
       Shift octave,
-      <kbd>+</kbd> <kbd>-</kbd> length, <kbd>,</kbd> <kbd>.</kbd> velocity,
+      <kbd>+</kbd> <kbd>-</kbd> length, <kbd>o</kbd> overlap, <kbd>,</kbd>
+      <kbd>.</kbd>
+      velocity,
       <kbd>h</kbd> chord, <kbd>n</kbd> its next note, <kbd>x</kbd> accent,
       <kbd>s</kbd> slide, <kbd>r</kbd> rest before, <kbd>Delete</kbd>,
       <kbd>Esc</kbd> closes

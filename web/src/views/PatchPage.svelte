@@ -47,6 +47,7 @@
   let tempo = $state("");
   let tags = $state("");
   let notes = $state("");
+  let wheel = $state("");
   let pasting = $state(false);
   let drawer = $state<"" | "phrase" | "versions" | "layer" | "cables">("");
   let midi = $state<FromMIDI | undefined>();
@@ -182,6 +183,7 @@
   }
   function openHead() {
     if (!view) return;
+    wheel = view.wheel ? String(Math.round(view.wheel * 100)) : "";
     [name, kind, tempo, tags, notes] = [
       view.name,
       view.kind,
@@ -206,6 +208,7 @@
             .map((t) => t.trim())
             .filter(Boolean),
           notes,
+          wheel: (Number(wheel) || 0) / 100,
         }),
       );
       head = false;
@@ -494,6 +497,12 @@
           size="sm"
           labelText="Tempo, quarters a minute"
           bind:value={tempo}
+        />
+        <TextInput
+          size="sm"
+          labelText="Modulation wheel held at, %"
+          placeholder="0"
+          bind:value={wheel}
         />
         <TextInput size="sm" labelText="Tags, by commas" bind:value={tags} />
         <div class="wide">
@@ -792,7 +801,7 @@
   }
   .head {
     display: grid;
-    grid-template-columns: 2fr 1fr 1fr 2fr;
+    grid-template-columns: 2fr 1fr 1fr 1fr 2fr;
     gap: 0.5rem 1rem;
     margin: 0.75rem 0 1rem;
     padding: 0.75rem 1rem 1rem;
