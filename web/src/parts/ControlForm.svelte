@@ -2,7 +2,7 @@
   import { untrack } from "svelte";
   import { ask, part } from "../lib/api";
   import { app } from "../lib/app.svelte";
-  import { numberOf, params } from "../lib/panel";
+  import { numberOf } from "../lib/panel";
   import type {
     Bind,
     Control,
@@ -50,7 +50,6 @@
       .catch((e: unknown) => app.fail(e));
   });
 
-  const offers = $derived(params(panel, vocabulary));
   const at = (path: string) =>
     tried?.faults.find((f) => f.path === path)?.message ??
     faults.find((f) => f.path === path || f.path.startsWith(path + "/"))
@@ -386,7 +385,6 @@
     stored={control.means?.[i]}
     face={c.face}
     drawn={tried?.means[i]}
-    {offers}
     {panel}
     {vocabulary}
     at={(path) => at(`/means/${i}${path}`)}

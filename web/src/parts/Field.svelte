@@ -7,6 +7,7 @@
     how = "line",
     options = [],
     offers = [],
+    list = "",
     hint = "",
     wrong = "",
     wide = false,
@@ -22,6 +23,8 @@
     how?: "line" | "area" | "choice" | "flag";
     options?: { value: string; text: string }[];
     offers?: string[];
+    /** The id of a datalist that several fields share. */
+    list?: string;
     hint?: string;
     wrong?: string;
     wide?: boolean;
@@ -118,7 +121,7 @@
       <input
         id={field}
         class:num={mono}
-        list={offers.length ? `${field}-list` : undefined}
+        list={list || (offers.length ? `${field}-list` : undefined)}
         {disabled}
         aria-invalid={!!says}
         aria-describedby={`${field}-says`}

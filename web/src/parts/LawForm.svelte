@@ -22,7 +22,6 @@
     stored,
     face,
     drawn,
-    offers,
     panel,
     vocabulary,
     at,
@@ -34,7 +33,6 @@
     stored: Bind | undefined;
     face: Face;
     drawn: MeanView | undefined;
-    offers: string[];
     panel: Panel;
     vocabulary: Vocabulary;
     at: (path: string) => string;
@@ -264,7 +262,7 @@
       <Field
         label="Parameter"
         value={(stored ?? bind).param}
-        {offers}
+        list="workshop-params"
         hint="filter.cutoff"
         wrong={at("/param")}
         take={(t) => {

@@ -11,6 +11,7 @@
     listOf,
     pairsOf,
     pairsText,
+    params,
     placeOf,
     replacing,
     type Group,
@@ -433,6 +434,7 @@
     } else return;
     e.preventDefault();
   }
+  const offers = $derived(w && vocabulary ? params(w.panel, vocabulary) : []);
   const partName = (path: string) => {
     const p = placeOf(path);
     return (
@@ -515,6 +517,9 @@
       </section>
     {/if}
     {#if history}<PanelHistory {id} base={w.base} took={take} />{/if}
+    <datalist id="workshop-params"
+      >{#each offers as o (o)}<option value={o}></option>{/each}</datalist
+    >
     <div class="desk">
       <nav aria-label="Parts of the panel">
         <input
