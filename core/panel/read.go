@@ -484,7 +484,7 @@ func (c *Compiled) idle(m *meaning.Meaning, s *State) {
 			d := &m.Modules[i]
 			why, wasSilent := silent[d.ID]
 			switch d.Kind {
-			case meaning.Env, meaning.LFO:
+			case meaning.Env, meaning.LFO, meaning.Macro:
 				if !wasSilent {
 					d.Idle = ""
 					if !heard[d.ID] {

@@ -64,20 +64,37 @@ type search struct {
 	now     map[string]int
 	busy    map[int]bool
 	depthC  map[[2]int]float64 // cached depth cost of a wired route
+	known   knownFits
+	limit   int // of nodes
 }
 
 // allocate assigns every used module of the source to a module of the same kind, or to
 // nothing, at least total cost; exactly, unless the node limit is met.
 func allocate(t *target, src *meaning.Meaning) allocation {
+	a, _ := allocateBelow(t, src, knownFits{}, math.Inf(1), NodeLimit)
+	return a
+}
+
+// knownFits keeps how near modules of the target come to modules of the source, by the source's
+// id, from one search to the next over a meaning that is mostly the same.
+type knownFits map[string]map[int]knownFit
+
+type knownFit struct {
+	best []assignment
+	cost float64
+}
+
+// allocateBelow looks for a plan that costs less than a limit; ok is false where it found none.
+func allocateBelow(t *target, src *meaning.Meaning, known knownFits, limit float64, nodes int) (a allocation, ok bool) {
 	s := &search{t: t, src: src, cost: map[[2]int]float64{}, now: map[string]int{}, busy: map[int]bool{}, depthC: map[[2]int]float64{},
-		loose: map[string]float64{}, fits: map[[2]int][]assignment{}}
+		loose: map[string]float64{}, fits: map[[2]int][]assignment{}, known: known, limit: nodes}
 	s.prepare()
 	s.prepareRoutes()
-	s.best.cost = math.Inf(1)
+	s.best.cost = limit
 	s.walk(0, 0, 0, locks{})
-	s.best.nodes, s.best.exact = s.nodes, s.nodes < NodeLimit
+	s.best.nodes, s.best.exact = s.nodes, s.nodes < nodes
 	s.best.pairs, s.best.fits = s.cost, s.fits
-	return s.best
+	return s.best, s.best.module != nil
 }
 
 func (s *search) prepare() {
@@ -105,16 +122,24 @@ func (s *search) prepare() {
 			if s.t.Modules[j].Kind != string(w.Kind) {
 				continue
 			}
-			l, st := locks{}, start
-			if len(s.t.Modules[j].When) > 0 {
-				if !l.add(s.t.Compiled, s.t.Modules[j].When) {
-					continue
+			k, have := s.known[w.ID][j]
+			if !have {
+				l, st := locks{}, start
+				if len(s.t.Modules[j].When) > 0 {
+					if !l.add(s.t.Compiled, s.t.Modules[j].When) {
+						continue
+					}
+					st = s.t.InitState()
+					l.apply(s.t.Compiled, st)
 				}
-				st = s.t.InitState()
-				l.apply(s.t.Compiled, st)
+				k.best, k.cost = s.t.fit(j, w, st, l, nil)
+				if s.known[w.ID] == nil {
+					s.known[w.ID] = map[int]knownFit{}
+				}
+				s.known[w.ID][j] = k
 			}
-			best, c := s.t.fit(j, w, st, l, nil)
-			s.fits[[2]int{e.i, j}] = best
+			c := k.cost
+			s.fits[[2]int{e.i, j}] = k.best
 			// of equals, the one in the same place; then the earlier one
 			c += 1e-6 * (math.Abs(float64(rank(s.src, w)-s.t.rank(j))) + 0.1*float64(s.t.rank(j)))
 			s.cost[[2]int{e.i, j}] = c
@@ -276,7 +301,7 @@ func (t *target) rank(j int) int {
 // walk decides who plays the i-th module. cost is that of the modules decided so far, routes
 // the least that of the routes decided with them.
 func (s *search) walk(i int, cost, routes float64, l locks) {
-	if s.nodes++; s.nodes > NodeLimit && s.best.module != nil {
+	if s.nodes++; s.nodes > s.limit && (s.best.module != nil || s.limit < NodeLimit) {
 		return
 	}
 	if cost+s.bound[i]+s.rrest[i] >= s.best.cost-sameCost {

@@ -54,7 +54,7 @@ func Lock(c *panel.Compiled, conditions ...[]panel.When) (accepted []bool, state
 // exhaustive walks every assignment and gives the least cost; NaN where there are too many.
 func exhaustive(t *target, src *meaning.Meaning) float64 {
 	s := &search{t: t, src: src, cost: map[[2]int]float64{}, now: map[string]int{}, busy: map[int]bool{}, depthC: map[[2]int]float64{},
-		loose: map[string]float64{}, fits: map[[2]int][]assignment{}}
+		loose: map[string]float64{}, fits: map[[2]int][]assignment{}, known: knownFits{}, limit: NodeLimit}
 	s.prepare()
 	s.prepareRoutes()
 	size := 1

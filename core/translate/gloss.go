@@ -184,10 +184,14 @@ func (j *job) chooser(g *Gloss, k int) {
 				continue
 			}
 			parts = append(parts, m.Label)
-			ti, ok := j.plan.module[m.ID]
-			if !ok {
+			ti, ok := j.placed(m.ID)
+			if by := j.recastOf(m.ID); by != nil {
+				g.Verdict, g.Reason = Recast, by.Text
+			} else if !ok {
 				kept = false
 				g.Reason = j.noPlace(m)
+			}
+			if !ok {
 				continue
 			}
 			for w := range j.t.Modules[ti].When {
@@ -207,7 +211,11 @@ func (j *job) chooser(g *Gloss, k int) {
 				continue
 			}
 			parts = append(parts, r.Label)
-			if choice := j.plan.route[i]; choice.kind == "" {
+			if choice := j.choice(r); choice.kind == "" {
+				if by := j.recastOf(r.ID); by != nil {
+					g.Verdict, g.Reason = Recast, by.Text
+					continue
+				}
 				kept = false
 				g.Reason = choice.reason
 			} else if choice.kind == "wired" {
@@ -223,12 +231,13 @@ func (j *job) chooser(g *Gloss, k int) {
 		return
 	}
 	g.Wanted = figure(q.Named(q.DimName, strings.Join(parts, ", ")))
-	if kept {
+	switch {
+	case !kept:
+		g.Verdict = LeftOut
+	case g.Verdict != Recast:
 		g.Verdict, g.Reached = Held, g.Wanted
 		g.Reason = "the target has it too"
-		return
 	}
-	g.Verdict = LeftOut
 }
 
 // clockChooser handles a control that decides which binding of a parameter holds, such as
@@ -246,7 +255,11 @@ func (j *job) clockChooser(g *Gloss, k int, parts *[]string, kept *bool) {
 				}
 				p, _ := meaning.SpecOf(m.Kind).Param(name)
 				*parts = append(*parts, m.Label+" "+p.Label+" by "+j.src.Controls[i].Label)
-				if ti, ok := j.plan.module[m.ID]; !ok {
+				if ti, ok := j.placed(m.ID); !ok {
+					if by := j.recastOf(m.ID); by != nil {
+						g.Verdict, g.Reason = Recast, by.Text
+						continue
+					}
 					*kept, g.Reason = false, j.noPlace(m)
 				} else {
 					for _, ref := range j.t.Binds(j.t.Modules[ti].ID + "." + name) {
@@ -282,7 +295,10 @@ func (j *job) moduleLine(g *Gloss, m *meaning.Module, name, part string, own q.Q
 		g.Verdict, g.Reason = Idle, "does nothing as "+m.Label+" stands"
 		return ""
 	}
-	ti, ok := j.plan.module[m.ID]
+	if j.recastLine(g, m, name) {
+		return ""
+	}
+	ti, ok := j.placed(m.ID)
 	if !ok {
 		g.Verdict, g.Reason = LeftOut, j.noPlace(m)
 		if _, n := compare(p, v.Quantity, p.Neutral, m, m); n < 0.01 && p.Dim != q.DimWave || part != "" && own.Value == 0 {
@@ -610,17 +626,22 @@ func (j *job) routeLine(g *Gloss, r *meaning.Route, name string, own q.Quantity)
 		g.Verdict, g.Reason = Idle, r.Label+" moves nothing: "+r.Idle
 		return
 	}
-	at := -1
-	for i := range j.wanted.Routes {
-		if &j.wanted.Routes[i] == r {
-			at = i
+	c := j.choice(r)
+	if by := j.recastOf(r.ID); by != nil {
+		g.Verdict, g.Reason = Recast, by.Text
+		ref, _ := j.where(r.ID + ".depth")
+		id, param := meaning.Split(ref)
+		if n := j.cast.Module(id); n != nil {
+			j.recastOnto(g, n, param)
+		} else if n := j.cast.Route(id); n != nil {
+			j.recastOntoRoute(g, n)
 		}
+		return
 	}
-	c := j.plan.route[at]
 	if c.kind == "" {
 		g.Verdict, g.Reason = LeftOut, c.reason
 		if m := j.wanted.Module(r.From); m != nil {
-			if _, ok := j.plan.module[r.From]; !ok {
+			if _, ok := j.placed(r.From); !ok {
 				g.Reason = m.Label + " is not there: " + j.noPlace(m)
 			}
 		}
@@ -745,7 +766,7 @@ func (j *job) extra(want, got *meaning.Route) string {
 	wanted := map[string]bool{}
 	for _, d := range want.To {
 		id, param := meaning.Split(d)
-		if k, ok := j.plan.module[id]; ok {
+		if k, ok := j.placed(id); ok {
 			wanted[j.t.Modules[k].ID+"."+param] = true
 			if j.t.Modules[k].Kind == string(meaning.Voice) && param == "tune" {
 				return ""
@@ -770,7 +791,7 @@ func (j *job) unshown() []Gloss {
 	var out []Gloss
 	for i := range j.wanted.Modules {
 		m := &j.wanted.Modules[i]
-		ti, ok := j.plan.module[m.ID]
+		ti, ok := j.placed(m.ID)
 		if !m.Used() || !ok {
 			continue
 		}
@@ -796,7 +817,7 @@ func (j *job) unshown() []Gloss {
 		if !r.Used() || len(r.Depth.From) > 0 || r.On != nil {
 			continue
 		}
-		c := j.plan.route[i]
+		c := j.choice(r)
 		g := Gloss{ID: "fixed:" + r.ID, Step: meaning.StepLFO, Section: "Routes", Label: r.Label, Source: []Reading{}, Target: []Reading{}}
 		j.routeLine(&g, r, "depth", r.Depth.Quantity)
 		if c.kind == "wired" && g.Verdict == Held && len(g.Target) == 0 {

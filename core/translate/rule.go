@@ -83,6 +83,10 @@ func (j *job) rule(g *Gloss) *Rule {
 		r.Named, r.Explanation = true, "This line has no quantity: the control is only put where it does nothing."
 		return r
 	}
+	if g.Verdict == Recast && (g.Reached == nil || g.Reached.Quantity.Dim != g.Wanted.Quantity.Dim) {
+		r.Named, r.Explanation = true, "Made by other means: the two are not on one axis. "+g.Reason
+		return r
+	}
 	w := g.Wanted.Quantity
 	r.Geometric = w.Dim.Geometric()
 	r.Named = w.Dim.Named()

@@ -133,6 +133,8 @@ type Pair struct {
 	TargetLabel string  `json:"targetLabel,omitempty"`
 	Cost        float64 `json:"cost"`
 	Reason      string  `json:"reason,omitempty"`
+	// Rule is the id of the rule by which it is made by other means.
+	Rule string `json:"rule,omitempty"`
 }
 
 // Plan is the allocation.
@@ -143,6 +145,8 @@ type Plan struct {
 	// Nodes counts what the search looked at; Exact is false where it met its limit.
 	Nodes int  `json:"nodes"`
 	Exact bool `json:"exact"`
+	// Cut counts the trials of rules that met their own limit.
+	Cut int `json:"cut"`
 }
 
 // Check is one finding of the audit.
@@ -163,16 +167,18 @@ type PanelRef struct {
 
 // Sheet is all the glosses of one patch on one target, in working order.
 type Sheet struct {
-	Patch     string            `json:"patch"`
-	PatchName string            `json:"patchName"`
-	PatchKind string            `json:"patchKind"`
-	Layer     string            `json:"layer"`
-	Layers    int               `json:"layers"`
-	Tempo     float64           `json:"tempo"`
-	Source    PanelRef          `json:"source"`
-	Target    PanelRef          `json:"target"`
-	School    School            `json:"school"`
-	Plan      Plan              `json:"plan"`
+	Patch     string   `json:"patch"`
+	PatchName string   `json:"patchName"`
+	PatchKind string   `json:"patchKind"`
+	Layer     string   `json:"layer"`
+	Layers    int      `json:"layers"`
+	Tempo     float64  `json:"tempo"`
+	Source    PanelRef `json:"source"`
+	Target    PanelRef `json:"target"`
+	School    School   `json:"school"`
+	Plan      Plan     `json:"plan"`
+	// Recasts lists what is made by other means, in the order in which it was decided.
+	Recasts   []Recasting       `json:"recasts"`
 	Glosses   []Gloss           `json:"glosses"`
 	Settings  []Setting         `json:"settings"`
 	Cables    []Connection      `json:"cables"`

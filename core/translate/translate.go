@@ -10,6 +10,7 @@ import (
 	"glossator/core/panel"
 	"glossator/core/patch"
 	q "glossator/core/quantity"
+	"glossator/core/translate/rules"
 )
 
 // Options are the choices of a translation.
@@ -28,10 +29,15 @@ type job struct {
 	from   *panel.State
 	wanted *meaning.Meaning
 	t      *target
-	plan   allocation
-	set    *settled
-	got    *meaning.Meaning
-	over   map[int]bool
+	// cast is the wanted meaning with parts made by other means, penalty what that costs
+	cast    *meaning.Meaning
+	recasts []*rules.Recast
+	penalty float64
+	cut     int // trials of rules that met their limit
+	plan    allocation
+	set     *settled
+	got     *meaning.Meaning
+	over    map[int]bool
 }
 
 // Translate sets a patch on another panel. The patch has to stand on src; the error
@@ -72,8 +78,8 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 		tempo = panel.DefaultTempo
 	}
 	j := &job{src: src, patch: p, from: from, wanted: src.Mean(from, tempo), t: newTarget(dst, tempo, src, from), over: map[int]bool{}}
-	j.plan = allocate(j.t, j.wanted)
-	j.set = settle(j.t, j.wanted, j.plan)
+	j.recast(p.Wheel)
+	j.set = settle(j.t, j.cast, j.plan)
 	if j.samePanel() {
 		for k := range src.Controls {
 			if src.OnlyWritten(k) {
@@ -92,6 +98,7 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 		s.Overrides[k] = v
 	}
 	s.Plan = j.planOf()
+	s.Recasts = j.recastings()
 	s.Glosses = j.glosses()
 	s.Settings = j.settings()
 	for _, c := range j.set.state.Cables {
@@ -151,20 +158,27 @@ func (j *job) notes() []string {
 	if !j.plan.exact {
 		out = append(out, fmt.Sprintf("The search stopped at its limit of %d: a better plan may exist.", NodeLimit))
 	}
+	if j.cut > 0 {
+		out = append(out, fmt.Sprintf("%d trials of rules stopped at their limit of %d: a better plan may exist.", j.cut, candidateNodes))
+	}
 	return out
 }
 
 func (j *job) planOf() Plan {
-	p := Plan{Cost: j.plan.cost, Nodes: j.plan.nodes, Exact: j.plan.exact, Modules: []Pair{}, Routes: []Pair{}}
+	p := Plan{Cost: j.plan.cost + j.penalty, Nodes: j.plan.nodes, Exact: j.plan.exact, Cut: j.cut, Modules: []Pair{}, Routes: []Pair{}}
 	for i := range j.wanted.Modules {
 		m := &j.wanted.Modules[i]
 		if !m.Used() || m.Kind == meaning.Atten {
 			continue
 		}
 		pair := Pair{Source: m.ID, SourceLabel: m.Label, Cost: leaveOut(m)}
-		if k, ok := j.plan.module[m.ID]; ok {
-			pair.Target, pair.TargetLabel, pair.Cost = j.t.Modules[k].ID, j.t.Modules[k].Label, j.plan.pairs[[2]int{i, k}]
-		} else {
+		k, ok := j.placed(m.ID)
+		if ok {
+			pair.Target, pair.TargetLabel, pair.Cost = j.t.Modules[k].ID, j.t.Modules[k].Label, j.pairCost(m.ID, k)
+		}
+		if by := j.recastOf(m.ID); by != nil {
+			pair.Rule, pair.Reason = by.Rule.ID, by.Text
+		} else if !ok {
 			pair.Reason = j.noPlace(m)
 		}
 		p.Modules = append(p.Modules, pair)
@@ -174,8 +188,11 @@ func (j *job) planOf() Plan {
 		if !r.Used() {
 			continue
 		}
-		c := j.plan.route[i]
+		c := j.choice(r)
 		pair := Pair{Source: r.ID, SourceLabel: r.Label, Cost: c.cost, Reason: c.reason}
+		if by := j.recastOf(r.ID); by != nil {
+			pair.Rule, pair.Reason = by.Rule.ID, by.Text
+		}
 		switch c.kind {
 		case "wired":
 			pair.Target, pair.TargetLabel = j.t.Routes[c.index].ID, j.t.Routes[c.index].Label
@@ -188,6 +205,17 @@ func (j *job) planOf() Plan {
 		p.Routes = append(p.Routes, pair)
 	}
 	return p
+}
+
+// pairCost gives what it costs that a module of the target plays one of the source.
+func (j *job) pairCost(id string, target int) float64 {
+	id, _ = j.castID(id)
+	for i := range j.cast.Modules {
+		if j.cast.Modules[i].ID == id {
+			return j.plan.pairs[[2]int{i, target}]
+		}
+	}
+	return 0
 }
 
 // noPlace says why a module of the source is not on the target.

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"os"
+	"path/filepath"
 	"reflect"
 	"sort"
 	"strings"
@@ -247,7 +249,7 @@ func TestOrderDoesNotMatter(t *testing.T) {
 				one := sheet(t, rack[a], p, rack[b], translate.Options{})
 				two := sheet(t, shuffled(rack[a], seed), p, shuffled(rack[b], seed+100), translate.Options{})
 				// equals are told apart by their place, which weighs less than a thousandth
-				if math.Abs(one.Plan.Cost-two.Plan.Cost) > 1e-3 {
+				if one.Plan.Cut == 0 && two.Plan.Cut == 0 && math.Abs(one.Plan.Cost-two.Plan.Cost) > 1e-3 {
 					t.Errorf("%s to %s, seed %d: cost %v, shuffled %v", a, b, seed, one.Plan.Cost, two.Plan.Cost)
 				}
 			}
@@ -255,31 +257,50 @@ func TestOrderDoesNotMatter(t *testing.T) {
 	}
 }
 
-// The summary of verdicts of the demo's patches, looked through by hand on 2026-11-25.
+// The summary of verdicts and the rules used, of every demo patch on every instrument, looked
+// through by hand on 2026-11-25; UPDATE=1 writes what is so now.
 func TestDemoSummaries(t *testing.T) {
 	rack, patches := testrack.Panels(t), testrack.Patches(t)
-	for _, c := range []struct {
-		patch, target string
-		want          string
-	}{
-		{"keel", "windlass", "30 held, 0 near, 0 bent, 0 recast, 0 left out, 8 idle"},
-		{"keel", "halyard", "38 held, 0 near, 1 bent, 0 recast, 0 left out, 8 idle"},
-		{"keel", "kedge", "16 held, 2 near, 4 bent, 0 recast, 8 left out, 11 idle"},
-		{"fog-bank", "windlass", "25 held, 3 near, 8 bent, 0 recast, 25 left out, 15 idle"},
-		{"fog-bank", "kedge", "27 held, 2 near, 6 bent, 0 recast, 25 left out, 15 idle"},
-		{"fog-bank", "halyard", "68 held, 0 near, 0 bent, 0 recast, 0 left out, 7 idle"},
-	} {
-		p := patches[c.patch]
-		s := sheet(t, rack[p.Panel], p, rack[c.target], translate.Options{})
-		var parts []string
-		for _, v := range translate.Verdicts {
-			parts = append(parts, fmt.Sprintf("%d %s", s.Summary[v], v))
+	var names []string
+	for id := range patches {
+		names = append(names, id)
+	}
+	sort.Strings(names)
+	var b strings.Builder
+	for _, id := range names {
+		for _, dst := range testrack.IDs(rack) {
+			if rack[dst].Kind != "instrument" {
+				continue
+			}
+			s := sheet(t, rack[patches[id].Panel], patches[id], rack[dst], translate.Options{})
+			if !s.Clean() || !s.Plan.Exact {
+				t.Errorf("%s to %s: audit %v, exact %v", id, dst, s.Audit, s.Plan.Exact)
+			}
+			fmt.Fprintf(&b, "%s to %s:", id, dst)
+			for _, v := range translate.Verdicts {
+				fmt.Fprintf(&b, " %d %s", s.Summary[v], v)
+			}
+			var used []string
+			for _, r := range s.Recasts {
+				used = append(used, r.Rule)
+			}
+			fmt.Fprintf(&b, "; %s\n", strings.Join(used, ", "))
 		}
-		if got := strings.Join(parts, ", "); got != c.want {
-			t.Errorf("%s to %s: %s; want %s", c.patch, c.target, got, c.want)
+	}
+	file := filepath.Join("testdata", "summaries.txt")
+	if os.Getenv("UPDATE") != "" {
+		if err := os.WriteFile(file, []byte(b.String()), 0o644); err != nil {
+			t.Fatal(err)
 		}
-		if !s.Clean() || !s.Plan.Exact {
-			t.Errorf("%s to %s: audit %v, exact %v", c.patch, c.target, s.Audit, s.Plan.Exact)
+	}
+	want, err := os.ReadFile(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	old := strings.Split(string(want), "\n")
+	for i, now := range strings.Split(b.String(), "\n") {
+		if i >= len(old) || now != old[i] {
+			t.Errorf("line %d is now %s", i+1, now)
 		}
 	}
 }
@@ -337,9 +358,14 @@ func TestKeelByHand(t *testing.T) {
 func TestNoMeansIsLeftOutWithItsReason(t *testing.T) {
 	rack, keel := testrack.Panels(t), testrack.Patches(t)["keel"]
 	s := sheet(t, rack["windlass"], keel, rack["kedge"], translate.Options{})
-	for id, says := range map[string]string{"filter.amount": "one envelope", "fenv.attack": "one envelope", "mix.osc3": "2 oscillators"} {
+	for id, says := range map[string]string{"mix.osc3": "2 oscillators"} {
 		if g := line(t, s, id); g.Verdict != translate.LeftOut || !strings.Contains(g.Reason, says) {
 			t.Errorf("%s is %s (%s), want left out for %q", id, g.Verdict, g.Reason, says)
+		}
+	}
+	for id, says := range map[string]string{"filter.amount": "moves what", "fenv.attack": "moves what"} {
+		if g := line(t, s, id); g.Verdict != translate.Recast || !strings.Contains(g.Reason, says) {
+			t.Errorf("%s is %s (%s), want recast: one envelope does both", id, g.Verdict, g.Reason)
 		}
 	}
 	if g := line(t, s, "filter.track"); g.Verdict != translate.Bent || g.Target[0].Reading != "half" {

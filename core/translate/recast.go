@@ -1,0 +1,367 @@
+package translate
+
+import (
+	"math"
+	"sort"
+	"strings"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+	"glossator/core/translate/rules"
+)
+
+// candidateNodes is how far a search looks into one recast of the meaning.
+const candidateNodes = 8000
+
+// worthwhile is how much a recast has to save, in the unit of meaning's weights.
+const worthwhile = 0.05
+
+// recast allocates the wanted meaning, and where parts of it are left out tries the rules in
+// their order: each is kept that lessens the whole cost by more than its penalty. Rules are
+// tried again while one of them has helped.
+func (j *job) recast(wheel float64) {
+	known := knownFits{}
+	j.cast = j.wanted
+	j.plan, _ = allocateBelow(j.t, j.wanted, known, math.Inf(1), NodeLimit)
+	for range 2 {
+		if !j.tryRules(known, wheel) {
+			return
+		}
+	}
+}
+
+func (j *job) tryRules(known knownFits, wheel float64) (helped bool) {
+	for _, rule := range rules.Table {
+		for range 8 { // a rule may serve several parts
+			best, plan := j.bestOf(rule, known, wheel)
+			if best == nil {
+				break
+			}
+			helped = true
+			j.recasts = append(j.recasts, best)
+			j.cast, j.plan, j.penalty = best.Meaning, plan, j.penalty+best.Penalty
+		}
+	}
+	return helped
+}
+
+// bestOf gives the recast by a rule that saves most, or nil where none is worth it.
+func (j *job) bestOf(rule *rules.Rule, known knownFits, wheel float64) (best *rules.Recast, plan allocation) {
+	c := j.caseOf(wheel)
+	limit := j.plan.cost - worthwhile
+	for _, r := range rule.Try(c) {
+		saved := 0.0 // what the parts themselves cost now is the most that can be saved
+		for _, id := range r.Parts {
+			saved += c.Weight(id)
+		}
+		if r.Penalty >= saved+worthwhile {
+			continue
+		}
+		a, ok := allocateBelow(j.t, r.Meaning, known, limit-r.Penalty, candidateNodes)
+		if !a.exact {
+			j.cut++
+		}
+		if !ok {
+			continue
+		}
+		limit = a.cost + r.Penalty
+		copied := r
+		best, plan = &copied, a
+		plan.cost, plan.exact, plan.nodes = a.cost, j.plan.exact, j.plan.nodes+a.nodes
+	}
+	return best, plan
+}
+
+// caseOf tells the rules how things stand.
+func (j *job) caseOf(wheel float64) *rules.Case {
+	c := &rules.Case{Meaning: j.cast, Lost: map[string]bool{}, Wheel: wheel}
+	for i := range j.cast.Modules {
+		if m := &j.cast.Modules[i]; m.Used() && m.Kind != meaning.Atten {
+			if _, ok := j.plan.module[m.ID]; !ok {
+				c.Lost[m.ID] = true
+			}
+		}
+	}
+	for i := range j.cast.Routes {
+		if r := &j.cast.Routes[i]; r.Used() && j.plan.route[i].kind == "" {
+			c.Lost[r.ID] = true
+		}
+	}
+	c.Have = func(k meaning.Kind) int {
+		n := 0
+		for i := range j.t.Modules {
+			if j.t.Modules[i].Kind == string(k) {
+				n++
+			}
+		}
+		return n
+	}
+	c.Param = func(k meaning.Kind, name string) bool {
+		for i := range j.t.Modules {
+			if j.t.Modules[i].Kind == string(k) && len(j.t.Binds(j.t.Modules[i].ID+"."+name)) > 0 {
+				return true
+			}
+		}
+		return false
+	}
+	c.Weight = func(id string) float64 {
+		if m := j.cast.Module(id); m != nil {
+			return leaveOut(m)
+		}
+		if r := j.cast.Route(id); r != nil && len(r.To) > 0 {
+			return routeWeight(j.cast, r)
+		}
+		return 0
+	}
+	return c
+}
+
+// where follows a parameter of the source's meaning ("osc3.level") through the recasts. by is
+// the last of them that makes its part by other means; ref is empty where the parameter goes
+// with the whole.
+func (j *job) where(ref string) (now string, by *rules.Recast) {
+	for _, r := range j.recasts {
+		id, _ := meaning.Split(ref)
+		is := contains(r.Parts, id)
+		to, mapped := r.Map[ref]
+		_, moved := r.Moved[id]
+		switch {
+		case is:
+			by = r
+		case !mapped && !moved:
+			continue
+		}
+		if !mapped {
+			return "", orRecast(by, r)
+		}
+		ref = to
+	}
+	return ref, by
+}
+
+func orRecast(a, b *rules.Recast) *rules.Recast {
+	if a != nil {
+		return a
+	}
+	return b
+}
+
+func contains(list []string, s string) bool {
+	for _, x := range list {
+		if x == s {
+			return true
+		}
+	}
+	return false
+}
+
+// castID follows a module through the recasts; ok is false where it has been dropped.
+func (j *job) castID(id string) (now string, ok bool) {
+	for _, r := range j.recasts {
+		if to, moved := r.Moved[id]; moved {
+			id = to
+		} else if contains(r.Parts, id) && r.Meaning.Module(id) == nil {
+			return "", false
+		}
+	}
+	return id, true
+}
+
+// placed gives the module of the target that plays a module of the source.
+func (j *job) placed(id string) (target int, ok bool) {
+	id, ok = j.castID(id)
+	if !ok {
+		return -1, false
+	}
+	target, ok = j.plan.module[id]
+	return target, ok
+}
+
+// recastOf gives the last recast that makes a module or route by other means, or nil.
+func (j *job) recastOf(id string) *rules.Recast {
+	var by *rules.Recast
+	for _, r := range j.recasts {
+		if contains(r.Parts, id) {
+			by = r
+		}
+		if to, ok := r.Moved[id]; ok {
+			id = to
+		} else if to, ok := r.Map[id+".depth"]; ok {
+			id, _ = meaning.Split(to)
+		}
+	}
+	return by
+}
+
+// choice gives how a route of the source is made; none where it has been made by other means.
+func (j *job) choice(r *meaning.Route) routeChoice {
+	ref, _ := j.where(r.ID + ".depth")
+	id, _ := meaning.Split(ref)
+	for i := range j.cast.Routes {
+		if j.cast.Routes[i].ID == id {
+			return j.plan.route[i]
+		}
+	}
+	return routeChoice{atten: -1}
+}
+
+// recastLine fills the line of a parameter that is made by other means. It gives false where
+// the parameter has not been touched, and the line is made as ever.
+func (j *job) recastLine(g *Gloss, m *meaning.Module, name string) bool {
+	ref, by := j.where(m.ID + "." + name)
+	if ref == m.ID+"."+name {
+		return false
+	}
+	v := m.Params[name]
+	id, param := meaning.Split(ref)
+	n, r := j.cast.Module(id), j.cast.Route(id)
+	if by == nil { // a module that was adjusted for the sake of another part
+		if n == nil {
+			return false
+		}
+		now, ok := n.Params[param]
+		if ok && alike(now.Quantity, v.Quantity) {
+			return false
+		}
+		for _, x := range j.recasts {
+			if _, moved := x.Moved[m.ID]; moved {
+				by = x
+			}
+		}
+		if by == nil {
+			return false
+		}
+	}
+	p, _ := meaning.SpecOf(m.Kind).Param(name)
+	if _, jnds := compare(p, v.Quantity, p.Neutral, m, m); ref == "" && jnds < 0.01 && p.Dim != q.DimWave {
+		g.Verdict, g.Reason = Idle, "adds nothing, and goes with "+m.Label+", which is made by other means"
+		return true
+	}
+	g.Verdict, g.Reason = Recast, by.Text
+	switch {
+	case n != nil:
+		j.recastOnto(g, n, param)
+	case r != nil:
+		j.recastOntoRoute(g, r)
+	}
+	return true
+}
+
+// recastOnto shows the parameter of the target that a recast came to.
+func (j *job) recastOnto(g *Gloss, n *meaning.Module, param string) {
+	ti, ok := j.plan.module[n.ID]
+	if !ok {
+		g.Verdict, g.Reason = LeftOut, "even by other means there is no place for it: "+j.noPlace(n)
+		return
+	}
+	tm := &j.t.Modules[ti]
+	got := j.got.Module(tm.ID)
+	v, have := got.Params[param]
+	if !have {
+		return
+	}
+	p, _ := meaning.SpecOf(n.Kind).Param(param)
+	want := onTarget(p, n, got)
+	g.TargetParam = tm.ID + "." + param
+	g.Target = j.shownBy(g.TargetParam)
+	g.Reached = figure(v.Quantity)
+	d, jnds := compare(p, want, v.Quantity, n, got)
+	if p.JND > 1e-5 {
+		g.JNDs = round(jnds, 2)
+	}
+	if jnds > 1 {
+		g.Diff = difference(p, want, v.Quantity, d)
+		g.Reason += "; asked for there: " + want.String()
+	}
+	for _, t := range g.Target {
+		if t.Overridden {
+			g.Reason += "; set by hand"
+			break
+		}
+	}
+}
+
+func (j *job) recastOntoRoute(g *Gloss, r *meaning.Route) {
+	for i := range j.cast.Routes {
+		if &j.cast.Routes[i] != r {
+			continue
+		}
+		c := j.plan.route[i]
+		if c.kind == "" {
+			g.Verdict, g.Reason = LeftOut, c.reason
+			return
+		}
+		got, ref, _ := j.made(c)
+		if got == nil || !got.Used() {
+			g.Verdict, g.Reason = LeftOut, "off on the target"
+			return
+		}
+		g.TargetParam, g.route = ref, got.ID
+		g.Target = append(j.routeControls(c, "depth"), j.routeControls(c, "on")...)
+		g.Reached = figure(got.Depth.Quantity)
+	}
+}
+
+// Recasting is one use of a rule, for people.
+type Recasting struct {
+	Rule string `json:"rule"`
+	Name string `json:"name"`
+	// Parts are the labels of what is made by other means, By those of what makes it.
+	Parts   []string `json:"parts"`
+	By      []string `json:"by"`
+	Text    string   `json:"text"`
+	Why     string   `json:"why"`
+	Source  string   `json:"source"`
+	Penalty float64  `json:"penalty"`
+}
+
+func (j *job) recastings() []Recasting {
+	out := []Recasting{}
+	label := func(id string) string {
+		for _, m := range []*meaning.Meaning{j.wanted, j.cast} {
+			if x := m.Module(id); x != nil {
+				return x.Label
+			}
+			if x := m.Route(id); x != nil {
+				return x.Label
+			}
+		}
+		return strings.TrimRight(id, "~")
+	}
+	for _, r := range j.recasts {
+		x := Recasting{Rule: r.Rule.ID, Name: r.Rule.Name, Parts: []string{}, By: []string{}, Text: r.Text, Why: r.Rule.Why, Source: r.Rule.Source, Penalty: round(r.Penalty, 3)}
+		for _, id := range r.Parts {
+			x.Parts = append(x.Parts, label(strings.TrimRight(id, "~")))
+		}
+		seen := map[string]bool{}
+		for _, id := range r.Parts {
+			for ref, to := range r.Map {
+				if from, _ := meaning.Split(ref); from != id {
+					continue
+				}
+				tid, _ := meaning.Split(to)
+				for _, later := range j.recasts {
+					if next, ok := later.Moved[tid]; ok && later != r {
+						tid = next
+					}
+				}
+				by := ""
+				if k, ok := j.plan.module[tid]; ok {
+					by = j.t.Modules[k].Label
+				}
+				for i := range j.cast.Routes {
+					if j.cast.Routes[i].ID == tid && j.plan.route[i].kind != "" {
+						_, _, by = j.made(j.plan.route[i])
+					}
+				}
+				if by != "" && !seen[by] {
+					seen[by] = true
+					x.By = append(x.By, by)
+				}
+			}
+		}
+		sort.Strings(x.By)
+		out = append(out, x)
+	}
+	return out
+}

@@ -1,0 +1,184 @@
+package rules
+
+import (
+	"math"
+	"sort"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+)
+
+// indexAtFull is the modulation index that a depth of 100 % is counted as (common practice, no
+// source: instruments differ by a factor of four).
+const indexAtFull = math.Pi
+
+var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
+	Needs: "operators that are heard, and none on the target", Uses: "one oscillator for each",
+	Penalty: 0.3, Why: "a wave is fixed where modulation moves with its envelopes; clangs of odd ratios become plain", Source: "Chowning, JAES 21(7), 1973: sidebands by Bessel functions",
+	try: func(c *Case) []Recast {
+		var heard []*meaning.Module
+		for _, m := range c.lost(meaning.Operator) {
+			if !off(m, "output") && get(m, "output") > -60 {
+				heard = append(heard, m)
+			}
+		}
+		if len(heard) == 0 || c.Have(meaning.Osc) == 0 {
+			return nil
+		}
+		// what is dearest goes first
+		sort.SliceStable(heard, func(a, b int) bool { return c.Weight(heard[a].ID) > c.Weight(heard[b].ID) })
+		var out []Recast
+		for _, m := range heard {
+			wave, with := c.nearestWave(m)
+			e := c.begin("%s as %s: nearest to its spectrum%s", m.Label, article(wave), with)
+			o := e.replace(m.ID, meaning.Osc, m.Label+" as oscillator", func(name string) string {
+				switch name {
+				case "interval", "fixed", "level", "key", "pan", "to", "on":
+					return name
+				case "output":
+					return "level"
+				}
+				return ""
+			})
+			word(o, "wave", wave)
+			for _, name := range []string{"interval", "fixed", "key", "pan", "to"} {
+				take(o, m, name, name)
+			}
+			level := get(m, "output")
+			if !off(m, "level") {
+				level += get(m, "level")
+			}
+			put(o, "level", level)
+			e.Map[m.ID+".wave"] = o.ID + ".wave"
+			e.Map[m.ID+".output"] = o.ID + ".level"
+			delete(e.Map, m.ID+".level")
+			// what only modulated it goes with it: the wave stands for both
+			for _, r := range c.into(m.ID, "pm") {
+				if x := c.Meaning.Module(r.From); x != nil && x.ID != m.ID && c.Lost[x.ID] && off(x, "output") && len(c.from(x.ID)) == 1 {
+					e.drop(x.ID)
+				}
+			}
+			out = append(out, e.Recast)
+		}
+		return out
+	}}
+
+var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and its envelope by the operator's",
+	Needs: "an oscillator, and operators left on the target", Uses: "one operator for each, and the envelopes of their levels",
+	Penalty: 0.1, Why: "an operator has no pulse width and no hard sync", Source: "common practice, no source",
+	try: func(c *Case) []Recast {
+		var out []Recast
+		if c.Have(meaning.Operator) > len(c.used(meaning.Operator)) {
+			for _, m := range c.lost(meaning.Osc, meaning.Sub) {
+				e := c.begin("%s is played by an operator", m.Label)
+				o := e.replace(m.ID, meaning.Operator, m.Label+" as operator", func(name string) string {
+					switch name {
+					case "wave", "interval", "fixed", "key", "pan", "to", "on":
+						return name
+					case "level":
+						return "output"
+					}
+					return ""
+				})
+				for _, name := range []string{"wave", "interval", "fixed", "key", "pan", "to"} {
+					take(o, m, name, name)
+				}
+				take(o, m, "level", "output")
+				put(o, "level", 0)
+				out = append(out, e.Recast)
+			}
+		}
+		// where no envelope reaches the amplifier, each operator takes it
+		ops := c.used(meaning.Operator)
+		for _, r := range c.lostRoutes() {
+			id, name := meaning.Split(r.To[0])
+			m, env := c.Meaning.Module(id), c.Meaning.Module(r.From)
+			if len(ops) == 0 || m == nil || m.Kind != meaning.Amp || name != "level" || env == nil || env.Kind != meaning.Env {
+				continue
+			}
+			e := c.begin("%s moves the level of each operator instead of the amplifier's", env.Label)
+			e.dropRoute(r.ID)
+			for _, o := range ops {
+				n := *r
+				n.ID, n.Label, n.To = r.ID+"~"+o.ID, env.Label+" to "+o.Label, []string{o.ID + ".level"}
+				n.Depth = meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}
+				e.connect(n)
+				e.Map[r.ID+".depth"] = n.ID + ".depth"
+			}
+			out = append(out, e.Recast)
+		}
+		return out
+	}}
+
+func article(wave string) string {
+	if wave == "" {
+		return "a wave"
+	}
+	return "a " + wave
+}
+
+// nearestWave finds the plain wave whose spectrum is nearest to an operator with what modulates
+// it, at its full depth.
+func (c *Case) nearestWave(m *meaning.Module) (wave, with string) {
+	if v := named(m, "wave"); v != "" && v != q.WaveSine {
+		return v, ""
+	}
+	ratio, index := 0.0, 0.0
+	for _, r := range c.into(m.ID, "pm") {
+		from := c.Meaning.Module(r.From)
+		if from == nil || from.Kind != meaning.Operator {
+			continue
+		}
+		i := math.Abs(r.Depth.Value) * indexAtFull
+		if !off(from, "level") {
+			i *= q.Level(get(from, "level")).Amplitude()
+		}
+		if i > index {
+			index, ratio = i, math.Exp2((get(from, "interval")-get(m, "interval"))/1200)
+		}
+	}
+	if index < 0.1 {
+		return q.WaveSine, ""
+	}
+	spectrum := Sidebands(ratio, index, 24)
+	if spectrum == nil {
+		return q.WaveSine, ", whose clang of an odd ratio is lost"
+	}
+	best := math.Inf(1)
+	for _, w := range []string{q.WaveSine, q.WaveTriangle, q.WavePulse, q.WaveSaw} {
+		if d := q.WaveDistance(spectrum, (q.Wave{Name: w, Width: 0.5}).Amplitudes(24)); d < best {
+			best, wave = d, w
+		}
+	}
+	return wave, " at an index of " + q.Number(index, 2)
+}
+
+// Sidebands gives the amplitudes of the first n harmonics of a sine carrier whose phase is
+// modulated by a sine at a whole-number ratio of its frequency: J_k(index) at |1 + k ratio|
+// times the carrier, those below zero folded back with their sign turned (Chowning, JAES 21(7),
+// 1973). It gives nil where the ratio is not within 1 % of a whole number.
+func Sidebands(ratio, index float64, n int) []float64 {
+	whole := math.Round(ratio)
+	if whole < 1 || math.Abs(ratio-whole) > 0.01*whole {
+		return nil
+	}
+	out := make([]float64, n)
+	for k := -40; k <= 40; k++ {
+		h := 1 + k*int(whole)
+		// J_-k = (-1)^k J_k
+		a := math.Jn(int(math.Abs(float64(k))), index)
+		if k < 0 && k%2 != 0 {
+			a = -a
+		}
+		if h < 0 {
+			h, a = -h, -a
+		}
+		if h >= 1 && h <= n {
+			out[h-1] += a
+		}
+	}
+	for i := range out {
+		out[i] = math.Abs(out[i])
+	}
+	return out
+}

@@ -1,0 +1,365 @@
+// Package rules has the ways to make a part of a sound by other means: a sub oscillator for a
+// low oscillator, a delay for a chorus, an envelope for a gate. Each rule is one file and one
+// row of Table.
+//
+// A rule rewrites the wanted meaning. translate then asks whether the target plays the
+// rewritten meaning so much better that it is worth the rule's penalty.
+package rules
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+)
+
+// Rule is one way to make a part by other means.
+type Rule struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	// Needs says what has to be so, Uses what it takes on the target.
+	Needs string `json:"needs"`
+	Uses  string `json:"uses"`
+	// Penalty is what the rule costs even where it fits exactly, as a share of losing the part;
+	// Why says for what.
+	Penalty float64 `json:"penalty"`
+	Why     string  `json:"why"`
+	Source  string  `json:"source"`
+
+	try func(c *Case) []Recast
+}
+
+// Table lists the rules in the order in which they are tried.
+var Table = []*Rule{
+	&macros, &gate, &sharedEnvelope, &envelopeLFO, &stages,
+	&sub, &operators, &asOperator, &unison, &chord,
+	&kind, &comb, &drive,
+	&source, &polarity, &fade, &keyRate, &pwm,
+	&chorus, &reverb, &send, &byHand,
+}
+
+// Case is a meaning on its way to a target, with what of it the target does not play so far.
+type Case struct {
+	Meaning *meaning.Meaning
+	// Lost holds the ids of modules and routes that are left out.
+	Lost map[string]bool
+	// Have counts the target's modules of a kind.
+	Have func(k meaning.Kind) int
+	// Param tells whether a module of a kind on the target has a parameter.
+	Param func(k meaning.Kind, name string) bool
+	// Weight is what it costs to lose a module or route, by id.
+	Weight func(id string) float64
+	// Wheel is where the modulation wheel is held, 0 to 1.
+	Wheel float64
+}
+
+// Recast is a meaning with some of its parts made by other means.
+type Recast struct {
+	Rule *Rule
+	// Parts are the ids of the modules and routes that are made by other means.
+	Parts []string
+	// Text is the gloss: what is done instead, and what is lost by it.
+	Text    string
+	Penalty float64
+	Meaning *meaning.Meaning
+	// Moved gives the new id of a module that has been changed or replaced.
+	Moved map[string]string
+	// Map says where a parameter of a part or of a moved module went: "osc3.level" is now
+	// "osc3~.level". What is not in it goes with the whole.
+	Map map[string]string
+}
+
+// Try gives what a rule can do in a case.
+func (r *Rule) Try(c *Case) []Recast {
+	out := r.try(c)
+	for i := range out {
+		out[i].Rule = r
+		for _, id := range out[i].Parts {
+			out[i].Penalty += r.Penalty * c.Weight(id)
+		}
+	}
+	return out
+}
+
+// lost lists the used modules of some kinds that are left out.
+func (c *Case) lost(kinds ...meaning.Kind) []*meaning.Module {
+	var out []*meaning.Module
+	for i := range c.Meaning.Modules {
+		m := &c.Meaning.Modules[i]
+		if m.Used() && c.Lost[m.ID] && slices.Contains(kinds, m.Kind) {
+			out = append(out, m)
+		}
+	}
+	return byID(out)
+}
+
+// byID puts modules in the order of their ids: what a rule does must not hang on the order in
+// which a panel lists them.
+func byID(list []*meaning.Module) []*meaning.Module {
+	slices.SortFunc(list, func(a, b *meaning.Module) int { return strings.Compare(a.ID, b.ID) })
+	return list
+}
+
+func routesByID(list []*meaning.Route) []*meaning.Route {
+	slices.SortFunc(list, func(a, b *meaning.Route) int { return strings.Compare(a.ID, b.ID) })
+	return list
+}
+
+// lostRoutes lists the used routes that are left out.
+func (c *Case) lostRoutes() []*meaning.Route {
+	var out []*meaning.Route
+	for i := range c.Meaning.Routes {
+		if r := &c.Meaning.Routes[i]; r.Used() && c.Lost[r.ID] {
+			out = append(out, r)
+		}
+	}
+	return routesByID(out)
+}
+
+func (c *Case) used(kind meaning.Kind) []*meaning.Module {
+	var out []*meaning.Module
+	for i := range c.Meaning.Modules {
+		if m := &c.Meaning.Modules[i]; m.Used() && m.Kind == kind {
+			out = append(out, m)
+		}
+	}
+	return byID(out)
+}
+
+// into lists the used routes that move a parameter ("osc1.width"), or any of a module where
+// param is empty.
+func (c *Case) into(id, param string) []*meaning.Route {
+	var out []*meaning.Route
+	for i := range c.Meaning.Routes {
+		r := &c.Meaning.Routes[i]
+		for _, d := range r.To {
+			m, p := meaning.Split(d)
+			if r.Used() && m == id && (param == "" || p == param) {
+				out = append(out, r)
+				break
+			}
+		}
+	}
+	return routesByID(out)
+}
+
+// routes lists the used routes.
+func (c *Case) routes() []*meaning.Route {
+	var out []*meaning.Route
+	for i := range c.Meaning.Routes {
+		if r := &c.Meaning.Routes[i]; r.Used() {
+			out = append(out, r)
+		}
+	}
+	return routesByID(out)
+}
+
+// from lists the used routes that a source drives.
+func (c *Case) from(id string) []*meaning.Route {
+	var out []*meaning.Route
+	for i := range c.Meaning.Routes {
+		if r := &c.Meaning.Routes[i]; r.Used() && r.From == id {
+			out = append(out, r)
+		}
+	}
+	return routesByID(out)
+}
+
+// edit is a recast that is being made; own holds the ids of modules that may be changed.
+type edit struct {
+	Recast
+	own map[string]bool
+}
+
+// begin copies the meaning, so far that modules and routes can be changed.
+func (c *Case) begin(text string, args ...any) *edit {
+	m := *c.Meaning
+	m.Modules = slices.Clone(m.Modules)
+	m.Routes = slices.Clone(m.Routes)
+	return &edit{Recast{Text: fmt.Sprintf(text, args...), Meaning: &m, Map: map[string]string{}, Moved: map[string]string{}}, map[string]bool{}}
+}
+
+// part notes that a module or route is made by other means.
+func (e *edit) part(id string) {
+	if !slices.Contains(e.Parts, id) {
+		e.Parts = append(e.Parts, id)
+	}
+}
+
+// change gives a module of the copy under a new id, ready to be changed. Routes go along.
+func (e *edit) change(id string) *meaning.Module {
+	m := e.Meaning.Module(id)
+	if e.own[id] {
+		return m
+	}
+	to := id + "~"
+	for e.Meaning.Module(to) != nil {
+		to += "~"
+	}
+	m.ID, m.Params = to, maps.Clone(m.Params)
+	e.own[to], e.Moved[id] = true, to
+	for name := range m.Params {
+		e.Map[id+"."+name] = to + "." + name
+	}
+	e.retarget(id, to, func(param string) string { return param })
+	return m
+}
+
+// replace puts a module of another kind in place of one. Routes that move it follow where
+// param names a parameter of the new one; the others are left out with it.
+func (e *edit) replace(id string, kind meaning.Kind, label string, param func(name string) string) *meaning.Module {
+	e.part(id)
+	m := e.change(id)
+	old := m.Params
+	m.Kind, m.Label, m.Params = kind, label, map[string]meaning.Value{}
+	for name := range old {
+		delete(e.Map, id+"."+name)
+		if p := param(name); p != "" {
+			e.Map[id+"."+name] = m.ID + "." + p
+		}
+	}
+	// change has already sent the routes to the new id: rename what they move
+	e.retarget(m.ID, m.ID, param)
+	return m
+}
+
+// retarget sends routes from one module to another.
+func (e *edit) retarget(from, to string, param func(name string) string) {
+	kept := e.Meaning.Routes[:0:0]
+	for i := range e.Meaning.Routes {
+		r := e.Meaning.Routes[i]
+		if r.From == from {
+			r.From = to
+		}
+		if r.Via == from {
+			r.Via = to
+		}
+		var dest []string
+		gone := false
+		for _, d := range r.To {
+			if id, p := meaning.Split(d); id == from {
+				if p = param(p); p == "" {
+					gone = true
+					continue
+				}
+				d = to + "." + p
+			}
+			dest = append(dest, d)
+		}
+		if len(dest) == 0 && gone {
+			if r.Used() {
+				e.part(r.ID)
+			}
+			continue
+		}
+		r.To = dest
+		kept = append(kept, r)
+	}
+	e.Meaning.Routes = kept
+}
+
+// drop takes a module out, with the routes from it and into it alone.
+func (e *edit) drop(id string) {
+	e.part(id)
+	for i := range e.Meaning.Modules {
+		if e.Meaning.Modules[i].ID == id {
+			e.Meaning.Modules = slices.Delete(e.Meaning.Modules, i, i+1)
+			break
+		}
+	}
+	e.retarget(id, id, func(string) string { return "" })
+	kept := e.Meaning.Routes[:0:0]
+	for i := range e.Meaning.Routes {
+		if r := &e.Meaning.Routes[i]; r.From == id || r.Via == id {
+			if r.Used() {
+				e.part(r.ID)
+			}
+			continue
+		}
+		kept = append(kept, e.Meaning.Routes[i])
+	}
+	e.Meaning.Routes = kept
+}
+
+// dropRoute takes a route out.
+func (e *edit) dropRoute(id string) {
+	e.part(id)
+	e.Meaning.Routes = slices.DeleteFunc(e.Meaning.Routes, func(r meaning.Route) bool { return r.ID == id })
+}
+
+// route gives a route of the copy under a new id, ready to be changed.
+func (e *edit) route(id string) *meaning.Route {
+	r := e.Meaning.Route(id)
+	e.part(id)
+	r.ID = id + "~"
+	r.To = slices.Clone(r.To)
+	for _, name := range []string{"depth", "amount", "on"} {
+		e.Map[id+"."+name] = r.ID + "." + name
+	}
+	return r
+}
+
+// add puts a module beside the others.
+func (e *edit) add(id string, kind meaning.Kind, label string) *meaning.Module {
+	e.Meaning.Modules = append(e.Meaning.Modules, meaning.Module{ID: id, Kind: kind, Label: label, Params: map[string]meaning.Value{}})
+	return &e.Meaning.Modules[len(e.Meaning.Modules)-1]
+}
+
+// connect puts a route beside the others.
+func (e *edit) connect(r meaning.Route) { e.Meaning.Routes = append(e.Meaning.Routes, r) }
+
+// done is the finished recast, where anything has been made by other means.
+func (e *edit) done() []Recast { return []Recast{e.Recast} }
+
+// put sets a parameter to a number in its own dimension.
+func put(m *meaning.Module, name string, value float64) {
+	p, _ := meaning.SpecOf(m.Kind).Param(name)
+	m.Params[name] = meaning.Value{Quantity: q.Quantity{Dim: p.Dim, Value: value}}
+}
+
+// word sets a parameter to a word.
+func word(m *meaning.Module, name, value string) {
+	p, _ := meaning.SpecOf(m.Kind).Param(name)
+	m.Params[name] = meaning.Value{Quantity: q.Named(p.Dim, value)}
+}
+
+// take copies a parameter from another module, with its tolerance.
+func take(m, from *meaning.Module, name, as string) {
+	if v, ok := from.Params[name]; ok {
+		m.Params[as] = v
+	}
+}
+
+// get gives a parameter's number, its neutral one where it is not there.
+func get(m *meaning.Module, name string) float64 {
+	v, _ := m.Get(name)
+	return v.Value
+}
+
+// off tells whether a parameter is none.
+func off(m *meaning.Module, name string) bool {
+	v, _ := m.Get(name)
+	return v.Off
+}
+
+func named(m *meaning.Module, name string) string {
+	v, _ := m.Get(name)
+	return v.Name
+}
+
+// same keeps a parameter's name where the new kind has it too.
+func same(kind meaning.Kind) func(string) string {
+	spec := meaning.SpecOf(kind)
+	return func(name string) string {
+		if _, ok := spec.Param(name); ok {
+			return name
+		}
+		return ""
+	}
+}
+
+// text writes a number as a quantity.
+func text(d q.Dim, v float64) string { return q.Quantity{Dim: d, Value: v}.String() }

@@ -1,0 +1,240 @@
+package rules
+
+import (
+	"math"
+	"strings"
+	"testing"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+)
+
+// sound is a small meaning: modules by id, kind and parameters; texts are words and waves.
+func sound(mods []meaning.Module, routes ...meaning.Route) *meaning.Meaning {
+	return &meaning.Meaning{Tempo: 120, Modules: mods, Routes: routes}
+}
+
+func mod(id string, k meaning.Kind, params map[string]any) meaning.Module {
+	m := meaning.Module{ID: id, Kind: k, Label: id, Params: map[string]meaning.Value{}}
+	for name, v := range params {
+		switch x := v.(type) {
+		case string:
+			word(&m, name, x)
+		case float64:
+			put(&m, name, x)
+		case int:
+			put(&m, name, float64(x))
+		}
+	}
+	return m
+}
+
+func way(id, from, to string, depth float64, polarity string) meaning.Route {
+	return meaning.Route{ID: id, Label: id, From: from, To: []string{to}, Polarity: polarity, Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: depth}}}
+}
+
+type p = map[string]any
+
+// target describes what a target has: how many of each kind, and which parameters.
+type targetOf struct {
+	have   map[meaning.Kind]int
+	params []string // "osc unison"
+}
+
+func (t targetOf) case_(m *meaning.Meaning, lost ...string) *Case {
+	c := &Case{Meaning: m, Lost: map[string]bool{}, Have: func(k meaning.Kind) int { return t.have[k] },
+		Param: func(k meaning.Kind, name string) bool {
+			return strings.Contains(" "+strings.Join(t.params, " ")+" ", " "+string(k)+"."+name+" ")
+		},
+		Weight: func(string) float64 { return 10 }}
+	for _, id := range lost {
+		c.Lost[id] = true
+	}
+	return c
+}
+
+// Every rule on a sound that calls for it: what it makes, by figures worked out beside it.
+func TestRules(t *testing.T) {
+	type figures map[string]float64 // parameter of the new meaning, and its value
+	osc := func(id string, interval float64) meaning.Module {
+		return mod(id, meaning.Osc, p{"wave": "saw", "interval": interval, "level": -3.0})
+	}
+	env := mod("env", meaning.Env, p{"attack": 0.001, "decay": 0.25, "sustain": 0.0, "release": 0.3})
+	held := mod("held", meaning.Env, p{"attack": 0.002, "decay": 0.1, "sustain": 0.9, "release": 0.3})
+	lfo := mod("lfo", meaning.LFO, p{"rate": 2.0, "wave": "saw", "cycle": "once"})
+	amp := mod("amp", meaning.Amp, p{"level": 0.0})
+	cut := mod("filter", meaning.Filter, p{"mode": "lowpass", "poles": 4, "cutoff": 500.0, "resonance": 0.2})
+	for _, x := range []struct {
+		name string
+		rule *Rule
+		c    *Case
+		want figures
+		gone []string // ids that are no longer there
+		says string
+	}{
+		{"a control at half of two octaves opens the filter one octave", &macros, targetOf{}.case_(sound([]meaning.Module{mod("m1", meaning.Macro, p{"value": 0.5}), cut}, way("r", "m1", "filter.cutoff", 2, "unipolar")), "m1"),
+			figures{"filter~.cutoff": 1000}, []string{"m1"}, "50 %"},
+		{"a gate is an envelope that stays up", &gate, targetOf{}.case_(sound([]meaning.Module{amp}, way("g", "gate", "amp.level", 1, "unipolar")), "g"),
+			figures{"g~env.sustain": 1, "g~env.attack": 0.002}, nil, "full sustain"},
+		{"one envelope for both", &sharedEnvelope, targetOf{}.case_(sound([]meaning.Module{env, held, cut, amp}, way("a", "held", "amp.level", 1, "unipolar"), way("f", "env", "filter.cutoff", 2, "unipolar")), "env"),
+			figures{"held.decay": 0.1}, []string{"env"}, "held moves what env moved too"},
+		{"a saw that runs once at 2 Hz falls in half a second", &envelopeLFO, targetOf{}.case_(sound([]meaning.Module{lfo, cut}, way("r", "lfo", "filter.cutoff", 2, "bipolar")), "lfo"),
+			figures{"lfo~.decay": 0.5, "lfo~.sustain": 0}, []string{"lfo"}, "500 ms"},
+		{"an envelope of a quarter second is an LFO of 4 Hz", &envelopeLFO, targetOf{}.case_(sound([]meaning.Module{env, cut}, way("r", "env", "filter.cutoff", 2, "unipolar")), "env"),
+			figures{"env~.rate": 4}, []string{"env"}, "250 ms"},
+		{"hold and delay go into decay and attack", &stages, targetOf{}.case_(sound([]meaning.Module{mod("e", meaning.Env, p{"delay": 0.2, "attack": 0.1, "hold": 0.3, "decay": 0.4, "sustain": 0.5})})),
+			figures{"e~.attack": 0.3, "e~.decay": 0.7}, nil, "delay of 200 ms added to the attack"},
+		{"an oscillator an octave below is a sub", &sub, targetOf{have: map[meaning.Kind]int{meaning.Sub: 1}}.case_(sound([]meaning.Module{osc("o1", 0), osc("o2", -1200)}), "o2"),
+			figures{"o2~.interval": -1200, "o2~.level": -3}, []string{"o2"}, "sub oscillator"},
+		{"a sub is an oscillator", &sub, targetOf{}.case_(sound([]meaning.Module{mod("s", meaning.Sub, p{"interval": -1200.0, "level": -6.0})}), "s"),
+			figures{"s~.interval": -1200, "s~.level": -6}, []string{"s"}, "by an oscillator"},
+		{"a pair 10 ct apart is unison about its middle", &unison, targetOf{params: []string{"osc.unison"}}.case_(sound([]meaning.Module{osc("o1", 0), osc("o2", 10)}), "o2"),
+			figures{"o1~.unison": 2, "o1~.spread": 10, "o1~.interval": 5}, []string{"o2"}, "beats as they did"},
+		{"unison of 12 ct is a pair, each 3 dB down", &unison, targetOf{}.case_(sound([]meaning.Module{mod("o", meaning.Osc, p{"wave": "saw", "interval": 0.0, "unison": 4, "spread": 12.0, "level": 0.0})})),
+			figures{"o~.interval": -6, "o~2.interval": 6, "o~.level": -3, "o~2.level": -3}, nil, "two oscillators"},
+		{"two notes of a chord, one oscillator to spare", &chord, targetOf{have: map[meaning.Kind]int{meaning.Osc: 2}}.case_(sound([]meaning.Module{mod("v", meaning.Voice, p{"chord": "on", "chord2": 400.0, "chord3": 700.0}), osc("o", 0)})),
+			figures{"o~chord2.interval": 400}, nil, "one note of the chord played by oscillators at their intervals, one note left out"},
+		{"a lone operator is a sine", &operators, targetOf{have: map[meaning.Kind]int{meaning.Osc: 1}}.case_(sound([]meaning.Module{mod("a", meaning.Operator, p{"interval": 1200.0, "output": -6.0, "wave": "sine"})}), "a"),
+			figures{"a~.interval": 1200, "a~.level": -6}, []string{"a"}, "a sine"},
+		{"an oscillator is an operator", &asOperator, targetOf{have: map[meaning.Kind]int{meaning.Operator: 1}}.case_(sound([]meaning.Module{osc("o", -1200)}), "o"),
+			figures{"o~.interval": -1200, "o~.output": -3}, []string{"o"}, "by an operator"},
+		{"the amplifier's envelope moves each operator", &asOperator, targetOf{}.case_(sound([]meaning.Module{mod("a", meaning.Operator, p{"output": 0.0}), mod("b", meaning.Operator, p{"output": 0.0}), held, amp}, way("r", "held", "amp.level", 1, "unipolar")), "r"),
+			figures{"r~a": 1, "r~b": 1}, []string{"r"}, "each operator"},
+		{"a peak of Q 4 is a band of Q 4, 18 dB up", &kind, targetOf{have: map[meaning.Kind]int{meaning.EQ: 1}}.case_(sound([]meaning.Module{mod("f", meaning.Filter, p{"mode": "peak", "cutoff": 800.0, "resonance": float64(q.ResonanceOfQ(2.5))})}), "f"),
+			figures{"f~.freq": 800, "f~.q": 2.5, "f~.gain": 20 * math.Log10(5)}, []string{"f"}, "800 Hz"},
+		{"a comb at 250 Hz is a delay of 4 ms", &comb, targetOf{have: map[meaning.Kind]int{meaning.Delay: 1}}.case_(sound([]meaning.Module{mod("f", meaning.Filter, p{"mode": "comb", "cutoff": 250.0, "feedback": 0.7})}), "f"),
+			figures{"f~.time": 0.004, "f~.feedback": 0.7}, []string{"f"}, "one period"},
+		{"drive goes into the filter", &drive, targetOf{params: []string{"filter.drive"}}.case_(sound([]meaning.Module{mod("d", meaning.Drive, p{"gain": 9.0}), cut}), "d"),
+			figures{"filter~.drive": 9}, []string{"d"}, "turn the level down first"},
+		{"pressure becomes the wheel", &source, targetOf{}.case_(sound([]meaning.Module{cut}, way("r", "aftertouch", "filter.cutoff", 1, "unipolar")), "r"),
+			figures{"r~": 1}, []string{"r"}, "played by the wheel"},
+		{"both ways by 1 oct is up by 2 oct from an octave below", &polarity, targetOf{}.case_(sound([]meaning.Module{mod("lfo", meaning.LFO, p{"rate": 1.0}), cut}, way("r", "lfo", "filter.cutoff", 1, "bipolar")), "r"),
+			figures{"filter~.cutoff": 250, "r~": 2}, []string{"r"}, "the low end"},
+		{"up by 2 oct is both ways by 1 from an octave above", &polarity, targetOf{}.case_(sound([]meaning.Module{mod("lfo", meaning.LFO, p{"rate": 1.0}), cut}, way("r", "lfo", "filter.cutoff", 2, "unipolar")), "r"),
+			figures{"filter~.cutoff": 1000, "r~": 1}, []string{"r"}, "the middle"},
+		{"a late LFO comes by the wheel", &fade, targetOf{}.case_(sound([]meaning.Module{mod("lfo", meaning.LFO, p{"rate": 5.0, "delay": 0.5, "fade": 1.0}), cut}, way("r", "lfo", "filter.cutoff", 1, "bipolar"))),
+			figures{"lfo~.rate": 5}, nil, "1.5 s after the note"},
+		{"a rate that follows the key by a route", &keyRate, targetOf{}.case_(sound([]meaning.Module{mod("lfo", meaning.LFO, p{"rate": 5.0, "key": 1.0})})),
+			figures{"lfo~key": 1}, nil, "100 %"},
+		// a width that moves 20 % either way at 1 Hz as a triangle drifts 0.8 of a cycle a second: 6.3 ct at 220 Hz
+		{"a moving width is unison", &pwm, targetOf{params: []string{"osc.unison"}}.case_(sound([]meaning.Module{mod("lfo", meaning.LFO, p{"rate": 1.0}), osc("o", 0)}, way("r", "lfo", "o.width", 0.2, "bipolar")), "r"),
+			figures{"o~.spread": 1200 * math.Log2(220.8/220), "o~.unison": 2}, []string{"r"}, "+6.3 ct"},
+		{"a moving width is a chorus", &pwm, targetOf{have: map[meaning.Kind]int{meaning.Chorus: 1}}.case_(sound([]meaning.Module{mod("lfo", meaning.LFO, p{"rate": 1.5}), osc("o", 0)}, way("r", "lfo", "o.width", 0.2, "bipolar")), "r"),
+			figures{"r~chorus.rate": 1.5}, []string{"r"}, "chorus"},
+		{"a chorus is a flanger without feedback", &chorus, targetOf{have: map[meaning.Kind]int{meaning.Flanger: 1}}.case_(sound([]meaning.Module{mod("c", meaning.Chorus, p{"rate": 0.5, "depth": 0.002, "mix": 0.4, "feedback": 0.3})}), "c"),
+			figures{"c~.feedback": 0, "c~.rate": 0.5, "c~.mix": 0.4}, []string{"c"}, "one voice"},
+		// 2 pi 0.5 Hz 2 ms: the pitch is bent by 0.63 %
+		{"a chorus is unison as wide as it bent the pitch", &chorus, targetOf{params: []string{"osc.unison"}}.case_(sound([]meaning.Module{mod("c", meaning.Chorus, p{"rate": 0.5, "depth": 0.002, "mix": 0.4}), osc("o", 0)}), "c"),
+			figures{"o~.spread": 1200 * math.Log2(1.0062832)}, []string{"c"}, "+10.8 ct"},
+		// Schroeder: g = 10^(-3 t/T60) for echoes of t = 67 ms and T60 = 2 s
+		{"a reverb of 2 s is a delay that dies as fast", &reverb, targetOf{have: map[meaning.Kind]int{meaning.Delay: 1}}.case_(sound([]meaning.Module{mod("r", meaning.Reverb, p{"t60": 2.0, "mix": 0.5})}), "r"),
+			figures{"r~.feedback": math.Pow(10, -3*0.067/2), "r~.time": 0.067}, []string{"r"}, "67 ms"},
+		{"a send of 0 dB is a mix of half", &send, targetOf{}.case_(sound([]meaning.Module{mod("s", meaning.Send, p{"level": 0.0, "to": "reverb"}), mod("r", meaning.Reverb, p{"t60": 2.0, "mix": 1.0})}), "s"),
+			figures{"r~.mix": 0.5}, []string{"s"}, "50 %"},
+		{"the wheel's hand goes to the knob", &byHand, targetOf{}.case_(sound([]meaning.Module{cut}, way("r", "wheel", "filter.cutoff", 2, "unipolar")), "r"),
+			figures{"filter.cutoff": 500}, []string{"r"}, "by hand"},
+	} {
+		before := len(x.c.Meaning.Modules)
+		hit := false
+		var told []string
+		for _, r := range x.rule.Try(x.c) {
+			told = append(told, r.Text)
+			ok := strings.Contains(r.Text, x.says)
+			for ref, want := range x.want {
+				got := math.NaN()
+				if way := r.Meaning.Route(ref); way != nil {
+					got = way.Depth.Value
+				}
+				id, name := meaning.Split(ref)
+				if m := r.Meaning.Module(id); m != nil {
+					got = get(m, name)
+				}
+				ok = ok && math.Abs(got-want) <= 1e-4*math.Max(1, math.Abs(want))
+			}
+			for _, id := range x.gone {
+				ok = ok && r.Meaning.Module(id) == nil && r.Meaning.Route(id) == nil
+			}
+			for _, w := range r.Meaning.Routes { // nothing is left hanging
+				for _, d := range w.To {
+					id, name := meaning.Split(d)
+					if m := r.Meaning.Module(id); m == nil {
+						t.Errorf("%s: %s moves %s, which is gone", x.name, w.ID, d)
+					} else if _, is := meaning.SpecOf(m.Kind).Param(name); !is {
+						t.Errorf("%s: %s moves %s, which a %s has not", x.name, w.ID, d, m.Kind)
+					}
+				}
+				if !meaning.IsSource(w.From) && r.Meaning.Module(w.From) == nil {
+					t.Errorf("%s: %s comes from %s, which is gone", x.name, w.ID, w.From)
+				}
+			}
+			if len(r.Parts) == 0 || r.Penalty <= 0 {
+				t.Errorf("%s: made by other means %v at a penalty of %v", x.name, r.Parts, r.Penalty)
+			}
+			hit = hit || ok
+		}
+		if !hit {
+			t.Errorf("%s: got %q, want %v and %q", x.name, told, x.want, x.says)
+		}
+		if len(x.c.Meaning.Modules) != before {
+			t.Errorf("%s: the meaning that was given has been changed", x.name)
+		}
+	}
+}
+
+// A rule asks for nothing where nothing is missing, and every rule says what it is.
+func TestRulesHoldBack(t *testing.T) {
+	whole := sound([]meaning.Module{mod("o", meaning.Osc, p{"wave": "saw", "level": 0.0}), mod("amp", meaning.Amp, p{"level": 0.0})}, way("g", "gate", "amp.level", 1, "unipolar"))
+	seen := map[string]bool{}
+	for _, r := range Table {
+		if got := r.Try(targetOf{}.case_(whole)); len(got) > 0 {
+			t.Errorf("%s: %q where nothing is left out", r.ID, got[0].Text)
+		}
+		if seen[r.ID] || r.Name == "" || r.Needs == "" || r.Uses == "" || r.Why == "" || r.Source == "" || !(r.Penalty > 0 && r.Penalty < 1) {
+			t.Errorf("rule %q does not say what it is: %+v", r.ID, r)
+		}
+		seen[r.ID] = true
+	}
+}
+
+// Bessel functions of the first kind to 4 decimals, Abramowitz & Stegun, table 9.1 and 9.2:
+// with a modulator far above the carrier no sidebands fold into one another.
+func TestSidebandsAgainstTables(t *testing.T) {
+	for _, x := range []struct {
+		index          float64
+		j0, j1, j2, j3 float64
+	}{
+		{0.5, 0.9385, 0.2423, 0.0306, 0.0026}, {1, 0.7652, 0.4401, 0.1149, 0.0196}, {2, 0.2239, 0.5767, 0.3528, 0.1289}, {3, 0.2601, 0.3391, 0.4861, 0.3091},
+	} {
+		got := Sidebands(20, x.index, 70)
+		for h, want := range map[int]float64{1: x.j0, 21: x.j1, 19: x.j1, 41: x.j2, 39: x.j2, 61: x.j3, 59: x.j3, 5: 0} {
+			if math.Abs(got[h-1]-want) > 6e-5 {
+				t.Errorf("index %v: harmonic %d is %.4f, want %.4f", x.index, h, got[h-1], want)
+			}
+		}
+	}
+	if Sidebands(1.41, 1, 10) != nil {
+		t.Error("a ratio that is not whole gave harmonics")
+	}
+}
+
+// The same by sampling: the harmonics of sin(x + I sin(r x)) by a discrete Fourier sum.
+func TestSidebandsAgainstSampling(t *testing.T) {
+	const n = 4096
+	for _, ratio := range []float64{1, 2, 3, 5} {
+		for _, index := range []float64{0.3, 1, 2.2, 4} {
+			got := Sidebands(ratio, index, 24)
+			for h := 1; h <= 24; h++ {
+				var re, im float64
+				for i := range n {
+					x := 2 * math.Pi * float64(i) / n
+					y := math.Sin(x + index*math.Sin(ratio*x))
+					re += y * math.Cos(float64(h)*x)
+					im += y * math.Sin(float64(h)*x)
+				}
+				if want := 2 * math.Hypot(re, im) / n; math.Abs(got[h-1]-want) > 1e-9 {
+					t.Errorf("ratio %v, index %v: harmonic %d is %v, sampled %v", ratio, index, h, got[h-1], want)
+				}
+			}
+		}
+	}
+}
