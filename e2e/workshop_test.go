@@ -274,3 +274,40 @@ func TestReckonerTakesTheLine(t *testing.T) {
 	d.press("Escape")
 	d.holds("location.pathname === '/patches/foghorn'")
 }
+
+// Which instrument carries a patch best, the plan of a sheet, and the whole bank, by keyboard.
+func TestTargetsPlanAndBank(t *testing.T) {
+	d := open(t, true)
+	d.visit("/patches/morning-light")
+	d.sees("only what differs from init")
+	d.press("b")
+	d.holds("location.pathname === '/patches/morning-light/targets'")
+	d.sees("Binnacle", "What Binnacle leaves out", "By other means")
+	shares, err := browser.Eval[[]float64](d.Browser, "[...document.querySelectorAll('td.share .num')].map(x => parseFloat(x.textContent))")
+	d.must(err)
+	if len(shares) != 8 {
+		t.Fatalf("shares %v", shares)
+	}
+	for i := 1; i < len(shares); i++ {
+		if shares[i] > shares[i-1] {
+			t.Errorf("not in order: %v", shares)
+		}
+	}
+	d.press("ArrowDown", "ArrowDown", "Enter")
+	d.holds("location.pathname === '/sheets/1'")
+	d.sees("Sheave to", "audit clean", "recast")
+	d.press("p")
+	d.sees("Carried by weight", "By other means", "played by an oscillator")
+	d.holds("document.querySelector('section[aria-label=Plan]').innerText.includes('left out')")
+	d.press("p", "g", "b")
+	d.holds("location.pathname === '/bank'")
+	d.sees("Translate all", "Morning Light")
+	d.press("r")
+	d.sees("10 of 10")
+	d.holds("document.querySelectorAll('button.cell').length === 81")
+	d.press("ArrowDown", "ArrowDown", "ArrowRight")
+	d.holds("document.activeElement.matches('button.cell') && document.activeElement.getAttribute('aria-label').includes('%')")
+	d.press("Enter")
+	d.holds("location.pathname.startsWith('/sheets/')")
+	d.sees("audit clean")
+}

@@ -466,6 +466,56 @@ func (s *Server) tick(c *echo.Context, on bool) error {
 	return s.answerSheet(c, j)
 }
 
+// ranking translates a patch to every instrument, or to those named in targets (ids by commas),
+// its own left out.
+func (s *Server) ranking(c *echo.Context) error {
+	p, err := s.patch(c.Param("id"))
+	if err != nil {
+		return err
+	}
+	src, _, err := s.panelOf(p)
+	if err != nil {
+		return err
+	}
+	only := map[string]bool{}
+	for _, id := range strings.Split(c.QueryParam("targets"), ",") {
+		if id != "" {
+			only[id] = true
+		}
+	}
+	rows, err := s.store.Panels()
+	if err != nil {
+		return err
+	}
+	var targets []*panel.Compiled
+	for i := range rows {
+		t, err := s.compiledRow(&rows[i])
+		if err != nil {
+			return err
+		}
+		if len(only) == 0 && t.Kind == "instrument" && t.ID != src.ID || only[t.ID] {
+			targets = append(targets, t)
+		}
+	}
+	if len(targets) < len(only) {
+		return badRequest{fmt.Errorf("expected the ids of panels, got %q", c.QueryParam("targets"))}
+	}
+	out := Ranking{Patch: s.patchRow(p), Layer: c.QueryParam("layer"), School: translate.School(c.QueryParam("school"))}
+	if out.School == "" {
+		out.School = translate.Numbers
+	}
+	if out.Targets, err = translate.Rank(src, p, targets, translate.Options{School: out.School, Layer: out.Layer}); err != nil {
+		if l := translate.Faults(err); l != nil {
+			return l
+		}
+		return badRequest{err}
+	}
+	if out.Pending, err = s.pending(); err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, out)
+}
+
 func (s *Server) undo(c *echo.Context) error { return s.stepBack(c, s.store.Undo) }
 func (s *Server) redo(c *echo.Context) error { return s.stepBack(c, s.store.Redo) }
 

@@ -53,6 +53,7 @@ var Routes = []Route{
 	{Method: "POST", Path: "/panels/{id}/revisions/{revision}/restore", Summary: "Make an older revision the draft", Answer: Workshop{}, handle: (*Server).revisionRestore},
 	{Method: "GET", Path: "/patches", Summary: "The patches, all or those that a search finds", Query: []string{"q"}, Answer: PatchList{}, handle: (*Server).patches},
 	{Method: "GET", Path: "/patches/{id}", Summary: "One patch with the meaning of its readings", Answer: PatchView{}, handle: (*Server).patchView},
+	{Method: "GET", Path: "/patches/{id}/targets", Summary: "Which instruments carry a patch best", Query: []string{"layer", "school", "targets"}, Answer: Ranking{}, handle: (*Server).ranking},
 	{Method: "GET", Path: "/patches/{id}/export", Summary: "A patch as its file", Answer: patch.Patch{}, handle: (*Server).patchExport},
 	{Method: "POST", Path: "/patches", Summary: "Import a patch file", Query: []string{"file"}, Body: patch.Patch{}, Answer: PatchRow{}, Status: http.StatusCreated, handle: (*Server).patchImport},
 	{Method: "POST", Path: "/patches/blank", Summary: "Start a patch with every control at init", Body: NewPatch{}, Answer: PatchRow{}, Status: http.StatusCreated, handle: (*Server).patchBlank},

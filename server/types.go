@@ -55,6 +55,15 @@ type PatchList struct {
 	Pending Pending    `json:"pending"`
 }
 
+// Ranking says which instruments carry a patch best.
+type Ranking struct {
+	Patch   PatchRow            `json:"patch"`
+	Layer   string              `json:"layer"`
+	School  translate.School    `json:"school"`
+	Targets []translate.Carried `json:"targets"`
+	Pending Pending             `json:"pending"`
+}
+
 // SheetRow is a sheet in a list.
 type SheetRow struct {
 	ID         uint                      `json:"id"`

@@ -312,6 +312,29 @@ func TestReadingsByMIDI(t *testing.T) {
 	ask[Problem](c, "POST", "/patches/fog-bank/layers/a/midi?file=x", "hello", 422)
 }
 
+func TestRanking(t *testing.T) {
+	c := newClient(t, true)
+	r := ask[Ranking](c, "GET", "/patches/keel/targets", "", 200)
+	if len(r.Targets) != 8 || r.Targets[0].Share < r.Targets[7].Share || r.Targets[0].Why == "" || !r.Targets[0].Clean {
+		t.Fatalf("%d targets: %+v", len(r.Targets), r.Targets)
+	}
+	for i, x := range r.Targets {
+		if x.Target.ID == "windlass" || x.Target.ID == "ballast" {
+			t.Errorf("%s is among the targets", x.Target.ID)
+		}
+		if x.Share < 0 || x.Share > 1 || i > 0 && x.Share > r.Targets[i-1].Share {
+			t.Errorf("%s carries %v after %v", x.Target.ID, x.Share, r.Targets[max(0, i-1)].Share)
+		}
+	}
+	if r := ask[Ranking](c, "GET", "/patches/keel/targets?targets=windlass,kedge", "", 200); len(r.Targets) != 2 || r.Targets[0].Target.ID != "windlass" || r.Targets[0].Share < 0.999 {
+		t.Errorf("onto its own panel first: %+v", r.Targets)
+	}
+	ask[Problem](c, "GET", "/patches/keel/targets?targets=attic", "", 422)
+	ask[Problem](c, "GET", "/patches/keel/targets?layer=z", "", 422)
+	ask[Problem](c, "GET", "/patches/keel/targets?school=charm", "", 422)
+	ask[Problem](c, "GET", "/patches/nobody/targets", "", 404)
+}
+
 func TestVersionsOfAPatch(t *testing.T) {
 	c := newClient(t, true)
 	at := "/patches/keel/versions"

@@ -142,6 +142,8 @@ type Plan struct {
 	Modules []Pair  `json:"modules"`
 	Routes  []Pair  `json:"routes"`
 	Cost    float64 `json:"cost"`
+	// Whole is what it would cost to lose everything.
+	Whole float64 `json:"whole"`
 	// Nodes counts what the search looked at; Exact is false where it met its limit.
 	Nodes int  `json:"nodes"`
 	Exact bool `json:"exact"`

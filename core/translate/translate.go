@@ -172,6 +172,7 @@ func (j *job) planOf() Plan {
 			continue
 		}
 		pair := Pair{Source: m.ID, SourceLabel: m.Label, Cost: leaveOut(m)}
+		p.Whole += pair.Cost
 		k, ok := j.placed(m.ID)
 		if ok {
 			pair.Target, pair.TargetLabel, pair.Cost = j.t.Modules[k].ID, j.t.Modules[k].Label, j.pairCost(m.ID, k)
@@ -189,6 +190,7 @@ func (j *job) planOf() Plan {
 			continue
 		}
 		c := j.choice(r)
+		p.Whole += routeWeight(j.wanted, r)
 		pair := Pair{Source: r.ID, SourceLabel: r.Label, Cost: c.cost, Reason: c.reason}
 		if by := j.recastOf(r.ID); by != nil {
 			pair.Rule, pair.Reason = by.Rule.ID, by.Text

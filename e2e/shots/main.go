@@ -39,6 +39,9 @@ var shots = []shot{
 	{name: "workshop", path: "/panels/halyard/workshop?line=controls:filter.cutoff"},
 	{name: "sheet", path: "/sheets/1?line=filter.cutoff"},
 	{name: "sheet-losses", path: "/sheets/2?line=filter.track", keys: []string{"l"}, dark: true},
+	{name: "targets", path: "/patches/morning-light/targets"},
+	{name: "bank", path: "/bank", keys: []string{"r"}, dark: true},
+	{name: "plan", path: "/sheets/2", keys: []string{"p"}},
 	{name: "dial-in", path: "/sheets/1/dial-in"},
 	{name: "dial-in-phone", path: "/sheets/1/dial-in", width: 390},
 }
@@ -129,7 +132,7 @@ func one(url string, list []shot, file func(shot) string) {
 		check(b.Go(url + s.path))
 		check(b.Until("document.querySelector('h1') && !document.body.innerText.includes('Loading')"))
 		check(b.Press(s.keys...))
-		time.Sleep(600 * time.Millisecond)
+		time.Sleep(900 * time.Millisecond)
 		check(b.Shot(file(s)))
 	}
 }

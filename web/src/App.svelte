@@ -4,6 +4,8 @@
   import { app, plain, typing } from "./lib/app.svelte";
   import { follow, route } from "./lib/route.svelte";
   import Faults from "./parts/Faults.svelte";
+  import Bank from "./views/Bank.svelte";
+  import Compare from "./views/Compare.svelte";
   import Desk from "./views/Desk.svelte";
   import DialIn from "./views/DialIn.svelte";
   import PanelPage from "./views/PanelPage.svelte";
@@ -23,8 +25,9 @@
     {
       href: "/patches",
       label: "Patches",
-      views: ["patches", "patch"],
+      views: ["patches", "patch", "targets"],
     },
+    { href: "/bank", label: "Bank", views: ["bank"] },
     {
       href: "/panels",
       label: "Panels",
@@ -36,8 +39,8 @@
   const everywhere = [
     { keys: "?", does: "show or hide this list" },
     {
-      keys: "g then d, p or i",
-      does: "go to the desk, the patches or the instruments' panels",
+      keys: "g then d, p, b or i",
+      does: "go to the desk, the patches, the bank or the instruments' panels",
     },
     { keys: "=", does: "open the reckoner, with the value of the chosen line" },
     { keys: "Ctrl Z", does: "take the last change back" },
@@ -59,7 +62,7 @@
     }
     if (go) {
       go = false;
-      const to = { d: "/", p: "/patches", i: "/panels" }[e.key];
+      const to = { d: "/", p: "/patches", b: "/bank", i: "/panels" }[e.key];
       if (to) {
         e.preventDefault();
         e.stopImmediatePropagation();
@@ -168,6 +171,10 @@
       <Panels />
     {:else if route.place.view === "panel"}
       {#key route.place.id}<PanelPage id={route.place.id} />{/key}
+    {:else if route.place.view === "targets"}
+      {#key route.place.id}<Compare id={route.place.id} />{/key}
+    {:else if route.place.view === "bank"}
+      <Bank />
     {:else if route.place.view === "workshop"}
       {#key route.place.id}<Workshop id={route.place.id} />{/key}
     {:else if route.place.view === "patches"}
@@ -195,7 +202,7 @@
   passiveModal
   modalHeading="Keys"
   size="sm"
-  hasScrollingContent={false}
+  hasScrollingContent
 >
   {#if app.help}
     <dl class="keys">

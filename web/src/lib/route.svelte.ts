@@ -5,6 +5,8 @@ export type Place =
   | { view: "panels" }
   | { view: "panel"; id: string }
   | { view: "workshop"; id: string }
+  | { view: "targets"; id: string }
+  | { view: "bank" }
   | { view: "reckoner" }
   | { view: "patches" }
   | { view: "patch"; id: string }
@@ -21,6 +23,9 @@ function parse(path: string): Place {
   if (p.length === 1 && p[0] === "patches") return { view: "patches" };
   if (p.length === 2 && p[0] === "panels")
     return { view: "panel", id: p[1] ?? "" };
+  if (p.length === 1 && p[0] === "bank") return { view: "bank" };
+  if (p.length === 3 && p[0] === "patches" && p[2] === "targets")
+    return { view: "targets", id: p[1] ?? "" };
   if (p.length === 3 && p[0] === "panels" && p[2] === "workshop")
     return { view: "workshop", id: p[1] ?? "" };
   if (p.length === 2 && p[0] === "patches")

@@ -592,6 +592,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/patches/{id}/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which instruments carry a patch best */
+        get: operations["get-patches-id-targets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/patches/{id}/versions": {
         parameters: {
             query?: never;
@@ -882,6 +899,18 @@ export interface components {
         };
         Cables: {
             cables: components["schemas"]["Cable"][];
+        };
+        Carried: {
+            clean: boolean;
+            cost: number;
+            lost: string[];
+            recast: string[];
+            share: number;
+            summary: {
+                [key: string]: number;
+            };
+            target: components["schemas"]["PanelRef"];
+            why: string;
         };
         Check: {
             detail?: string;
@@ -1237,6 +1266,7 @@ export interface components {
         Pair: {
             cost: number;
             reason?: string;
+            rule?: string;
             source: string;
             sourceLabel: string;
             target?: string;
@@ -1402,10 +1432,12 @@ export interface components {
         };
         Plan: {
             cost: number;
+            cut: number;
             exact: boolean;
             modules: components["schemas"]["Pair"][];
             nodes: number;
             routes: components["schemas"]["Pair"][];
+            whole: number;
         };
         Point: {
             /** @enum {string} */
@@ -1442,6 +1474,13 @@ export interface components {
             tol?: number;
             value: number;
         };
+        Ranking: {
+            layer: string;
+            patch: components["schemas"]["PatchRow"];
+            pending: components["schemas"]["Pending"];
+            school: string;
+            targets: components["schemas"]["Carried"][];
+        };
         Reading: {
             control: string;
             init: boolean;
@@ -1456,6 +1495,16 @@ export interface components {
             readings: {
                 [key: string]: string;
             };
+        };
+        Recasting: {
+            by: string[];
+            name: string;
+            parts: string[];
+            penalty: number;
+            rule: string;
+            source: string;
+            text: string;
+            why: string;
         };
         Result: {
             guesses: components["schemas"]["Guess"][];
@@ -1545,6 +1594,7 @@ export interface components {
             patchKind: string;
             patchName: string;
             plan: components["schemas"]["Plan"];
+            recasts: components["schemas"]["Recasting"][];
             school: string;
             settings: components["schemas"]["Setting"][];
             source: components["schemas"]["PanelRef"];
@@ -3143,6 +3193,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PhrasePresets"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-patches-id-targets": {
+        parameters: {
+            query?: {
+                layer?: string;
+                school?: string;
+                targets?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ranking"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

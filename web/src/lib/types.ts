@@ -77,3 +77,4 @@ export type PhrasePresets = S["PhrasePresets"];
 export type LayerView = S["LayerView"];
 export type Cable = S["Cable"];
 export type Found = S["Found"];
+export type Ranking = S["Ranking"];

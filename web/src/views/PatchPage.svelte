@@ -87,6 +87,7 @@
       { keys: "v", does: "versions" },
       { keys: "c", does: "duplicate the patch" },
       { keys: "o", does: "open the sheet on the chosen target" },
+      { keys: "b", does: "compare targets: which carries it best" },
       { keys: "Esc", does: "back to the patches" },
     ];
   });
@@ -348,6 +349,7 @@
     else if (e.key === "k" && view?.points.length) show("cables");
     else if (e.key === "y") show("layer");
     else if (e.key === "u") nextLayer();
+    else if (e.key === "b") route.go(`/patches/${part(id)}/targets`);
     else if (e.key === "v") show("versions");
     else if (e.key === "o" && target) void translate();
     else if (e.key === "Escape") {
@@ -390,6 +392,7 @@
         <Button size="small" disabled={!target} on:click={translate}
           >Open the sheet</Button
         >
+        <a href={`/patches/${part(id)}/targets`}>Compare targets</a>
         <a download href={exportURL(`/patches/${part(id)}/export`)}
           >Export JSON</a
         >

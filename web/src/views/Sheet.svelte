@@ -19,6 +19,7 @@
     type SheetView,
   } from "../lib/types";
   import Readings from "../parts/Readings.svelte";
+  import PlanView from "../parts/PlanView.svelte";
   import RuleView from "../parts/RuleView.svelte";
   import Verdict from "../parts/Verdict.svelte";
 
@@ -65,6 +66,11 @@
       },
       { keys: "l", does: "only what is bent, recast or left out" },
       { keys: "v", does: "hide or show idle lines" },
+      {
+        keys: "p",
+        does: "the plan: what plays what, and what is made by other means",
+      },
+      { keys: "b", does: "compare targets" },
       { keys: "d", does: "dial in" },
       { keys: "Esc", does: "back to the desk" },
     ];
@@ -232,8 +238,12 @@
       only = only.length === losses.length ? [] : [...losses];
     else if (e.key === "v") idle = !idle;
     else if (e.key === "d") route.go(`/sheets/${id}/dial-in`);
+    else if (e.key === "p") plan = !plan;
+    else if (e.key === "b" && sheet)
+      route.go(`/patches/${part(sheet.patch)}/targets`);
     else if (e.key === "Escape") {
-      if (editing) {
+      if (plan) plan = false;
+      else if (editing) {
         close();
         void choose(chosen);
       } else if (document.activeElement?.getAttribute("role") === "slider")
@@ -242,6 +252,7 @@
     } else return;
     e.preventDefault();
   }
+  let plan = $state(false);
   const failing = $derived(sheet?.audit.filter((c) => !c.ok) ?? []);
   const pair = $derived.by(() => {
     const owner = chosen?.param.slice(0, chosen.param.lastIndexOf("."));
@@ -333,6 +344,12 @@
             </li>
           </ul>
         </details>
+        <button
+          class="linkish"
+          aria-expanded={plan}
+          onclick={() => (plan = !plan)}>Plan</button
+        >
+        <a href={`/patches/${part(sheet.patch)}/targets`}>Targets</a>
         <span class="exports"
           ><a download href={exportURL(`/sheets/${id}/export.json`)}>JSON</a>
           <a download href={exportURL(`/sheets/${id}/export.md`)}>Markdown</a
@@ -366,6 +383,7 @@
       </div>
     {/if}
 
+    {#if plan}<PlanView {sheet} />{/if}
     <div class="body">
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
       <div

@@ -1,0 +1,115 @@
+<script lang="ts">
+  import type { Sheet } from "../lib/types";
+  import Share from "./Share.svelte";
+
+  /** Which part of the target plays which part of the source, and what is made by other means. */
+  let { sheet }: { sheet: Sheet } = $props();
+  const share = $derived(
+    sheet.plan.whole > 0
+      ? Math.max(0, 1 - sheet.plan.cost / sheet.plan.whole)
+      : 1,
+  );
+  const name = (rule: string | undefined) =>
+    sheet.recasts.find((r) => r.rule === rule)?.name ?? rule ?? "";
+  const lists = $derived([
+    { title: "Parts", pairs: sheet.plan.modules },
+    { title: "Routes", pairs: sheet.plan.routes },
+  ]);
+</script>
+
+<section aria-label="Plan">
+  <div class="head">
+    <span>Carried by weight</span>
+    <span class="share"><Share {share} /></span>
+    <span class="soft small"
+      >cost {sheet.plan.cost.toFixed(2)} of {sheet.plan.whole.toFixed(2)};
+      {sheet.plan.nodes} plans looked at</span
+    >
+  </div>
+  {#if sheet.recasts.length > 0}
+    <h2>By other means</h2>
+    <table class="lines">
+      <thead
+        ><tr
+          ><th>Rule</th><th>What</th><th>By</th><th>How</th><th
+            >What it costs</th
+          ></tr
+        ></thead
+      >
+      <tbody>
+        {#each sheet.recasts as r, i (i)}
+          <tr>
+            <td>{r.name}</td>
+            <td>{r.parts.join(", ")}</td>
+            <td>{r.by.join(", ") || "–"}</td>
+            <td class="reason">{r.text}</td>
+            <td class="small">{r.why} <span class="soft">{r.source}</span></td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  {/if}
+  <div class="two">
+    {#each lists as l (l.title)}
+      {#if l.pairs.length > 0}
+        <table class="lines">
+          <thead
+            ><tr
+              ><th>{l.title} of {sheet.source.name}</th><th
+                >On {sheet.target.name}</th
+              ></tr
+            ></thead
+          >
+          <tbody>
+            {#each l.pairs as p (p.source)}
+              <tr>
+                <td>{p.sourceLabel}</td>
+                <td
+                  >{#if p.target}{p.targetLabel}{/if}
+                  {#if p.rule}<span class="small reason"
+                      >{p.target ? "by: " : ""}{name(p.rule)}</span
+                    >
+                  {:else if !p.target}<span class="red">left out</span>
+                    <span class="small reason">{p.reason ?? ""}</span>{/if}</td
+                >
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      {/if}
+    {/each}
+  </div>
+</section>
+
+<style>
+  section {
+    max-height: 45vh;
+    overflow: auto;
+    background: var(--sheet);
+    border: 1px solid var(--rule);
+    border-left: 3px solid var(--ink-3);
+    padding: 0.5rem 1rem 0.75rem;
+    margin: 0.25rem 0 0.5rem;
+  }
+  .head {
+    display: flex;
+    gap: 1rem;
+    align-items: baseline;
+  }
+  .share {
+    width: 9rem;
+  }
+  h2 {
+    margin: 0.5rem 0 0.25rem;
+  }
+  .two {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 0 2rem;
+    align-items: start;
+    margin-top: 0.75rem;
+  }
+  td {
+    vertical-align: top;
+  }
+</style>

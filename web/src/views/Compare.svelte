@@ -1,0 +1,166 @@
+<script lang="ts">
+  import { app, plain, pressing, typing } from "../lib/app.svelte";
+  import { ask, part } from "../lib/api";
+  import { load } from "../lib/load.svelte";
+  import { route } from "../lib/route.svelte";
+  import type { Opened, Ranking } from "../lib/types";
+  import Share from "../parts/Share.svelte";
+  import Summary from "../parts/Summary.svelte";
+
+  /** Which of the instruments carries a patch best, with what each loses. */
+  let { id }: { id: string } = $props();
+  let view = $state.raw<Ranking | null>(null);
+  let missing = $state("");
+  let layer = $state("");
+
+  load<Ranking>(
+    () => `/patches/${part(id)}/targets?layer=${part(layer)}`,
+    (v) => {
+      view = v;
+      missing = "";
+      document.title = `Targets for ${v.patch.name} - Glossator`;
+    },
+    (detail) => (missing = detail),
+  );
+  $effect(() => {
+    app.keys = [
+      { keys: "↑ ↓", does: "move through the instruments" },
+      { keys: "Enter", does: "open the sheet" },
+      { keys: "Esc", does: "back to the patch" },
+    ];
+  });
+  const chosen = $derived(
+    view?.targets.find((t) => t.target.id === route.line) ?? view?.targets[0],
+  );
+  function choose(i: number) {
+    const t = view?.targets[i];
+    if (!t) return;
+    route.choose(t.target.id);
+    const row = document.getElementById(`t-${t.target.id}`);
+    row?.scrollIntoView({ block: "nearest" });
+    row?.focus({ preventScroll: true });
+  }
+  async function open(target: string | undefined) {
+    if (!target) return;
+    try {
+      const s = await ask<Opened>("POST", "/sheets", {
+        patch: id,
+        target,
+        layer,
+      });
+      route.go(`/sheets/${s.id}`);
+    } catch (e) {
+      app.fail(e);
+    }
+  }
+  function keydown(e: KeyboardEvent) {
+    if (typing(e) || !plain(e) || app.help || pressing(e)) return;
+    const all = view?.targets ?? [];
+    const i = all.findIndex((t) => t.target.id === chosen?.target.id);
+    if (e.key === "ArrowDown") choose(Math.min(all.length - 1, i + 1));
+    else if (e.key === "ArrowUp") choose(Math.max(0, i - 1));
+    else if (e.key === "Enter") void open(chosen?.target.id);
+    else if (e.key === "Escape") route.go(`/patches/${part(id)}`);
+    else return;
+    e.preventDefault();
+  }
+</script>
+
+<svelte:window onkeydown={keydown} />
+
+<div class="page">
+  {#if missing}
+    <h1>No such patch</h1>
+    <p>{missing} <a href="/patches">All patches</a></p>
+  {:else if !view}
+    <p class="soft" role="status">Loading</p>
+  {:else}
+    <div class="bar">
+      <h1>
+        Targets for <a href={`/patches/${part(id)}`}>{view.patch.name}</a>
+      </h1>
+      <span>{view.patch.kind} on {view.patch.panelName}</span>
+      {#if view.patch.layers.length > 1}
+        <label class="small"
+          >Layer <select bind:value={layer}>
+            <option value="">first</option>
+            {#each view.patch.layers as l (l)}<option value={l}>{l}</option
+              >{/each}
+          </select></label
+        >
+      {/if}
+      <span class="end soft small"
+        >Share of the patch that is carried, by the weights of its parts</span
+      >
+    </div>
+    {#if view.targets.length === 0}
+      <p>There is no other instrument: import or make a panel first.</p>
+    {:else}
+      <table class="lines" role="grid" aria-label="Targets">
+        <thead
+          ><tr
+            ><th>Instrument</th><th>Carried</th><th>Lines</th><th
+              >What decides</th
+            ><th>By other means</th></tr
+          ></thead
+        >
+        <tbody>
+          {#each view.targets as t (t.target.id)}
+            <tr
+              id={`t-${t.target.id}`}
+              class="open"
+              tabindex={t.target.id === chosen?.target.id ? 0 : -1}
+              aria-selected={t.target.id === chosen?.target.id}
+              onclick={() => route.choose(t.target.id)}
+              ondblclick={() => open(t.target.id)}
+            >
+              <td
+                ><button class="linkish" onclick={() => open(t.target.id)}
+                  >{t.target.name}</button
+                ></td
+              >
+              <td class="share"><Share share={t.share} /></td>
+              <td class="sum"
+                ><Summary summary={t.summary} />{#if !t.clean}<span
+                    class="red small">audit fails</span
+                  >{/if}</td
+              >
+              <td class="reason">{t.why}</td>
+              <td class="small">
+                {#each t.recast as r, i (i)}<div>{r}</div>{:else}<span
+                    class="soft">–</span
+                  >{/each}
+              </td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+      {#if chosen && chosen.lost.length > 0}
+        <h2 class="sub">What {chosen.target.name} leaves out</h2>
+        <p>{chosen.lost.join(", ")}</p>
+      {/if}
+    {/if}
+  {/if}
+</div>
+
+<style>
+  table {
+    margin-top: 1rem;
+  }
+  .share {
+    width: 9rem;
+  }
+  .sum {
+    width: 14rem;
+  }
+  td {
+    vertical-align: top;
+  }
+  select {
+    font: inherit;
+    color: var(--ink);
+    background: var(--sheet);
+    border: 0;
+    border-bottom: 1px solid var(--ink-3);
+  }
+</style>
