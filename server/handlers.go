@@ -308,7 +308,16 @@ func (s *Server) answerSheet(c *echo.Context, j *job) error {
 	if err != nil {
 		return err
 	}
-	v := SheetView{ID: j.row.ID, Sheet: *sheet, DialIn: dialin.Of(sheet)}
+	v := SheetView{ID: j.row.ID, Sheet: *sheet, DialIn: dialin.Of(sheet), Schools: translate.Schools, Against: []translate.Change{}}
+	if sheet.School != translate.Numbers {
+		opt := j.options()
+		opt.School = translate.Numbers
+		numbers, err := translate.Translate(j.src, j.patch, j.dst, opt)
+		if err != nil {
+			return err
+		}
+		v.Against = translate.Changes(numbers, sheet)
+	}
 	if v.Ticks, err = s.store.Ticks(j.row.ID); err != nil {
 		return err
 	}

@@ -3,6 +3,7 @@ package server
 import (
 	"bytes"
 	"encoding/json"
+	"fmt"
 	"io"
 	"net/http"
 	"net/http/httptest"
@@ -121,8 +122,8 @@ func TestTheWayOfASheet(t *testing.T) {
 	if res, text := c.do("GET", Base+"/sheets/1/export.md", "", nil); !strings.Contains(string(text), "# Keel") || !strings.Contains(res.Header.Get("Content-Disposition"), "keel-to-halyard.md") {
 		t.Errorf("the Markdown: %s: %.80s", res.Header.Get("Content-Disposition"), text)
 	}
-	if p := ask[Problem](c, "POST", "/sheets", `{"patch": "keel", "target": "halyard", "school": "ear"}`, 422); !strings.Contains(p.Detail, "not built yet") {
-		t.Errorf("a school that is not built: %+v", p)
+	if p := ask[Problem](c, "POST", "/sheets", `{"patch": "keel", "target": "halyard", "school": "charm"}`, 422); !strings.Contains(p.Detail, "numbers, ear or feel") {
+		t.Errorf("a school that is none: %+v", p)
 	}
 }
 
@@ -244,6 +245,23 @@ func TestPatchDesk(t *testing.T) {
 	}
 	if v := ask[PatchView](c, "GET", "/patches/sea-fret-2", "", 200); v.Name != "Sea Fret / 2" {
 		t.Errorf("undo left the name %q", v.Name)
+	}
+}
+
+// Another school makes another sheet, and says what is not set as by numbers.
+func TestSchools(t *testing.T) {
+	c := newClient(t, true)
+	for school, least := range map[string]int{"numbers": 0, "ear": 1, "feel": 0} {
+		o := ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "bowline", "school": "`+school+`"}`, 200)
+		v := ask[SheetView](c, "GET", fmt.Sprintf("/sheets/%d", o.ID), "", 200)
+		if string(v.Sheet.School) != school || len(v.Schools) != 3 || len(v.Against) < least || !v.Sheet.Clean() || school == "numbers" && len(v.Against) > 0 {
+			t.Errorf("%s: %d differ, audit %v", school, len(v.Against), v.Sheet.Audit)
+		}
+		for _, x := range v.Against {
+			if x.Was == x.Is || x.Label == "" || x.Why == "" {
+				t.Errorf("%s: a difference that says too little: %+v", school, x)
+			}
+		}
 	}
 }
 

@@ -228,6 +228,9 @@ type SheetView struct {
 	Ticks   []string        `json:"ticks"`
 	Targets []PanelRow      `json:"targets"`
 	Pending Pending         `json:"pending"`
+	// Schools that the sheet can be made by; Against lists what is not set as by numbers.
+	Schools []translate.SchoolSpec `json:"schools"`
+	Against []translate.Change     `json:"against"`
 	// Newer says that the patch or a panel has changed since the sheet was made.
 	Newer string `json:"newer"`
 }

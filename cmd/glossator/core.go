@@ -147,7 +147,7 @@ func translateCommand() *cobra.Command {
 	f.StringVar(&patchFile, "patch", "", "patch file (JSON)")
 	f.StringVar(&to, "to", "", "target: the id of a panel, or a panel file")
 	f.StringVar(&panels, "panels", "", "folder of panel files, beside those that ship with the program")
-	f.StringVar(&school, "school", string(translate.Numbers), "numbers (ear and feel are not built yet)")
+	f.StringVar(&school, "school", string(translate.Numbers), "numbers, ear or feel")
 	f.StringVar(&layer, "layer", "", "layer of the patch; the first where absent")
 	f.BoolVar(&asJSON, "json", false, "print the whole sheet as JSON")
 	f.BoolVar(&asMarkdown, "markdown", false, "print the sheet as Markdown (the default)")

@@ -106,7 +106,7 @@ func TestExitStatusAndWords(t *testing.T) {
 		{"no such target", []string{"translate", "--patch", keel, "--to", "anchor"}, 1, "", "halyard, kedge"},
 		{"both forms", []string{"translate", "--patch", keel, "--to", "kedge", "--json", "--markdown"}, 2, "", "exclude"},
 		{"a panel for a patch", []string{"translate", "--patch", kedge, "--to", "kedge"}, 1, "", `expected "glossator-patch"`},
-		{"a school that is not built", []string{"translate", "--patch", keel, "--to", "kedge", "--school", "feel"}, 1, "", "not built yet"},
+		{"a school that is none", []string{"translate", "--patch", keel, "--to", "kedge", "--school", "charm"}, 1, "", "numbers, ear or feel"},
 		{"listening on every address", []string{"serve", "--host", "0.0.0.0", "--db", filepath.Join(t.TempDir(), "a.db")}, 1, "", "name the address"},
 		{"no such folder", []string{"translate", "--patch", keel, "--to", "kedge", "--panels", "nowhere"}, 1, "", "nowhere"},
 	} {

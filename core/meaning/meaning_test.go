@@ -79,3 +79,83 @@ func TestVocabulary(t *testing.T) {
 		t.Errorf("split gave %q and %q", m, p)
 	}
 }
+
+// Gains over the passband against the closed forms: the cutoff of one pole at -3.01 dB, slopes far
+// above the cutoff, and peaks as PeakDB has them.
+func TestLowpassGain(t *testing.T) {
+	db := func(x float64) float64 { return 20 * math.Log10(x) }
+	if got := db(LowpassGain(1, 0, 1)); math.Abs(got+3.0103) > 1e-4 {
+		t.Errorf("one pole at its cutoff: %v dB", got)
+	}
+	if got := db(LowpassGain(2, 0, 1)); math.Abs(got+6.0206) > 1e-4 { // two equal poles
+		t.Errorf("two poles at their cutoff: %v dB", got)
+	}
+	if got := db(LowpassGain(4, 0, 1)); math.Abs(got+12.0412) > 1e-4 { // four equal poles
+		t.Errorf("four poles at their cutoff: %v dB", got)
+	}
+	for poles := 1; poles <= 4; poles++ {
+		for _, f := range []float64{0, 0.3, 0.8} {
+			if slope := db(LowpassGain(poles, f, 400) / LowpassGain(poles, f, 200)); math.Abs(slope+6.0206*float64(poles)) > 0.05 {
+				t.Errorf("%d poles at %v fall by %v dB an octave", poles, f, slope)
+			}
+			if g := LowpassGain(poles, f, 1e-6); math.Abs(g-1) > 1e-6 {
+				t.Errorf("%d poles at %v pass %v", poles, f, g)
+			}
+		}
+	}
+	for _, poles := range []int{2, 4} {
+		for _, f := range []float64{0.5, 0.7, 0.9} {
+			top := 0.0
+			for w := 0.2; w < 2; w += 0.0005 {
+				top = math.Max(top, LowpassGain(poles, f, w))
+			}
+			if math.Abs(db(top)-PeakDB(poles, f)) > 0.01 {
+				t.Errorf("%d poles at %v peak at %v dB, PeakDB says %v", poles, f, db(top), PeakDB(poles, f))
+			}
+		}
+	}
+}
+
+// Another slope: there and back is the same, the two are as bright as each other, and a 12 dB
+// filter has to go lower than one of 24 dB (common practice, no source).
+func TestEqualBrightness(t *testing.T) {
+	for _, f := range []float64{55, 110, 220, 440} {
+		for _, fc := range []float64{300, 800, 2500} {
+			for _, res := range []float64{0, 0.3, 0.6} {
+				if fc < 2*f {
+					continue // two poles cannot be so dark
+				}
+				to := EqualPeak(res, 4, 2)
+				x := EqualBrightness(f, fc, 4, 2, res, to)
+				if math.Abs(Brightness(f, x*fc, 2, to)/Brightness(f, fc, 4, res)-1) > 1e-6 {
+					t.Errorf("%v Hz through %v Hz at %v: the factor %v is not as bright", f, fc, res, x)
+				}
+				if res == 0 && x >= 1 {
+					t.Errorf("%v Hz through %v Hz: 12 dB at %v times the cutoff of 24 dB", f, fc, x)
+				}
+				if back := EqualBrightness(f, x*fc, 2, 4, to, res); res < 0.5 && math.Abs(x*back-1) > 1e-5 {
+					t.Errorf("%v Hz through %v Hz at %v: there %v, back %v", f, fc, res, x, back)
+				}
+			}
+		}
+	}
+	if x := EqualBrightness(110, 500, 4, 4, 0.5, 0.5); x != 1 {
+		t.Errorf("the same filter: %v", x)
+	}
+}
+
+func TestLevelsOfResonanceAndDrive(t *testing.T) {
+	// a ladder at self-oscillation has lost 1 + 4, or 13.98 dB (Stilson & Smith, ICMC 1996, from memory)
+	if got := BassLossDB(4, 1); math.Abs(got-13.9794) > 1e-3 || BassLossDB(2, 0.9) != 0 || BassLossDB(4, 0) != 0 {
+		t.Errorf("bass lost: %v dB", got)
+	}
+	// a triangle driven without end is a square: sqrt 3 louder, 4.77 dB
+	if got := OverloadDB(80); math.Abs(got-10*math.Log10(3)) > 0.02 {
+		t.Errorf("a square of a triangle is %v dB louder", got)
+	}
+	for g := -20.0; g < 40; g += 5 {
+		if OverloadDB(g+5) <= OverloadDB(g) {
+			t.Errorf("driven harder at %v dB it is no louder", g)
+		}
+	}
+}

@@ -69,3 +69,98 @@ func EqualPeak(fraction float64, from, to int) float64 {
 	}
 	return (lo + hi) / 2
 }
+
+// LowpassGain gives the gain of a low-pass at w times its cutoff over that of its passband, for
+// 1 to 4 poles at a fraction of the way to self-oscillation. One pole and two are circuit theory,
+// three are two with one more, four a ladder (Stilson & Smith, ICMC 1996, from memory).
+func LowpassGain(poles int, fraction, w float64) float64 {
+	fraction = math.Min(math.Max(fraction, 0), 0.98)
+	two := func() float64 { return 1 / math.Hypot(1-w*w, 2*(1-fraction)*w) }
+	switch {
+	case poles <= 1:
+		return 1 / math.Hypot(1, w)
+	case poles == 2:
+		return two()
+	case poles == 3:
+		return two() / math.Hypot(1, w)
+	}
+	return LadderGain(w, 4*fraction) * (1 + 4*fraction)
+}
+
+// Brightness gives the centroid, in hertz, of a saw of frequency f through a low-pass with its
+// cutoff at fc: its harmonics up to 16 kHz weighed by their power.
+func Brightness(f, fc float64, poles int, fraction float64) float64 {
+	var sum, weighed float64
+	for k := 1; float64(k)*f <= 16000 && k <= 400; k++ {
+		h := float64(k) * f
+		a := LowpassGain(poles, fraction, h/fc) / float64(k)
+		sum += a * a
+		weighed += a * a * h
+	}
+	if sum == 0 {
+		return f
+	}
+	return weighed / sum
+}
+
+// EqualBrightness gives the factor on a cutoff at which a low-pass of other poles is as bright on
+// a saw of frequency f. It is 1 where none does: two poles can hardly be as dark as four when the
+// cutoff is below the note.
+func EqualBrightness(f, fc float64, from, to int, fraction, toFraction float64) float64 {
+	if from == to && fraction == toFraction || f <= 0 || fc <= 0 {
+		return 1
+	}
+	want := Brightness(f, fc, from, fraction)
+	over := func(x float64) float64 { return Brightness(f, x*fc, to, toFraction) - want }
+	// a resonant peak that passes a harmonic makes the way up uneven: the nearest crossing counts
+	step := math.Exp2(1.0 / 8)
+	lo, hi := 1.0, 1.0
+	for i := 0; ; i++ {
+		if i == 24 {
+			return 1
+		}
+		up, down := math.Pow(step, float64(i)), math.Pow(step, -float64(i))
+		if over(up) < 0 != (over(up*step) < 0) {
+			lo, hi = up, up*step
+			break
+		}
+		if over(down/step) < 0 != (over(down) < 0) {
+			lo, hi = down/step, down
+			break
+		}
+	}
+	rising := over(lo) < 0
+	for range 40 {
+		mid := math.Sqrt(lo * hi)
+		if over(mid) < 0 == rising {
+			lo = mid
+		} else {
+			hi = mid
+		}
+	}
+	return math.Sqrt(lo * hi)
+}
+
+// BassLossDB gives how many decibels a low-pass's passband falls as its resonance goes up: a ladder
+// without compensation by 1 + k (Stilson & Smith, ICMC 1996, from memory), two poles by nothing.
+func BassLossDB(poles int, fraction float64) float64 {
+	if poles <= 2 {
+		return 0
+	}
+	return 20 * math.Log10(1+4*math.Min(math.Max(fraction, 0), 1))
+}
+
+// OverloadDB gives how much louder a triangle wave of full level gets when it is driven by a gain
+// in decibels into tanh saturation: the ratio of effective values.
+func OverloadDB(gain float64) float64 {
+	const n = 256
+	g := math.Pow(10, gain/20)
+	var plain, driven float64
+	for i := range n {
+		x := (float64(i) + 0.5) / n
+		plain += x * x
+		y := math.Tanh(g * x)
+		driven += y * y
+	}
+	return 10 * math.Log10(driven/plain)
+}

@@ -105,7 +105,7 @@ func (s *search) prepare() {
 	var list []entry
 	for i := range s.src.Modules {
 		if m := &s.src.Modules[i]; m.Used() && m.Kind != meaning.Atten {
-			list = append(list, entry{i, leaveOut(m)})
+			list = append(list, entry{i, s.t.policy.leaveOut(m)})
 		}
 	}
 	sort.SliceStable(list, func(a, b int) bool {
@@ -168,7 +168,7 @@ func (s *search) prepareRoutes() {
 	for i := range s.src.Routes {
 		if s.src.Routes[i].Used() {
 			s.routes = append(s.routes, i)
-			w[i] = routeWeight(s.src, &s.src.Routes[i])
+			w[i] = s.t.policy.routeWeight(s.src, &s.src.Routes[i])
 		}
 	}
 	sort.SliceStable(s.routes, func(a, b int) bool {

@@ -93,17 +93,17 @@ func onTarget(p meaning.Param, w, r *meaning.Module) q.Quantity {
 }
 
 // moduleCost gives what it costs to play w by r, in the unit of meaning's weights.
-func moduleCost(w, r *meaning.Module) float64 {
+func (pol *policy) moduleCost(w, r *meaning.Module) float64 {
 	spec := meaning.SpecOf(w.Kind)
 	var cost float64
 	for i := range spec.Params {
-		cost += paramCost(&spec.Params[i], w, r)
+		cost += pol.paramCost(&spec.Params[i], w, r)
 	}
-	return cost * costUnit(spec)
+	return cost * pol.costUnit(spec)
 }
 
 // costUnit turns the sum of paramCost into the unit of meaning's weights.
-func costUnit(spec *meaning.KindSpec) float64 {
+func (pol *policy) costUnit(spec *meaning.KindSpec) float64 {
 	var sum float64
 	for i := range spec.Params {
 		sum += spec.Params[i].Weight
@@ -111,10 +111,10 @@ func costUnit(spec *meaning.KindSpec) float64 {
 	if sum == 0 {
 		return 0
 	}
-	return spec.Weight / math.Sqrt(sum)
+	return pol.kind(spec.Kind) * spec.Weight / math.Sqrt(sum)
 }
 
-func paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
+func (pol *policy) paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
 	_, hasW := w.Params[p.Name]
 	got, hasR := r.Params[p.Name]
 	if !hasW && !hasR || !relevant(w, p.Name) {
@@ -126,12 +126,12 @@ func paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
 	want := onTarget(*p, w, r)
 	d, _ := compare(*p, want, got.Quantity, w, r)
 	// what the source itself leaves open costs nothing
-	return p.Weight * loss(math.Max(0, math.Abs(d)-want.Tol)/p.JND)
+	return p.Weight * pol.param(w.Kind, p.Name) * loss(math.Max(0, math.Abs(d)-want.Tol)/p.JND)
 }
 
 // leaveOut gives what it costs to lose a module: its kind's weight, less for a quiet one.
-func leaveOut(w *meaning.Module) float64 {
-	weight := meaning.SpecOf(w.Kind).Weight
+func (pol *policy) leaveOut(w *meaning.Module) float64 {
+	weight := pol.kind(w.Kind) * meaning.SpecOf(w.Kind).Weight
 	for _, name := range []string{"level", "output", "mix"} {
 		if v, ok := w.Params[name]; ok && !v.Off {
 			if v.Dim == q.DimLevel {
@@ -145,7 +145,7 @@ func leaveOut(w *meaning.Module) float64 {
 
 // routeWeight gives what it costs to lose a route: most for what shapes level and cutoff,
 // and the less the shallower it is.
-func routeWeight(src *meaning.Meaning, r *meaning.Route) float64 {
+func (pol *policy) routeWeight(src *meaning.Meaning, r *meaning.Route) float64 {
 	weight := meaning.SpecOf(meaning.RouteKind).Weight
 	id, param := meaning.Split(r.To[0])
 	if m := src.Module(id); m != nil {
@@ -162,10 +162,18 @@ func routeWeight(src *meaning.Meaning, r *meaning.Route) float64 {
 	if r.Via != "" {
 		weight *= 0.6
 	}
-	return weight
+	return weight * pol.sourceOf(src, r)
 }
 
 func isKind(m *meaning.Meaning, id string, k meaning.Kind) bool {
 	d := m.Module(id)
 	return d != nil && d.Kind == k
+}
+
+// sourceOf gives the factor on a route by what drives it.
+func (pol *policy) sourceOf(src *meaning.Meaning, r *meaning.Route) float64 {
+	if m := src.Module(r.From); m != nil {
+		return pol.source(string(m.Kind))
+	}
+	return pol.source(r.From)
 }

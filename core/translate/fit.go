@@ -80,12 +80,13 @@ type target struct {
 	classes  []slotClass
 	home     []int    // by control: the position to take of equals
 	pitchRef []string // by module: its pitch, where it is an oscillator
+	policy   *policy
 }
 
 // newTarget prepares a panel to be set. Of equals the position at init is taken, or, where the
 // source is the same panel, the one that the source has.
-func newTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *panel.State) *target {
-	t := &target{Compiled: dst, tempo: tempo, scratch: meaning.Module{Params: map[string]meaning.Value{}}, pitchRef: make([]string, len(dst.Modules))}
+func newTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *panel.State, pol *policy) *target {
+	t := &target{Compiled: dst, policy: pol, tempo: tempo, scratch: meaning.Module{Params: map[string]meaning.Value{}}, pitchRef: make([]string, len(dst.Modules))}
 	for i := range dst.Modules {
 		switch meaning.Kind(dst.Modules[i].Kind) {
 		case meaning.Osc, meaning.Sub, meaning.Operator:
@@ -136,7 +137,7 @@ func (t *target) fit(mi int, w *meaning.Module, s *panel.State, l locks, taken m
 			}
 			out := t.follow(mi, w, s, l, taken, fixed)
 			t.ModuleInto(&t.scratch, mi, s, t.tempo)
-			c := moduleCost(w, &t.scratch)
+			c := t.policy.moduleCost(w, &t.scratch)
 			for _, a := range out {
 				if a.at.Index != t.home[a.control] {
 					c += 1e-7 // of equals, the one at home
@@ -178,9 +179,9 @@ func (t *target) hopeless(mi int, w *meaning.Module, s *panel.State, best float6
 	spec := meaning.SpecOf(w.Kind)
 	sum := 0.0
 	for _, n := range decided {
-		sum += paramCost(&spec.Params[n], w, &t.scratch)
+		sum += t.policy.paramCost(&spec.Params[n], w, &t.scratch)
 	}
-	return sum*costUnit(spec) > best
+	return sum*t.policy.costUnit(spec) > best
 }
 
 // follow sets the controls that are not structural, parameter by parameter, and gives all

@@ -336,6 +336,12 @@ func (j *job) moduleLine(g *Gloss, m *meaning.Module, name, part string, own q.Q
 	g.Target = j.shownBy(tm.ID + "." + name)
 	want := onTarget(p, m, r)
 	want.Tol = v.Tol
+	if id, ok := j.castID(m.ID); ok {
+		if a, ok := j.adjust[id+"."+name]; ok {
+			want.Value = a.value
+			g.Reason = strings.TrimPrefix(g.Reason+"; "+a.note, "; ")
+		}
+	}
 	g.Reached = figure(got.Quantity)
 	j.judge(g, p, want, got.Quantity, m, r)
 	j.explain(g, p, v, got, want, m, r, ti)

@@ -106,10 +106,10 @@ func (j *job) caseOf(wheel float64) *rules.Case {
 	}
 	c.Weight = func(id string) float64 {
 		if m := j.cast.Module(id); m != nil {
-			return leaveOut(m)
+			return j.t.policy.leaveOut(m)
 		}
 		if r := j.cast.Route(id); r != nil && len(r.To) > 0 {
-			return routeWeight(j.cast, r)
+			return j.t.policy.routeWeight(j.cast, r)
 		}
 		return 0
 	}

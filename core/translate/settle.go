@@ -55,7 +55,7 @@ func settle(t *target, src *meaning.Meaning, a allocation) *settled {
 			taken[k] = true
 		}
 	}
-	for _, i := range sourceOrder(src) {
+	for _, i := range t.sourceOrder(src) {
 		j, ok := a.module[src.Modules[i].ID]
 		if !ok {
 			continue
@@ -88,7 +88,7 @@ func reusable(best []assignment, l locks, taken map[int]bool) bool {
 }
 
 // sourceOrder lists the used modules, dearest first.
-func sourceOrder(src *meaning.Meaning) []int {
+func (t *target) sourceOrder(src *meaning.Meaning) []int {
 	var out []int
 	for i := range src.Modules {
 		if src.Modules[i].Used() {
@@ -96,7 +96,7 @@ func sourceOrder(src *meaning.Meaning) []int {
 		}
 	}
 	for i := 1; i < len(out); i++ { // few: insertion keeps it stable
-		for j := i; j > 0 && leaveOut(&src.Modules[out[j]]) > leaveOut(&src.Modules[out[j-1]]); j-- {
+		for j := i; j > 0 && t.policy.leaveOut(&src.Modules[out[j]]) > t.policy.leaveOut(&src.Modules[out[j-1]]); j-- {
 			out[j], out[j-1] = out[j-1], out[j]
 		}
 	}

@@ -25,7 +25,7 @@ var Verdicts = []Verdict{Held, Near, Bent, Recast, LeftOut, Idle}
 // School is the policy of a translation.
 type School string
 
-// The schools. Only Numbers is built; the others are refused until they are.
+// The schools; see Schools for what they do.
 const (
 	Numbers School = "numbers"
 	Ear     School = "ear"

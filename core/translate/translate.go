@@ -34,10 +34,12 @@ type job struct {
 	recasts []*rules.Recast
 	penalty float64
 	cut     int // trials of rules that met their limit
-	plan    allocation
-	set     *settled
-	got     *meaning.Meaning
-	over    map[int]bool
+	// adjust holds what the school sets otherwise, by parameter of the meaning that is played
+	adjust map[string]adjusted
+	plan   allocation
+	set    *settled
+	got    *meaning.Meaning
+	over   map[int]bool
 }
 
 // Translate sets a patch on another panel. The patch has to stand on src; the error
@@ -52,8 +54,9 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	if opt.School == "" {
 		opt.School = Numbers
 	}
-	if opt.School != Numbers {
-		return nil, nil, fmt.Errorf("the school %q is not built yet: only %q is", opt.School, Numbers)
+	school := SpecOfSchool(opt.School)
+	if school == nil {
+		return nil, nil, fmt.Errorf("expected a school: numbers, ear or feel, got %q", opt.School)
 	}
 	if p.Panel != src.ID {
 		return nil, nil, fmt.Errorf("patch %s stands on %s, not on %s", p.ID, p.Panel, src.ID)
@@ -77,9 +80,15 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	if tempo == 0 {
 		tempo = panel.DefaultTempo
 	}
-	j := &job{src: src, patch: p, from: from, wanted: src.Mean(from, tempo), t: newTarget(dst, tempo, src, from), over: map[int]bool{}}
+	j := &job{src: src, patch: p, from: from, wanted: src.Mean(from, tempo), t: newTarget(dst, tempo, src, from, policyOf(school, p.Kind)), over: map[int]bool{}}
 	j.recast(p.Wheel)
 	j.set = settle(j.t, j.cast, j.plan)
+	if school.School != Numbers && !j.samePanel() {
+		j.got = dst.Mean(j.set.state, tempo)
+		if j.compensate() {
+			j.set = settle(j.t, j.cast, j.plan)
+		}
+	}
 	if j.samePanel() {
 		for k := range src.Controls {
 			if src.OnlyWritten(k) {
@@ -171,7 +180,7 @@ func (j *job) planOf() Plan {
 		if !m.Used() || m.Kind == meaning.Atten {
 			continue
 		}
-		pair := Pair{Source: m.ID, SourceLabel: m.Label, Cost: leaveOut(m)}
+		pair := Pair{Source: m.ID, SourceLabel: m.Label, Cost: j.t.policy.leaveOut(m)}
 		p.Whole += pair.Cost
 		k, ok := j.placed(m.ID)
 		if ok {
@@ -190,7 +199,7 @@ func (j *job) planOf() Plan {
 			continue
 		}
 		c := j.choice(r)
-		p.Whole += routeWeight(j.wanted, r)
+		p.Whole += j.t.policy.routeWeight(j.wanted, r)
 		pair := Pair{Source: r.ID, SourceLabel: r.Label, Cost: c.cost, Reason: c.reason}
 		if by := j.recastOf(r.ID); by != nil {
 			pair.Rule, pair.Reason = by.Rule.ID, by.Text

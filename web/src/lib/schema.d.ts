@@ -912,6 +912,13 @@ export interface components {
             target: components["schemas"]["PanelRef"];
             why: string;
         };
+        Change: {
+            control: string;
+            is: string;
+            label: string;
+            was: string;
+            why: string;
+        };
         Check: {
             detail?: string;
             id: string;
@@ -1554,6 +1561,12 @@ export interface components {
             unit: string;
             wanted?: components["schemas"]["Figure"];
         };
+        SchoolSpec: {
+            compensates: string[];
+            label: string;
+            says: string;
+            school: string;
+        };
         Section: {
             id: string;
             label: string;
@@ -1622,10 +1635,12 @@ export interface components {
             updated: string;
         };
         SheetView: {
+            against: components["schemas"]["Change"][];
             dialIn: components["schemas"]["DialIn"];
             id: number;
             newer: string;
             pending: components["schemas"]["Pending"];
+            schools: components["schemas"]["SchoolSpec"][];
             sheet: components["schemas"]["Sheet"];
             targets: components["schemas"]["PanelRow"][];
             ticks: string[];

@@ -239,7 +239,11 @@
     else if (e.key === "v") idle = !idle;
     else if (e.key === "d") route.go(`/sheets/${id}/dial-in`);
     else if (e.key === "p") plan = !plan;
-    else if (e.key === "b" && sheet)
+    else if (e.key === "s" && sheet && view) {
+      const all = view.schools.map((x) => x.school);
+      const now = all.indexOf(sheet.school);
+      void turnTo(sheet.target.id, all[(now + 1) % all.length] ?? "numbers");
+    } else if (e.key === "b" && sheet)
       route.go(`/patches/${part(sheet.patch)}/targets`);
     else if (e.key === "Escape") {
       if (plan) plan = false;
@@ -253,6 +257,9 @@
     e.preventDefault();
   }
   let plan = $state(false);
+  const school = $derived(
+    view?.schools.find((s) => s.school === sheet?.school),
+  );
   const failing = $derived(sheet?.audit.filter((c) => !c.ok) ?? []);
   const pair = $derived.by(() => {
     const owner = chosen?.param.slice(0, chosen.param.lastIndexOf("."));
@@ -302,9 +309,10 @@
           sheet &&
           turnTo(sheet.target.id, (e.target as HTMLSelectElement).value)}
       >
-        <SelectItem value="numbers" text="by numbers" />
-        <SelectItem value="ear" text="by ear (not built yet)" disabled />
-        <SelectItem value="feel" text="by feel (not built yet)" disabled />
+        {#each view.schools as s (s.school)}<SelectItem
+            value={s.school}
+            text={s.label}
+          />{/each}
       </Select>
       <div
         class="sum"
@@ -358,12 +366,41 @@
         <Button size="small" href={`/sheets/${id}/dial-in`}>Dial in</Button>
       </div>
     </div>
-    {#if sheet.notes.length > 0 || view.newer || failing.length > 0}
+    {#if sheet.notes.length > 0 || view.newer || failing.length > 0 || sheet.school !== "numbers"}
       <div class="notes small">
         {#each failing as c (c.id)}<span class="red"
             >{c.id} fails: {c.detail}</span
           >{/each}
         {#each sheet.notes as n, i (i)}<span>{n}</span>{/each}
+        {#if school && sheet.school !== "numbers"}
+          <details class="against">
+            <summary
+              >{school.label}: {school.says}. {view.against.length === 0
+                ? "Nothing is set otherwise than by numbers."
+                : view.against.length === 1
+                  ? "1 control is set otherwise than by numbers."
+                  : `${view.against.length} controls are set otherwise than by numbers.`}</summary
+            >
+            <table class="lines">
+              <thead
+                ><tr
+                  ><th>Control</th><th>By numbers</th><th>{school.label}</th><th
+                    >Why</th
+                  ></tr
+                ></thead
+              >
+              <tbody>
+                {#each view.against as c (c.control)}
+                  <tr
+                    ><td>{c.label}</td><td class="num">{c.was}</td><td
+                      class="num">{c.is}</td
+                    ><td class="reason">{c.why}</td></tr
+                  >
+                {/each}
+              </tbody>
+            </table>
+          </details>
+        {/if}
         {#if view.newer}<span class="red"
             >Since this sheet was made {view.newer}.
             <button
@@ -564,6 +601,12 @@
 {/if}
 
 <style>
+  .against table {
+    margin: 0.25rem 0;
+  }
+  .against summary {
+    cursor: pointer;
+  }
   .sheet {
     display: flex;
     flex-direction: column;
