@@ -80,7 +80,7 @@ func (s *Server) sheetRow(row *store.Sheet) (SheetRow, error) {
 }
 
 func (j *job) options() translate.Options {
-	return translate.Options{School: translate.School(j.row.School), Layer: j.row.Layer, Overrides: j.over}
+	return translate.Options{School: translate.School(j.row.School), Layer: j.row.Layer, Overrides: j.over, Choices: j.choices}
 }
 
 // sample loads the demo's panels and patches beside what is there; what has the same name
@@ -473,6 +473,64 @@ func (s *Server) tick(c *echo.Context, on bool) error {
 		return err
 	}
 	return s.answerSheet(c, j)
+}
+
+// choose decides about one part of a sheet's patch: keep, not needed or as usual, and which rules
+// it is not to be made by.
+func (s *Server) choose(c *echo.Context) error {
+	b, err := body[PartChoice](c)
+	if err != nil {
+		return err
+	}
+	j, err := s.sheet(c)
+	if err != nil {
+		return err
+	}
+	now := translate.Choices{Weight: map[string]float64{}, Refuse: map[string][]string{}}
+	for k, v := range j.choices.Weight {
+		now.Weight[k] = v
+	}
+	for k, v := range j.choices.Refuse {
+		now.Refuse[k] = v
+	}
+	delete(now.Weight, b.Part)
+	delete(now.Refuse, b.Part)
+	what := b.Part + " as usual"
+	switch b.Matters {
+	case "keep":
+		now.Weight[b.Part], what = translate.Keep, "keep "+b.Part
+	case "not needed":
+		now.Weight[b.Part], what = translate.NotNeeded, b.Part+" does not matter"
+	case "", "as usual":
+	default:
+		return badRequest{fmt.Errorf("expected keep, not needed or as usual, got %q", b.Matters)}
+	}
+	if len(b.Refuse) > 0 {
+		now.Refuse[b.Part], what = b.Refuse, b.Part+" not by "+strings.Join(b.Refuse, ", ")
+	}
+	j.choices = now
+	if _, err := translate.Translate(j.src, j.patch, j.dst, j.options()); err != nil {
+		return err
+	}
+	if j.row, err = s.store.Choose(j.row.ID, what, now); err != nil {
+		return err
+	}
+	return s.answerSheet(c, j)
+}
+
+func (s *Server) alternatives(c *echo.Context) error {
+	j, err := s.sheet(c)
+	if err != nil {
+		return err
+	}
+	all, err := translate.Alternatives(j.src, j.patch, j.dst, j.options(), c.QueryParam("part"))
+	if err != nil {
+		if translate.Faults(err) != nil {
+			return err
+		}
+		return badRequest{err}
+	}
+	return c.JSON(http.StatusOK, Ways{Ways: all})
 }
 
 // ranking translates a patch to every instrument, or to those named in targets (ids by commas),

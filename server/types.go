@@ -55,6 +55,19 @@ type PatchList struct {
 	Pending Pending    `json:"pending"`
 }
 
+// PartChoice decides about one part of a patch: keep, not needed, or as usual; Refuse lists the
+// rules it is not to be made by.
+type PartChoice struct {
+	Part    string   `json:"part"`
+	Matters string   `json:"matters"`
+	Refuse  []string `json:"refuse"`
+}
+
+// Ways lists the ways to make a part, the cheapest first.
+type Ways struct {
+	Ways []translate.Alternative `json:"ways"`
+}
+
 // Ranking says which instruments carry a patch best.
 type Ranking struct {
 	Patch   PatchRow            `json:"patch"`

@@ -385,6 +385,7 @@ type job struct {
 	patch    *patch.Patch
 	src, dst *panel.Compiled
 	over     map[string]string
+	choices  translate.Choices
 }
 
 func (s *Server) job(row *store.Sheet) (*job, error) {
@@ -404,5 +405,9 @@ func (s *Server) job(row *store.Sheet) (*job, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &job{row: row, patch: p, src: src, dst: dst, over: over}, nil
+	choices, err := row.ChoicesOf()
+	if err != nil {
+		return nil, err
+	}
+	return &job{row: row, patch: p, src: src, dst: dst, over: over, choices: choices}, nil
 }

@@ -31,6 +31,7 @@ var migrations = []migration{
 		`CREATE TABLE drafts (id TEXT PRIMARY KEY, base INTEGER NOT NULL, name TEXT NOT NULL, document BLOB NOT NULL, updated_at DATETIME NOT NULL)`,
 		`CREATE TABLE versions (patch TEXT NOT NULL, number INTEGER NOT NULL, note TEXT NOT NULL, document BLOB NOT NULL, at DATETIME NOT NULL, PRIMARY KEY (patch, number))`,
 	}},
+	{3, []string{`ALTER TABLE sheets ADD COLUMN choices BLOB`}},
 }
 
 // migrate brings the database to the newest schema, one transaction a step.

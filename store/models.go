@@ -36,6 +36,7 @@ type Sheet struct {
 	TargetRevision int
 	School         string
 	Overrides      []byte // JSON object, control to reading
+	Choices        []byte // JSON of translate.Choices; none where nothing has been chosen
 	CreatedAt      time.Time
 	UpdatedAt      time.Time
 }

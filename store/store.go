@@ -314,6 +314,38 @@ func (s *Sheet) OverrideMap() (map[string]string, error) {
 	return all, err
 }
 
+// Choose keeps what has been decided about parts of a sheet's patch.
+func (s *Store) Choose(id uint, what string, choices translate.Choices) (*Sheet, error) {
+	var out Sheet
+	err := s.change(what, func(c *changing) error {
+		if err := c.tx.First(&out, "id = ?", id).Error; err != nil {
+			return found(err)
+		}
+		before := out
+		doc, err := json.Marshal(choices)
+		if err != nil {
+			return err
+		}
+		if string(doc) == string(out.Choices) || len(out.Choices) == 0 && string(doc) == "{}" {
+			return errNothing
+		}
+		out.Choices, out.UpdatedAt = doc, s.now()
+		return c.save(&before, &out)
+	})
+	if err != nil {
+		return nil, err
+	}
+	return &out, nil
+}
+
+// ChoicesOf gives what has been decided about parts of the sheet's patch.
+func (s *Sheet) ChoicesOf() (c translate.Choices, err error) {
+	if len(s.Choices) > 0 {
+		err = json.Unmarshal(s.Choices, &c)
+	}
+	return c, err
+}
+
 // SetTick ticks a line, or takes the tick away.
 func (s *Store) SetTick(sheet uint, key string, on bool) error {
 	what := "tick " + key

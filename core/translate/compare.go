@@ -99,7 +99,7 @@ func (pol *policy) moduleCost(w, r *meaning.Module) float64 {
 	for i := range spec.Params {
 		cost += pol.paramCost(&spec.Params[i], w, r)
 	}
-	return cost * pol.costUnit(spec)
+	return cost * pol.costUnit(spec) * pol.chosen(w.ID)
 }
 
 // costUnit turns the sum of paramCost into the unit of meaning's weights.
@@ -131,7 +131,7 @@ func (pol *policy) paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
 
 // leaveOut gives what it costs to lose a module: its kind's weight, less for a quiet one.
 func (pol *policy) leaveOut(w *meaning.Module) float64 {
-	weight := pol.kind(w.Kind) * meaning.SpecOf(w.Kind).Weight
+	weight := pol.kind(w.Kind) * pol.chosen(w.ID) * meaning.SpecOf(w.Kind).Weight
 	for _, name := range []string{"level", "output", "mix"} {
 		if v, ok := w.Params[name]; ok && !v.Off {
 			if v.Dim == q.DimLevel {
@@ -162,7 +162,7 @@ func (pol *policy) routeWeight(src *meaning.Meaning, r *meaning.Route) float64 {
 	if r.Via != "" {
 		weight *= 0.6
 	}
-	return weight * pol.sourceOf(src, r)
+	return weight * pol.sourceOf(src, r) * pol.chosen(r.ID)
 }
 
 func isKind(m *meaning.Meaning, id string, k meaning.Kind) bool {

@@ -181,7 +181,7 @@ func (t *target) hopeless(mi int, w *meaning.Module, s *panel.State, best float6
 	for _, n := range decided {
 		sum += t.policy.paramCost(&spec.Params[n], w, &t.scratch)
 	}
-	return sum*t.policy.costUnit(spec) > best
+	return sum*t.policy.costUnit(spec)*t.policy.chosen(w.ID) > best
 }
 
 // follow sets the controls that are not structural, parameter by parameter, and gives all

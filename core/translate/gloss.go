@@ -635,7 +635,11 @@ func (j *job) routeLine(g *Gloss, r *meaning.Route, name string, own q.Quantity)
 	c := j.choice(r)
 	if by := j.recastOf(r.ID); by != nil {
 		g.Verdict, g.Reason = Recast, by.Text
-		ref, _ := j.where(r.ID + ".depth")
+		if by.Gone[r.ID] {
+			g.Verdict, g.Reason = LeftOut, by.Text+": what it moves is not there"
+			return
+		}
+		ref, _, _ := j.where(r.ID + ".depth")
 		id, param := meaning.Split(ref)
 		if n := j.cast.Module(id); n != nil {
 			j.recastOnto(g, n, param)

@@ -46,10 +46,7 @@ func Rank(src *panel.Compiled, p *patch.Patch, targets []*panel.Compiled, opt Op
 }
 
 func carried(s *Sheet) Carried {
-	c := Carried{Target: s.Target, Cost: round(s.Plan.Cost, 3), Share: 1, Summary: s.Summary, Lost: []string{}, Recast: []string{}, Clean: s.Clean()}
-	if s.Plan.Whole > 0 {
-		c.Share = round(max(0, 1-s.Plan.Cost/s.Plan.Whole), 4)
-	}
+	c := Carried{Target: s.Target, Cost: round(s.Plan.Cost, 3), Share: s.share(), Summary: s.Summary, Lost: []string{}, Recast: []string{}, Clean: s.Clean()}
 	var lost []Pair
 	for _, list := range [][]Pair{s.Plan.Modules, s.Plan.Routes} {
 		for _, x := range list {

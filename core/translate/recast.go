@@ -50,6 +50,9 @@ func (j *job) bestOf(rule *rules.Rule, known knownFits, wheel float64) (best *ru
 	c := j.caseOf(wheel)
 	limit := j.plan.cost - worthwhile
 	for _, r := range rule.Try(c) {
+		if j.refused(&r) {
+			continue
+		}
 		saved := 0.0 // what the parts themselves cost now is the most that can be saved
 		for _, id := range r.Parts {
 			saved += c.Weight(id)
@@ -118,8 +121,8 @@ func (j *job) caseOf(wheel float64) *rules.Case {
 
 // where follows a parameter of the source's meaning ("osc3.level") through the recasts. by is
 // the last of them that makes its part by other means; ref is empty where the parameter goes
-// with the whole.
-func (j *job) where(ref string) (now string, by *rules.Recast) {
+// with the whole, or, with lost, where what makes the part has nothing for it.
+func (j *job) where(ref string) (now string, by *rules.Recast, lost bool) {
 	for _, r := range j.recasts {
 		id, _ := meaning.Split(ref)
 		is := contains(r.Parts, id)
@@ -132,11 +135,11 @@ func (j *job) where(ref string) (now string, by *rules.Recast) {
 			continue
 		}
 		if !mapped {
-			return "", orRecast(by, r)
+			return "", orRecast(by, r), moved
 		}
 		ref = to
 	}
-	return ref, by
+	return ref, by, false
 }
 
 func orRecast(a, b *rules.Recast) *rules.Recast {
@@ -195,7 +198,7 @@ func (j *job) recastOf(id string) *rules.Recast {
 
 // choice gives how a route of the source is made; none where it has been made by other means.
 func (j *job) choice(r *meaning.Route) routeChoice {
-	ref, _ := j.where(r.ID + ".depth")
+	ref, _, _ := j.where(r.ID + ".depth")
 	id, _ := meaning.Split(ref)
 	for i := range j.cast.Routes {
 		if j.cast.Routes[i].ID == id {
@@ -208,7 +211,7 @@ func (j *job) choice(r *meaning.Route) routeChoice {
 // recastLine fills the line of a parameter that is made by other means. It gives false where
 // the parameter has not been touched, and the line is made as ever.
 func (j *job) recastLine(g *Gloss, m *meaning.Module, name string) bool {
-	ref, by := j.where(m.ID + "." + name)
+	ref, by, lost := j.where(m.ID + "." + name)
 	if ref == m.ID+"."+name {
 		return false
 	}
@@ -239,6 +242,8 @@ func (j *job) recastLine(g *Gloss, m *meaning.Module, name string) bool {
 	}
 	g.Verdict, g.Reason = Recast, by.Text
 	switch {
+	case lost:
+		g.Verdict, g.Reason = LeftOut, by.Text+": there it has no "+p.Label
 	case n != nil:
 		j.recastOnto(g, n, param)
 	case r != nil:

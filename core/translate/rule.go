@@ -84,8 +84,7 @@ func (j *job) rule(g *Gloss) *Rule {
 		return r
 	}
 	if g.Verdict == Recast && (g.Reached == nil || g.Reached.Quantity.Dim != g.Wanted.Quantity.Dim) {
-		r.Named, r.Explanation = true, "Made by other means: the two are not on one axis. "+g.Reason
-		return r
+		r.Target, r.Explanation = nil, "Made by other means: the target has no scale on this axis. "+g.Reason+"."
 	}
 	w := g.Wanted.Quantity
 	r.Geometric = w.Dim.Geometric()

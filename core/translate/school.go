@@ -70,9 +70,12 @@ func SpecOfSchool(s School) *SchoolSpec {
 type policy struct {
 	school *SchoolSpec
 	patch  weights
+	parts  map[string]float64 // what somebody has chosen, by the id of the source's part
 }
 
-func policyOf(s *SchoolSpec, kind string) *policy { return &policy{s, byPatch[kind]} }
+func policyOf(s *SchoolSpec, kind string, c Choices) *policy {
+	return &policy{s, byPatch[kind], c.Weight}
+}
 
 func factor[K comparable](m map[K]float64, k K) float64 {
 	if f, ok := m[k]; ok {
@@ -249,7 +252,7 @@ func (j *job) note() q.Frequency {
 				weighed += (b.End - b.At) * float64(b.Key)
 			}
 			if sum > 0 {
-				return q.Note(weighed / sum).Frequency()
+				return q.Note(math.Round(weighed / sum)).Frequency()
 			}
 		}
 	}

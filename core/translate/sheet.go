@@ -187,6 +187,10 @@ type Sheet struct {
 	Summary   map[Verdict]int   `json:"summary"`
 	Audit     []Check           `json:"audit"`
 	Overrides map[string]string `json:"overrides"`
+	// Choices are what somebody has decided about parts of the patch.
+	Choices Choices `json:"choices"`
+	// Measure lists what to measure to settle the lines that are open, the most useful first.
+	Measure []ToMeasure `json:"measure"`
 	// Notes say what holds for the whole sheet.
 	Notes []string `json:"notes"`
 }

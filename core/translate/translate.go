@@ -20,6 +20,8 @@ type Options struct {
 	Layer string
 	// Overrides are readings of the target that somebody chose, by control id.
 	Overrides map[string]string
+	// Choices are what somebody has decided about parts of the patch.
+	Choices Choices
 }
 
 // job is one translation on its way.
@@ -36,6 +38,7 @@ type job struct {
 	cut     int // trials of rules that met their limit
 	// adjust holds what the school sets otherwise, by parameter of the meaning that is played
 	adjust map[string]adjusted
+	refuse map[string][]string
 	plan   allocation
 	set    *settled
 	got    *meaning.Meaning
@@ -80,7 +83,11 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	if tempo == 0 {
 		tempo = panel.DefaultTempo
 	}
-	j := &job{src: src, patch: p, from: from, wanted: src.Mean(from, tempo), t: newTarget(dst, tempo, src, from, policyOf(school, p.Kind)), over: map[int]bool{}}
+	j := &job{src: src, patch: p, from: from, wanted: src.Mean(from, tempo), t: newTarget(dst, tempo, src, from, policyOf(school, p.Kind, opt.Choices)), over: map[int]bool{}}
+	if l := opt.Choices.check(func(id string) bool { return j.wanted.Module(id) != nil || j.wanted.Route(id) != nil }); len(l) > 0 {
+		return nil, nil, l
+	}
+	j.refuse = opt.Choices.Refuse
 	j.recast(p.Wheel)
 	j.set = settle(j.t, j.cast, j.plan)
 	if school.School != Numbers && !j.samePanel() {
@@ -102,13 +109,14 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	j.got = dst.Mean(j.set.state, tempo)
 
 	s := &Sheet{Patch: p.ID, PatchName: p.Name, PatchKind: p.Kind, Layer: layer.ID, Layers: len(p.Layers), Tempo: float64(tempo),
-		Source: ref(src), Target: ref(dst), School: opt.School, Overrides: map[string]string{}, Cables: []Connection{}, Notes: []string{}, Summary: map[Verdict]int{}}
+		Source: ref(src), Target: ref(dst), School: opt.School, Choices: opt.Choices, Overrides: map[string]string{}, Cables: []Connection{}, Notes: []string{}, Summary: map[Verdict]int{}}
 	for k, v := range opt.Overrides {
 		s.Overrides[k] = v
 	}
 	s.Plan = j.planOf()
 	s.Recasts = j.recastings()
 	s.Glosses = j.glosses()
+	s.Measure = j.toMeasure(s.Glosses)
 	s.Settings = j.settings()
 	for _, c := range j.set.state.Cables {
 		s.Cables = append(s.Cables, Connection{From: c.From, To: c.To, FromLabel: dst.Points[dst.PointIndex(c.From)].Label, ToLabel: dst.Points[dst.PointIndex(c.To)].Label})
@@ -201,8 +209,10 @@ func (j *job) planOf() Plan {
 		c := j.choice(r)
 		p.Whole += j.t.policy.routeWeight(j.wanted, r)
 		pair := Pair{Source: r.ID, SourceLabel: r.Label, Cost: c.cost, Reason: c.reason}
-		if by := j.recastOf(r.ID); by != nil {
+		if by := j.recastOf(r.ID); by != nil && !by.Gone[r.ID] {
 			pair.Rule, pair.Reason = by.Rule.ID, by.Text
+		} else if by != nil {
+			pair.Reason = by.Text + ": what it moves is not there"
 		}
 		switch c.kind {
 		case "wired":

@@ -75,7 +75,7 @@ var stages = Rule{ID: "stages", Name: "Missing stages folded into the others",
 				v.Value += get(m, stage)
 				n.Params[into] = v
 				delete(n.Params, stage)
-				delete(e.Map, m.ID+"."+stage)
+				e.Map[m.ID+"."+stage] = n.ID + "." + into
 				said += ", " + stage + " of " + text(q.DimDuration, get(m, stage)) + " added to the " + into
 			}
 			if delay {
@@ -86,8 +86,10 @@ var stages = Rule{ID: "stages", Name: "Missing stages folded into the others",
 			}
 			if second {
 				add("decay2", "decay")
-				delete(n.Params, "break")
-				delete(n.Params, "slope")
+				for _, name := range []string{"break", "slope"} { // what the second decay fell from
+					delete(n.Params, name)
+					e.Map[m.ID+"."+name] = n.ID + ".decay"
+				}
 			}
 			e.Text = "the target has fewer stages" + said
 			out = append(out, e.Recast)

@@ -51,7 +51,10 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 			put(o, "level", level)
 			e.Map[m.ID+".wave"] = o.ID + ".wave"
 			e.Map[m.ID+".output"] = o.ID + ".level"
-			delete(e.Map, m.ID+".level")
+			e.Map[m.ID+".level"] = o.ID + ".level"
+			for _, r := range c.into(m.ID, "pm") {
+				delete(e.Gone, r.ID) // the wave has it in it
+			}
 			// what only modulated it goes with it: the wave stands for both
 			for _, r := range c.into(m.ID, "pm") {
 				if x := c.Meaning.Module(r.From); x != nil && x.ID != m.ID && c.Lost[x.ID] && off(x, "output") && len(c.from(x.ID)) == 1 {

@@ -105,7 +105,7 @@ var unison = Rule{ID: "unison", Name: "Unison for a detuned pair, and back",
 			v.Value += spread
 			b.Params["interval"] = v
 			e.Map[o.ID+".spread"] = b.ID + ".interval"
-			delete(e.Map, o.ID+".unison")
+			e.Map[o.ID+".unison"] = b.ID + ".interval"
 			out = append(out, e.Recast)
 		}
 		return out
@@ -132,7 +132,7 @@ var chord = Rule{ID: "chord", Name: "Chord memory by the intervals of oscillator
 			for _, name := range []string{"chord2", "chord3", "chord4", "chord5"} {
 				d := get(v, name)
 				delete(n.Params, name)
-				delete(e.Map, v.ID+"."+name)
+				delete(e.Map, v.ID+"."+name) // lost unless it is played below
 				if d == 0 {
 					continue
 				}

@@ -87,11 +87,11 @@ var fade = Rule{ID: "fade", Name: "Fade-in by the wheel",
 			n := e.change(m.ID)
 			delete(n.Params, "fade")
 			delete(n.Params, "delay")
-			delete(e.Map, m.ID+".fade")
-			delete(e.Map, m.ID+".delay")
 			for _, r := range c.from(m.ID) {
 				if r.Via == "" {
-					e.route(r.ID).Via = "wheel"
+					way := e.route(r.ID)
+					way.Via = "wheel"
+					e.Map[m.ID+".fade"], e.Map[m.ID+".delay"] = way.ID+".depth", way.ID+".depth"
 				}
 			}
 			out = append(out, e.Recast)

@@ -65,6 +65,8 @@ type Recast struct {
 	Text    string
 	Penalty float64
 	Meaning *meaning.Meaning
+	// Gone holds the routes that are lost with a part: what they moved is not there any more.
+	Gone map[string]bool
 	// Moved gives the new id of a module that has been changed or replaced.
 	Moved map[string]string
 	// Map says where a parameter of a part or of a moved module went: "osc3.level" is now
@@ -78,6 +80,10 @@ func (r *Rule) Try(c *Case) []Recast {
 	for i := range out {
 		out[i].Rule = r
 		for _, id := range out[i].Parts {
+			if out[i].Gone[id] {
+				out[i].Penalty += c.Weight(id)
+				continue
+			}
 			out[i].Penalty += r.Penalty * c.Weight(id)
 		}
 	}
@@ -179,7 +185,7 @@ func (c *Case) begin(text string, args ...any) *edit {
 	m := *c.Meaning
 	m.Modules = slices.Clone(m.Modules)
 	m.Routes = slices.Clone(m.Routes)
-	return &edit{Recast{Text: fmt.Sprintf(text, args...), Meaning: &m, Map: map[string]string{}, Moved: map[string]string{}}, map[string]bool{}}
+	return &edit{Recast{Text: fmt.Sprintf(text, args...), Meaning: &m, Map: map[string]string{}, Moved: map[string]string{}, Gone: map[string]bool{}}, map[string]bool{}}
 }
 
 // part notes that a module or route is made by other means.
@@ -252,6 +258,7 @@ func (e *edit) retarget(from, to string, param func(name string) string) {
 		if len(dest) == 0 && gone {
 			if r.Used() {
 				e.part(r.ID)
+				e.Gone[r.ID] = true
 			}
 			continue
 		}
@@ -270,7 +277,9 @@ func (e *edit) drop(id string) {
 			break
 		}
 	}
+	gone := maps.Clone(e.Gone)
 	e.retarget(id, id, func(string) string { return "" })
+	e.Gone = gone // what moved it goes with what it was for
 	kept := e.Meaning.Routes[:0:0]
 	for i := range e.Meaning.Routes {
 		if r := &e.Meaning.Routes[i]; r.From == id || r.Via == id {

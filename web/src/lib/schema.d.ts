@@ -713,6 +713,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{id}/alternatives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ways to make one part, the cheapest first */
+        get: operations["get-sheets-id-alternatives"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Decide about one part of the patch */
+        put: operations["put-sheets-id-choices"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/{id}/export.json": {
         parameters: {
             query?: never;
@@ -880,6 +914,16 @@ export interface components {
             verdict: string;
             wanted: components["schemas"]["Figure"];
         };
+        Alternative: {
+            by: string;
+            cost: number;
+            leftOut: boolean;
+            name: string;
+            refuse: string[];
+            rule: string;
+            share: number;
+            text: string;
+        };
         Answer: {
             left: string;
             leftValue: number;
@@ -924,6 +968,14 @@ export interface components {
             id: string;
             ok: boolean;
             what: string;
+        };
+        Choices: {
+            refuse?: {
+                [key: string]: string[];
+            };
+            weight?: {
+                [key: string]: number;
+            };
         };
         Connection: {
             from: string;
@@ -1337,6 +1389,11 @@ export interface components {
             neutral: string;
             sums: boolean;
         };
+        PartChoice: {
+            matters: string;
+            part: string;
+            refuse: string[];
+        };
         Patch: {
             format: string;
             id: string;
@@ -1596,6 +1653,7 @@ export interface components {
         Sheet: {
             audit: components["schemas"]["Check"][];
             cables: components["schemas"]["Connection"][];
+            choices: components["schemas"]["Choices"];
             glosses: components["schemas"]["Gloss"][];
             layer: string;
             layers: number;
@@ -1739,6 +1797,9 @@ export interface components {
             sources: string[];
             steps: components["schemas"]["StepView"][];
             units: components["schemas"]["UnitView"][];
+        };
+        Ways: {
+            ways: components["schemas"]["Alternative"][];
         };
         When: {
             control: string;
@@ -3493,6 +3554,74 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-sheets-id-alternatives": {
+        parameters: {
+            query?: {
+                part?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ways"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-sheets-id-choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartChoice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
             };
             /** @description What is wrong, as a problem (RFC 9457) */
             default: {

@@ -78,3 +78,5 @@ export type LayerView = S["LayerView"];
 export type Cable = S["Cable"];
 export type Found = S["Found"];
 export type Ranking = S["Ranking"];
+export type Alternative = S["Alternative"];
+export type Ways = S["Ways"];

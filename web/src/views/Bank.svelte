@@ -53,6 +53,7 @@
       stopped = true;
       return;
     }
+    if (patches.length === 0 || chosen.length === 0) return;
     [running, stopped, done, rows, failed] = [true, false, 0, {}, []];
     const wanted = [...chosen];
     for (const p of patches) {

@@ -19,6 +19,7 @@
     type SheetView,
   } from "../lib/types";
   import Readings from "../parts/Readings.svelte";
+  import PartChoice from "../parts/PartChoice.svelte";
   import PlanView from "../parts/PlanView.svelte";
   import RuleView from "../parts/RuleView.svelte";
   import Verdict from "../parts/Verdict.svelte";
@@ -531,6 +532,15 @@
               <Verdict verdict={a.verdict} />
             </p>
           {/each}
+          {#if pair}
+            <PartChoice
+              {id}
+              {sheet}
+              source={pair.source}
+              label={pair.sourceLabel}
+              took={take}
+            />
+          {/if}
           {#if chosen.target.length > 0}
             <form
               onsubmit={(e) => {

@@ -1,0 +1,160 @@
+package translate
+
+import (
+	"fmt"
+	"sort"
+	"strings"
+
+	"glossator/core/fault"
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/translate/rules"
+)
+
+// Choices are what somebody has decided about parts of a patch: modules and routes of the source,
+// by id.
+type Choices struct {
+	// Weight multiplies what a part weighs: Keep, or NotNeeded.
+	Weight map[string]float64 `json:"weight,omitempty"`
+	// Refuse lists the rules that a part is not to be made by.
+	Refuse map[string][]string `json:"refuse,omitempty"`
+}
+
+// The weights that can be chosen for a part (common practice, no source).
+const (
+	Keep      = 4.0
+	NotNeeded = 0.05
+)
+
+// Check gives the faults of choices for a patch's meaning.
+func (c Choices) check(has func(id string) bool) fault.List {
+	var l fault.List
+	known := map[string]bool{}
+	for _, r := range rules.Table {
+		known[r.ID] = true
+	}
+	for _, id := range sortedKeys(c.Weight) {
+		if !has(id) {
+			l.Add("/choices/weight/"+id, "expected a part of the patch")
+		}
+		if w := c.Weight[id]; w != Keep && w != NotNeeded {
+			l.Add("/choices/weight/"+id, "expected %g to keep it or %g where it does not matter, got %v", Keep, NotNeeded, w)
+		}
+	}
+	for _, id := range sortedKeys(c.Refuse) {
+		if !has(id) {
+			l.Add("/choices/refuse/"+id, "expected a part of the patch")
+		}
+		for _, r := range c.Refuse[id] {
+			if !known[r] {
+				l.Add("/choices/refuse/"+id, "expected the id of a rule, got %q", r)
+			}
+		}
+	}
+	return l
+}
+
+func sortedKeys[V any](m map[string]V) []string {
+	out := make([]string, 0, len(m))
+	for k := range m {
+		out = append(out, k)
+	}
+	sort.Strings(out)
+	return out
+}
+
+// base gives the id of the source's part that a part of a recast meaning came from.
+func base(id string) string {
+	id, _, _ = strings.Cut(id, "~")
+	return id
+}
+
+func (p *policy) chosen(id string) float64 { return factor(p.parts, base(id)) }
+
+// refused tells whether a recast makes a part by a rule that it is not to be made by.
+func (j *job) refused(r *rules.Recast) bool {
+	for _, id := range r.Parts {
+		if contains(j.refuse[base(id)], r.Rule.ID) {
+			return true
+		}
+	}
+	return false
+}
+
+// Alternative is one way to make a part of a patch on a target.
+type Alternative struct {
+	// Rule is the rule's id, empty where it is made by the same means, or not at all.
+	Rule string `json:"rule"`
+	Name string `json:"name"`
+	By   string `json:"by"`
+	Text string `json:"text"`
+	// Cost is that of the whole plan; Share how much of the patch is carried.
+	Cost  float64 `json:"cost"`
+	Share float64 `json:"share"`
+	// Refuse lists the rules to refuse for the part to have it so.
+	Refuse  []string `json:"refuse"`
+	LeftOut bool     `json:"leftOut"`
+}
+
+// maxAlternatives is how many ways are looked for.
+const maxAlternatives = 4
+
+// Alternatives gives the ways to make a part, the cheapest first: as the sheet has it with no rule
+// refused for the part, then what is next when each way is refused in turn.
+func Alternatives(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options, part string) ([]Alternative, error) {
+	out := []Alternative{}
+	refuse := []string{}
+	for range maxAlternatives {
+		o := opt
+		o.Choices.Refuse = map[string][]string{}
+		for k, v := range opt.Choices.Refuse {
+			o.Choices.Refuse[k] = v
+		}
+		o.Choices.Refuse[part] = refuse
+		s, err := Translate(src, p, dst, o)
+		if err != nil {
+			return nil, err
+		}
+		pair := s.Plan.pair(part)
+		if pair == nil {
+			return nil, fmt.Errorf("expected a part of the patch that is heard, got %q", part)
+		}
+		a := Alternative{Rule: pair.Rule, By: pair.TargetLabel, Text: pair.Reason, Cost: round(s.Plan.Cost, 3), Share: s.share(), Refuse: append([]string{}, refuse...), Name: "the same means"}
+		for _, r := range s.Recasts {
+			if r.Rule == pair.Rule {
+				a.Name = r.Name
+				if a.By == "" {
+					a.By = strings.Join(r.By, ", ")
+				}
+			}
+		}
+		a.LeftOut = pair.Rule == "" && pair.Target == ""
+		if a.LeftOut {
+			a.Name = "left out"
+		}
+		out = append(out, a)
+		if pair.Rule == "" {
+			break
+		}
+		refuse = append(refuse, pair.Rule)
+	}
+	return out, nil
+}
+
+func (p *Plan) pair(source string) *Pair {
+	for _, list := range [][]Pair{p.Modules, p.Routes} {
+		for i := range list {
+			if list[i].Source == source {
+				return &list[i]
+			}
+		}
+	}
+	return nil
+}
+
+func (s *Sheet) share() float64 {
+	if s.Plan.Whole <= 0 {
+		return 1
+	}
+	return round(max(0, 1-s.Plan.Cost/s.Plan.Whole), 4)
+}
