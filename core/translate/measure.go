@@ -110,4 +110,3 @@ func lawOf(c *panel.Compiled, control int, ref string) string {
 	}
 	return ""
 }
-

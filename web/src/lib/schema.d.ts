@@ -1657,6 +1657,7 @@ export interface components {
             glosses: components["schemas"]["Gloss"][];
             layer: string;
             layers: number;
+            measure: components["schemas"]["ToMeasure"][];
             notes: string[];
             overrides: {
                 [key: string]: string;
@@ -1762,6 +1763,15 @@ export interface components {
             reading: string;
             text: string;
             value: number;
+        };
+        ToMeasure: {
+            control: string;
+            label: string;
+            lines: string[];
+            panel: string;
+            share: number;
+            weight: number;
+            why: string;
         };
         Tried: {
             expects: string;

@@ -26,6 +26,24 @@
       {sheet.plan.nodes} plans looked at</span
     >
   </div>
+  {#if sheet.measure.length > 0}
+    <h2>To measure, the most useful first</h2>
+    <ul class="measure">
+      {#each sheet.measure as m (m.panel + m.control)}
+        <li>
+          {m.panel}, {m.label}
+          <span class="small reason">{m.why}</span>
+          <span class="small soft"
+            >{m.lines.length === 1
+              ? "one line hangs on it"
+              : `${m.lines.length} lines hang on it`}, {Math.round(
+              m.share * 100,
+            )} % of the doubt</span
+          >
+        </li>
+      {/each}
+    </ul>
+  {/if}
   {#if sheet.recasts.length > 0}
     <h2>By other means</h2>
     <table class="lines">
@@ -82,6 +100,11 @@
 </section>
 
 <style>
+  .measure {
+    margin: 0.25rem 0;
+    padding: 0;
+    list-style: none;
+  }
   section {
     max-height: 45vh;
     overflow: auto;
