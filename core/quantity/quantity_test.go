@@ -318,3 +318,17 @@ func FuzzParse(f *testing.F) {
 		}
 	})
 }
+
+// A-weighting at the nominal third-octave frequencies, to the table of IEC 61672-1:2013 (from
+// memory), which is for the exact ones.
+func TestAWeight(t *testing.T) {
+	for f, want := range map[float64]float64{31.623: -39.4, 63.096: -26.2, 125.89: -16.1, 251.19: -8.6, 501.19: -3.2, 1000: 0, 1995.3: 1.2, 3981.1: 1.0, 7943.3: -1.1, 15849: -6.6} {
+		if got := AWeight(f); math.Abs(got-want) > 0.06 {
+			t.Errorf("%v Hz: %.2f dB, want %v", f, got, want)
+		}
+	}
+	heard := AsHeard([]float64{1, 1, 1}, 10000)
+	if heard[0] == 0 || heard[2] != 0 {
+		t.Errorf("what cannot be heard: %v", heard)
+	}
+}

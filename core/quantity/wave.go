@@ -87,3 +87,23 @@ func WaveDistance(a, b []float64) float64 {
 	}
 	return math.Sqrt(math.Max(0, 1-ab*ab/(aa*bb)))
 }
+
+// AWeight gives the A-weighting of a frequency in decibels: how much quieter than 1 kHz a soft
+// tone of equal level is (IEC 61672-1:2013, 5.5, from memory).
+func AWeight(f float64) float64 {
+	const a, b, c, d = 20.598997, 107.65265, 737.86223, 12194.217
+	x := f * f
+	r := d * d * x * x / ((x + a*a) * math.Sqrt((x+b*b)*(x+c*c)) * (x + d*d))
+	return 20*math.Log10(r) + 2.0
+}
+
+// AsHeard weighs the harmonics of a tone of frequency f by their loudness.
+func AsHeard(amplitudes []float64, f float64) []float64 {
+	out := make([]float64, len(amplitudes))
+	for i, a := range amplitudes {
+		if h := float64(i+1) * f; h < 20000 {
+			out[i] = a * math.Pow(10, AWeight(h)/20)
+		}
+	}
+	return out
+}

@@ -61,9 +61,28 @@ func waveDistance(w, r *meaning.Module) float64 {
 		if x.Name == y.Name {
 			return 0
 		}
+		if chance(x.Name) && chance(y.Name) {
+			return 0.4 // both wander: steps for curves (common practice, no source)
+		}
 		return 1
 	}
+	// as it is heard in the middle of the keyboard; an LFO is not heard, it is followed
+	if w.Kind != meaning.LFO {
+		a, b = q.AsHeard(a, heardAt), q.AsHeard(b, heardAt)
+	}
 	return q.WaveDistance(a, b)
+}
+
+// heardAt is the note at which waves are compared by ear.
+const heardAt = 220.0 // A3
+
+// chance tells whether a wave is one of the random ones.
+func chance(wave string) bool {
+	switch wave {
+	case "random", "sample and hold", "smooth random":
+		return true
+	}
+	return false
 }
 
 func harmonicsOf(m *meaning.Module) []float64 {

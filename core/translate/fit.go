@@ -178,7 +178,11 @@ func (t *target) hopeless(mi int, w *meaning.Module, s *panel.State, best float6
 	t.ModuleInto(&t.scratch, mi, s, t.tempo)
 	spec := meaning.SpecOf(w.Kind)
 	sum := 0.0
+	wide := len(t.Binds(t.Modules[mi].ID+".width")) > 0
 	for _, n := range decided {
+		if wide && spec.Params[n].Dim == q.DimWave {
+			continue // how near the wave is hangs on a width that is still to be set
+		}
 		sum += t.policy.paramCost(&spec.Params[n], w, &t.scratch)
 	}
 	return sum*t.policy.costUnit(spec)*t.policy.chosen(w.ID) > best

@@ -35,7 +35,7 @@ type Rule struct {
 // Table lists the rules in the order in which they are tried.
 var Table = []*Rule{
 	&macros, &gate, &sharedEnvelope, &envelopeLFO, &stages,
-	&sub, &operators, &asOperator, &unison, &chord,
+	&sub, &operators, &asOperator, &unison, &chord, &sync, &ring,
 	&kind, &comb, &drive,
 	&source, &polarity, &fade, &keyRate, &pwm,
 	&chorus, &reverb, &send, &byHand,

@@ -100,6 +100,11 @@ func TestRules(t *testing.T) {
 			figures{"o~.interval": -1200, "o~.output": -3}, []string{"o"}, "by an operator"},
 		{"the amplifier's envelope moves each operator", &asOperator, targetOf{}.case_(sound([]meaning.Module{mod("a", meaning.Operator, p{"output": 0.0}), mod("b", meaning.Operator, p{"output": 0.0}), held, amp}, way("r", "held", "amp.level", 1, "unipolar")), "r"),
 			figures{"r~a": 1, "r~b": 1}, []string{"r"}, "each operator"},
+		{"sync by modulation", &sync, targetOf{params: []string{"osc.fm"}}.case_(sound([]meaning.Module{mod("o", meaning.Osc, p{"wave": "saw", "sync": "osc1", "level": 0.0})})),
+			figures{"o~.fm": 0.4}, nil, "no sync"},
+		// J0(1.4347) = J1(1.4347) = 0.5475 (Abramowitz & Stegun, table 9.1, between its entries)
+		{"ring by modulation", &ring, targetOf{params: []string{"osc.fm"}}.case_(sound([]meaning.Module{mod("r", meaning.Ring, p{"level": 0.0}), osc("o", 0)}), "r"),
+			figures{"o~.fm": 1.4347 / math.Pi}, []string{"r"}, "first sidebands"},
 		{"a peak of Q 4 is a band of Q 4, 18 dB up", &kind, targetOf{have: map[meaning.Kind]int{meaning.EQ: 1}}.case_(sound([]meaning.Module{mod("f", meaning.Filter, p{"mode": "peak", "cutoff": 800.0, "resonance": float64(q.ResonanceOfQ(2.5))})}), "f"),
 			figures{"f~.freq": 800, "f~.q": 2.5, "f~.gain": 20 * math.Log10(5)}, []string{"f"}, "800 Hz"},
 		{"a comb at 250 Hz is a delay of 4 ms", &comb, targetOf{have: map[meaning.Kind]int{meaning.Delay: 1}}.case_(sound([]meaning.Module{mod("f", meaning.Filter, p{"mode": "comb", "cutoff": 250.0, "feedback": 0.7})}), "f"),
@@ -214,6 +219,14 @@ func TestSidebandsAgainstTables(t *testing.T) {
 	}
 	if Sidebands(1.41, 1, 10) != nil {
 		t.Error("a ratio that is not whole gave harmonics")
+	}
+}
+
+// The index of the ring rule: carrier and first sidebands alike.
+func TestRingIndex(t *testing.T) {
+	s := Sidebands(20, 1.4347, 21)
+	if math.Abs(s[0]-s[20]) > 1e-4 || math.Abs(s[0]-s[18]) > 1e-4 {
+		t.Errorf("the carrier is %.4f, its sidebands %.4f and %.4f", s[0], s[18], s[20])
 	}
 }
 
