@@ -326,6 +326,19 @@ func (s *Server) answerSheet(c *echo.Context, j *job) error {
 		return err
 	}
 	v.Targets = targetsOf(all, j.src.ID)
+	var racks []*panel.Compiled
+	for _, r := range all {
+		if r.Kind == "rack" {
+			rack, err := s.compiled(r.ID, 0)
+			if err != nil {
+				return err
+			}
+			racks = append(racks, rack)
+		}
+	}
+	if v.Outboard, err = translate.Racks(j.src, j.patch, sheet, racks, j.options()); err != nil {
+		return err
+	}
 	v.Newer = s.newer(j)
 	if v.Pending, err = s.pending(); err != nil {
 		return err

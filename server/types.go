@@ -244,6 +244,8 @@ type SheetView struct {
 	// Schools that the sheet can be made by; Against lists what is not set as by numbers.
 	Schools []translate.SchoolSpec `json:"schools"`
 	Against []translate.Change     `json:"against"`
+	// Outboard are the racks that could play what the target cannot.
+	Outboard []translate.Outboard `json:"outboard"`
 	// Newer says that the patch or a panel has changed since the sheet was made.
 	Newer string `json:"newer"`
 }

@@ -10,6 +10,7 @@ import (
 
 	"glossator/core/panel"
 	"glossator/core/scale"
+	"glossator/core/translate"
 	"glossator/core/wire"
 	"glossator/store"
 )
@@ -310,6 +311,47 @@ func TestReadingsByMIDI(t *testing.T) {
 	ask[Problem](c, "GET", "/patches/fog-bank/layers/a/midi?channel=17", "", 422)
 	ask[Problem](c, "GET", "/patches/fog-bank/layers/a/midi?channel=x", "", 422)
 	ask[Problem](c, "POST", "/patches/fog-bank/layers/a/midi?file=x", "hello", 422)
+}
+
+func TestOutboard(t *testing.T) {
+	c := newClient(t, true)
+	o := ask[Opened](c, "POST", "/sheets", `{"patch": "gulls", "target": "bowline"}`, 200)
+	if v := ask[SheetView](c, "GET", fmt.Sprintf("/sheets/%d", o.ID), "", 200); len(v.Outboard) != 1 || v.Outboard[0].Rack.Name != "Ballast" {
+		t.Errorf("outboard: %+v", v.Outboard)
+	}
+}
+
+func TestChoicesOfASheet(t *testing.T) {
+	c := newClient(t, true)
+	o := ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "kedge"}`, 200)
+	at := fmt.Sprintf("/sheets/%d", o.ID)
+	rule := func(v SheetView, part string) string {
+		for _, m := range v.Sheet.Plan.Modules {
+			if m.Source == part {
+				return m.Rule
+			}
+		}
+		return "no such part"
+	}
+	if w := ask[Ways](c, "GET", at+"/alternatives?part=fenv", "", 200); len(w.Ways) < 2 || w.Ways[0].Rule != "shared-envelope" {
+		t.Fatalf("ways: %+v", w.Ways)
+	}
+	v := ask[SheetView](c, "PUT", at+"/choices", `{"part": "fenv", "matters": "keep", "refuse": ["shared-envelope"]}`, 200)
+	if rule(v, "fenv") == "shared-envelope" || v.Sheet.Choices.Weight["fenv"] != translate.Keep || v.Pending.Undo == "" {
+		t.Errorf("chosen: %+v by %q", v.Sheet.Choices, rule(v, "fenv"))
+	}
+	if v := ask[SheetView](c, "GET", at, "", 200); rule(v, "fenv") == "shared-envelope" {
+		t.Error("the choice was not kept")
+	}
+	ask[Done](c, "POST", "/undo", "", 200)
+	if v := ask[SheetView](c, "GET", at, "", 200); rule(v, "fenv") != "shared-envelope" {
+		t.Errorf("undone, it is by %q", rule(v, "fenv"))
+	}
+	for _, body := range []string{`{"part": "attic", "matters": "keep", "refuse": []}`, `{"part": "fenv", "matters": "a lot", "refuse": []}`, `{"part": "fenv", "matters": "", "refuse": ["magic"]}`} {
+		ask[Problem](c, "PUT", at+"/choices", body, 422)
+	}
+	ask[Problem](c, "GET", at+"/alternatives?part=attic", "", 422)
+	ask[Problem](c, "PUT", "/sheets/99/choices", `{"part": "fenv", "matters": "", "refuse": []}`, 404)
 }
 
 func TestRanking(t *testing.T) {

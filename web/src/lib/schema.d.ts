@@ -1322,6 +1322,10 @@ export interface components {
         Opened: {
             id: number;
         };
+        Outboard: {
+            parts: string[];
+            rack: components["schemas"]["PanelRef"];
+        };
         Pair: {
             cost: number;
             reason?: string;
@@ -1698,6 +1702,7 @@ export interface components {
             dialIn: components["schemas"]["DialIn"];
             id: number;
             newer: string;
+            outboard: components["schemas"]["Outboard"][];
             pending: components["schemas"]["Pending"];
             schools: components["schemas"]["SchoolSpec"][];
             sheet: components["schemas"]["Sheet"];

@@ -367,12 +367,22 @@
         <Button size="small" href={`/sheets/${id}/dial-in`}>Dial in</Button>
       </div>
     </div>
-    {#if sheet.notes.length > 0 || view.newer || failing.length > 0 || sheet.school !== "numbers"}
+    {#if sheet.notes.length > 0 || view.newer || failing.length > 0 || sheet.school !== "numbers" || view.outboard.length > 0}
       <div class="notes small">
         {#each failing as c (c.id)}<span class="red"
             >{c.id} fails: {c.detail}</span
           >{/each}
         {#each sheet.notes as n, i (i)}<span>{n}</span>{/each}
+        {#each view.outboard as o (o.rack.id)}
+          <span
+            >Outside, {o.rack.name} could play {o.parts.join(", ")}.
+            <button
+              class="linkish"
+              onclick={() => turnTo(o.rack.id, sheet?.school ?? "numbers")}
+              >Open its sheet</button
+            ></span
+          >
+        {/each}
         {#if school && sheet.school !== "numbers"}
           <details class="against">
             <summary
