@@ -339,11 +339,40 @@ func (s *Server) answerSheet(c *echo.Context, j *job) error {
 	if v.Outboard, err = translate.Racks(j.src, j.patch, sheet, racks, j.options()); err != nil {
 		return err
 	}
-	v.Newer = s.newer(j)
+	v.Newer, v.Since = s.newer(j), s.since(j, sheet)
 	if v.Pending, err = s.pending(); err != nil {
 		return err
 	}
 	return c.JSON(http.StatusOK, v)
+}
+
+// since compares a sheet with what would be made of the patch and the panels as they are now; where
+// that cannot be made there is nothing to tell.
+func (s *Server) since(j *job, sheet *translate.Sheet) []translate.Change {
+	none := []translate.Change{}
+	row, err := s.store.Patch(j.row.Patch)
+	if err != nil {
+		return none
+	}
+	p, err := patchOf(row.Document)
+	if err != nil {
+		return none
+	}
+	src, _, err := s.panelOf(p)
+	if err != nil {
+		return none
+	}
+	dst, err := s.compiled(j.dst.ID, 0)
+	if err != nil || src.Revision == j.src.Revision && dst.Revision == j.dst.Revision && string(row.Document) == string(j.row.Document) {
+		return none
+	}
+	opt := j.options()
+	opt.Overrides = nil
+	now, err := translate.Translate(src, p, dst, opt)
+	if err != nil {
+		return none
+	}
+	return translate.Changes(sheet, now)
 }
 
 // newer says what has changed since a sheet was made.

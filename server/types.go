@@ -246,6 +246,8 @@ type SheetView struct {
 	Against []translate.Change     `json:"against"`
 	// Outboard are the racks that could play what the target cannot.
 	Outboard []translate.Outboard `json:"outboard"`
+	// Since lists what would be set otherwise if the sheet were made again now.
+	Since []translate.Change `json:"since"`
 	// Newer says that the patch or a panel has changed since the sheet was made.
 	Newer string `json:"newer"`
 }

@@ -313,6 +313,21 @@ func TestReadingsByMIDI(t *testing.T) {
 	ask[Problem](c, "POST", "/patches/fog-bank/layers/a/midi?file=x", "hello", 422)
 }
 
+// A sheet of a patch that has changed says what would be set otherwise.
+func TestSinceTheSheet(t *testing.T) {
+	c := newClient(t, true)
+	o := ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "halyard"}`, 200)
+	at := fmt.Sprintf("/sheets/%d", o.ID)
+	if v := ask[SheetView](c, "GET", at, "", 200); v.Newer != "" || len(v.Since) != 0 {
+		t.Errorf("at first: %q, %v", v.Newer, v.Since)
+	}
+	ask[PatchView](c, "PUT", "/patches/keel/layers/a/readings/filter.cutoff", `{"reading": "6.0"}`, 200)
+	v := ask[SheetView](c, "GET", at, "", 200)
+	if !strings.Contains(v.Newer, "patch has changed") || len(v.Since) != 1 || v.Since[0].Control != "filter.cutoff" {
+		t.Errorf("a cutoff changed: %q, %+v", v.Newer, v.Since)
+	}
+}
+
 func TestOutboard(t *testing.T) {
 	c := newClient(t, true)
 	o := ask[Opened](c, "POST", "/sheets", `{"patch": "gulls", "target": "bowline"}`, 200)

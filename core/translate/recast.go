@@ -107,6 +107,15 @@ func (j *job) caseOf(wheel float64) *rules.Case {
 		}
 		return false
 	}
+	c.Word = func(k meaning.Kind, param, word string) bool {
+		for i := range j.t.Modules {
+			m := &j.t.Modules[i]
+			if m.Kind == string(k) && (m.Fixed[param] == word || j.t.words(m.ID + "." + param)[word]) {
+				return true
+			}
+		}
+		return false
+	}
 	c.Weight = func(id string) float64 {
 		if m := j.cast.Module(id); m != nil {
 			return j.t.policy.leaveOut(m)

@@ -172,6 +172,19 @@ func (j *job) notes() []string {
 	for _, label := range j.set.always {
 		out = append(out, fmt.Sprintf("%s cannot be switched off on %s.", label, j.t.Name))
 	}
+	var silent []string
+	for i := range j.wanted.Modules {
+		m := &j.wanted.Modules[i]
+		switch m.Kind {
+		case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator:
+			if _, ok := j.placed(m.ID); m.Used() && !ok && j.recastOf(m.ID) == nil {
+				silent = append(silent, m.Label)
+			}
+		}
+	}
+	if len(silent) > 0 {
+		out = append(out, fmt.Sprintf("Not played here: %s. A second layer of %s, or a second pass when recording, can bring it in.", list(silent, 4), j.t.Name))
+	}
 	if !j.plan.exact {
 		out = append(out, fmt.Sprintf("The search stopped at its limit of %d: a better plan may exist.", NodeLimit))
 	}

@@ -46,8 +46,8 @@ var sub = Rule{ID: "sub", Name: "Sub oscillator and low oscillator for one anoth
 		return out
 	}}
 
-var unison = Rule{ID: "unison", Name: "Unison for a detuned pair, and back",
-	Needs: "two oscillators of one wave less than 60 ct apart, or one with unison voices", Uses: "unison of an oscillator, or a second oscillator",
+var unison = Rule{ID: "unison", Name: "Unison or chorus for a detuned pair, and a pair for unison",
+	Needs: "two oscillators of one wave less than 60 ct apart, or one with unison voices", Uses: "unison of an oscillator, a chorus, or a second oscillator",
 	Penalty: 0.15, Why: "the levels of the two can no longer differ, and what moves one moves both", Source: "beating: difference of the two frequencies",
 	try: func(c *Case) []Recast {
 		var out []Recast
@@ -73,6 +73,28 @@ var unison = Rule{ID: "unison", Name: "Unison for a detuned pair, and back",
 				e.drop(lost.ID)
 				e.Map[lost.ID+".interval"] = n.ID + ".spread"
 				out = append(out, e.Recast)
+			}
+		}
+		for _, lost := range oscs {
+			if !c.Lost[lost.ID] || c.Have(meaning.Chorus) <= len(c.used(meaning.Chorus)) {
+				continue
+			}
+			for _, o := range oscs {
+				d := math.Abs(get(lost, "interval") - get(o, "interval"))
+				if o.ID == lost.ID || c.Lost[o.ID] || d > 40 || d < 1 || named(o, "wave") != named(lost, "wave") {
+					continue
+				}
+				beat := 220 * (math.Exp2(d/1200) - 1)
+				e := c.begin("a slow chorus moves about as the pair of %s and %s beat", o.Label, lost.Label)
+				e.drop(lost.ID)
+				ch := e.add(lost.ID+"~chorus", meaning.Chorus, "Chorus for "+lost.Label)
+				put(ch, "rate", beat/2)
+				put(ch, "depth", 0.002) // common practice, no source
+				put(ch, "delay", 0.01)
+				put(ch, "mix", 0.5)
+				e.Map[lost.ID+".interval"] = ch.ID + ".rate"
+				out = append(out, e.Recast)
+				break
 			}
 		}
 		for _, o := range oscs {

@@ -36,7 +36,7 @@ type Rule struct {
 var Table = []*Rule{
 	&macros, &gate, &sharedEnvelope, &envelopeLFO, &stages,
 	&sub, &operators, &asOperator, &unison, &chord, &sync, &ring,
-	&kind, &comb, &drive,
+	&bands, &kind, &comb, &drive,
 	&source, &polarity, &fade, &keyRate, &pwm,
 	&chorus, &reverb, &send, &byHand,
 }
@@ -50,6 +50,8 @@ type Case struct {
 	Have func(k meaning.Kind) int
 	// Param tells whether a module of a kind on the target has a parameter.
 	Param func(k meaning.Kind, name string) bool
+	// Word tells whether a module of a kind on the target can have a word for a parameter.
+	Word func(k meaning.Kind, param, word string) bool
 	// Weight is what it costs to lose a module or route, by id.
 	Weight func(id string) float64
 	// Wheel is where the modulation wheel is held, 0 to 1.

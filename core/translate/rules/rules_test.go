@@ -2,6 +2,7 @@ package rules
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -38,13 +39,17 @@ type p = map[string]any
 // target describes what a target has: how many of each kind, and which parameters.
 type targetOf struct {
 	have   map[meaning.Kind]int
-	params []string // "osc unison"
+	params []string // "osc.unison"
+	words  []string // "filter.mode=lowpass"
 }
 
 func (t targetOf) case_(m *meaning.Meaning, lost ...string) *Case {
 	c := &Case{Meaning: m, Lost: map[string]bool{}, Have: func(k meaning.Kind) int { return t.have[k] },
 		Param: func(k meaning.Kind, name string) bool {
 			return strings.Contains(" "+strings.Join(t.params, " ")+" ", " "+string(k)+"."+name+" ")
+		},
+		Word: func(k meaning.Kind, name, word string) bool {
+			return slices.Contains(t.words, string(k)+"."+name+"="+word)
 		},
 		Weight: func(string) float64 { return 10 }}
 	for _, id := range lost {
@@ -105,6 +110,11 @@ func TestRules(t *testing.T) {
 		// J0(1.4347) = J1(1.4347) = 0.5475 (Abramowitz & Stegun, table 9.1, between its entries)
 		{"ring by modulation", &ring, targetOf{params: []string{"osc.fm"}}.case_(sound([]meaning.Module{mod("r", meaning.Ring, p{"level": 0.0}), osc("o", 0)}), "r"),
 			figures{"o~.fm": 1.4347 / math.Pi}, []string{"r"}, "first sidebands"},
+		{"a band-pass is two filters", &bands, targetOf{have: map[meaning.Kind]int{meaning.Filter: 2}, words: []string{"filter.mode=lowpass", "filter.mode=highpass"}}.case_(sound([]meaning.Module{mod("f", meaning.Filter, p{"mode": "bandpass", "cutoff": 900.0, "track": 0.5})})),
+			figures{"f~.cutoff": 900, "f~high.cutoff": 900, "f~high.track": 0.5}, nil, "900 Hz"},
+		// 8 ct at 220 Hz beat 1.02 times a second, and a chorus swings twice a period
+		{"a pair is a slow chorus", &unison, targetOf{have: map[meaning.Kind]int{meaning.Chorus: 1}}.case_(sound([]meaning.Module{osc("o1", 0), osc("o2", 8)}), "o2"),
+			figures{"o2~chorus.rate": 220 * (math.Exp2(8.0/1200) - 1) / 2}, []string{"o2"}, "slow chorus"},
 		{"a peak of Q 4 is a band of Q 4, 18 dB up", &kind, targetOf{have: map[meaning.Kind]int{meaning.EQ: 1}}.case_(sound([]meaning.Module{mod("f", meaning.Filter, p{"mode": "peak", "cutoff": 800.0, "resonance": float64(q.ResonanceOfQ(2.5))})}), "f"),
 			figures{"f~.freq": 800, "f~.q": 2.5, "f~.gain": 20 * math.Log10(5)}, []string{"f"}, "800 Hz"},
 		{"a comb at 250 Hz is a delay of 4 ms", &comb, targetOf{have: map[meaning.Kind]int{meaning.Delay: 1}}.case_(sound([]meaning.Module{mod("f", meaning.Filter, p{"mode": "comb", "cutoff": 250.0, "feedback": 0.7})}), "f"),

@@ -1706,6 +1706,7 @@ export interface components {
             pending: components["schemas"]["Pending"];
             schools: components["schemas"]["SchoolSpec"][];
             sheet: components["schemas"]["Sheet"];
+            since: components["schemas"]["Change"][];
             targets: components["schemas"]["PanelRow"][];
             ticks: string[];
         };

@@ -413,7 +413,14 @@
           </details>
         {/if}
         {#if view.newer}<span class="red"
-            >Since this sheet was made {view.newer}.
+            >Since this sheet was made {view.newer}{view.since.length > 0
+              ? `: made again, ${view.since
+                  .slice(0, 4)
+                  .map((c) => `${c.label} goes from ${c.was} to ${c.is}`)
+                  .join(
+                    ", ",
+                  )}${view.since.length > 4 ? ` and ${view.since.length - 4} more` : ""}`
+              : ""}.
             <button
               class="linkish"
               onclick={() =>
