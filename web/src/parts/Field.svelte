@@ -41,8 +41,10 @@
   let text = $state("");
   let fault = $state("");
   let typing = false; // an answer to an earlier edit does not take away what is being typed
+  let kept = ""; // what was taken last, also while the answer to it is on its way
   $effect.pre(() => {
     const now = value;
+    kept = now;
     if (typing) return;
     text = now;
     fault = "";
@@ -53,15 +55,16 @@
   }
   function change(now: string) {
     typing = false;
-    if (now === value && !fault) return;
+    if (now === kept && !fault) return;
     fault = take(now) ?? "";
+    if (!fault) kept = now;
   }
   function keydown(e: KeyboardEvent) {
-    if (e.key === "Escape" && text !== value) {
+    if (e.key === "Escape" && text !== kept) {
       e.stopPropagation();
       typing = false;
-      text = value;
-      fault = typed?.(value) ?? "";
+      text = kept;
+      fault = typed?.(kept) ?? "";
     } else if (
       e.key === "Enter" &&
       how === "area" &&

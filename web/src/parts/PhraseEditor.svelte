@@ -42,10 +42,12 @@
   let grid = $state<HTMLElement | undefined>();
 
   let notes = $state.raw<PhraseNote[]>(untrack(() => phrase?.notes ?? []));
-  let waiting = 0; // answers on their way: only the last one says what the line is
+  // What is still to be sent: the newest line only, while the answer to another is on its way.
+  let next: PhraseNote[] | null = null;
+  let sending = false;
   $effect.pre(() => {
     const now = phrase?.notes ?? [];
-    if (waiting === 0) notes = now;
+    if (!sending && !next) notes = now;
   });
   const steps = $derived(stepsOf(notes));
   const end = $derived(
@@ -67,25 +69,48 @@
       .catch((e: unknown) => app.fail(e));
   });
 
-  let busy: Promise<unknown> = Promise.resolve();
+  const path = $derived(`/patches/${part(id)}/phrase`);
+  const bodyOf = (now: PhraseNote[]) => ({
+    phrase: now.length ? { name: phrase?.name ?? "", notes: now } : null,
+  });
   function store(now: PhraseNote[]) {
-    notes = now;
-    const name = phrase?.name ?? "";
-    waiting++;
-    busy = busy.then(async () => {
-      try {
-        const v = await ask<PatchView>("PUT", `/patches/${part(id)}/phrase`, {
-          phrase: now.length ? { name, notes: now } : null,
-        });
-        waiting--;
-        took(v);
-      } catch (e) {
-        waiting--;
-        app.fail(e);
-        app.changed++;
-      }
-    });
+    notes = next = now;
+    if (!sending) void send();
   }
+  async function send() {
+    sending = true;
+    while (next) {
+      const now: PhraseNote[] = next;
+      next = null;
+      try {
+        const v = await ask<PatchView>("PUT", path, bodyOf(now));
+        if (!next) {
+          sending = false;
+          took(v);
+        }
+      } catch (e) {
+        next = null;
+        sending = false;
+        app.fail(e);
+        app.changed++; // show again what the program has
+      }
+    }
+    sending = false;
+  }
+  // a page that is left sends what is still to be sent
+  onMount(() => {
+    const leave = () => {
+      if (next)
+        void fetch(exportURL(path), {
+          method: "PUT",
+          keepalive: true,
+          headers: { "Content-Type": "application/json" },
+          body: JSON.stringify(bodyOf(next)),
+        });
+    };
+    addEventListener("pagehide", leave);
+    return () => removeEventListener("pagehide", leave);
+  });
   const other = (n: PhraseNote) => notes.filter((x) => x !== n);
   function change(to: Partial<PhraseNote>) {
     if (!note) return;

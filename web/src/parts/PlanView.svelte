@@ -17,7 +17,8 @@
   ]);
 </script>
 
-<section aria-label="Plan">
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<section aria-label="Plan" tabindex="0">
   <div class="head">
     <span>Carried by weight</span>
     <span class="share"><Share {share} /></span>
