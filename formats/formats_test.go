@@ -168,6 +168,11 @@ func TestSheetAsMarkdown(t *testing.T) {
 					t.Errorf("%s to %s: %s is lost from the Markdown", p.ID, dst.ID, g.Label)
 				}
 			}
+			for _, r := range s.Recasts {
+				if !strings.Contains(text, cell(r.Text)) {
+					t.Errorf("%s to %s: %q is lost from the Markdown", p.ID, dst.ID, r.Text)
+				}
+			}
 			for n, line := range strings.Split(text, "\n") {
 				if strings.HasPrefix(line, "| ") && strings.Count(strings.ReplaceAll(line, `\|`, ""), "|") != 8 {
 					t.Errorf("%s to %s: row %d has not seven cells: %s", p.ID, dst.ID, n, line)

@@ -35,6 +35,18 @@ func SheetMarkdown(s *translate.Sheet) string {
 			fmt.Fprintf(&b, "\n## %s\n\n| control | %s | meaning | %s | reached | verdict | reason |\n|---|---|---|---|---|---|---|\n%s", step.Title, cell(s.Source.Name), cell(s.Target.Name), rows.String())
 		}
 	}
+	if len(s.Recasts) > 0 {
+		fmt.Fprintf(&b, "\n## By other means\n\n")
+		for _, r := range s.Recasts {
+			fmt.Fprintf(&b, "- %s (%s): %s. %s.\n", cell(strings.Join(r.Parts, ", ")), cell(r.Name), cell(r.Text), cell(r.Why))
+		}
+	}
+	if len(s.Measure) > 0 {
+		fmt.Fprintf(&b, "\n## To measure\n\n")
+		for _, m := range s.Measure {
+			fmt.Fprintf(&b, "- %s, %s: %s\n", cell(m.Panel), cell(m.Label), cell(m.Why))
+		}
+	}
 	fmt.Fprintf(&b, "\n## Dial in\n\n")
 	for _, x := range s.Settings {
 		switch x.Action {

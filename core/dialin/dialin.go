@@ -4,6 +4,7 @@ package dialin
 
 import (
 	"fmt"
+	"strings"
 
 	"glossator/core/meaning"
 	"glossator/core/translate"
@@ -46,13 +47,20 @@ type DialIn struct {
 	First  []string `json:"first"`
 	Groups []Group  `json:"groups"`
 	Leave  []Left   `json:"leave"`
-	Count  int      `json:"count"`
+	// Playing says what the player has to do that the source did by itself, or otherwise.
+	Playing []string `json:"playing"`
+	Count   int      `json:"count"`
 }
 
 // Of makes the list of a sheet. Every control of the target is in exactly one line or in
 // Leave.
 func Of(s *translate.Sheet) DialIn {
-	out := DialIn{Leave: []Left{}, Groups: []Group{}}
+	out := DialIn{Leave: []Left{}, Groups: []Group{}, Playing: []string{}}
+	for _, r := range s.Recasts {
+		if r.Player {
+			out.Playing = append(out.Playing, strings.Join(r.Parts, ", ")+": "+r.Text)
+		}
+	}
 	if s.Target.Memory {
 		out.First = []string{"Turn monitors and headphones down.", fmt.Sprintf("Initialise %s in a slot that may be overwritten.", s.Target.Name)}
 	} else {

@@ -94,3 +94,22 @@ func TestCablesAreLines(t *testing.T) {
 		t.Errorf("no caution on cables: %v", l.First)
 	}
 }
+
+// What the player has to do on the target is on the list: Gulls, whose pressure the wheel takes
+// over on Halyard, and nothing where no rule asks for a hand.
+func TestWhilePlaying(t *testing.T) {
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	for _, x := range []struct {
+		patch, target, says string
+	}{{"gulls", "halyard", "played by the wheel where it was aftertouch"}, {"fog-bank", "kedge", "by hand"}, {"keel", "halyard", ""}} {
+		p := patches[x.patch]
+		s, err := translate.Translate(rack[p.Panel], p, rack[x.target], translate.Options{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		got := strings.Join(dialin.Of(s).Playing, "\n")
+		if !strings.Contains(got, x.says) || x.says == "" && got != "" {
+			t.Errorf("%s on %s: %q, want %q", x.patch, x.target, got, x.says)
+		}
+	}
+}

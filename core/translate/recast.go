@@ -327,6 +327,8 @@ type Recasting struct {
 	Why     string   `json:"why"`
 	Source  string   `json:"source"`
 	Penalty float64  `json:"penalty"`
+	// Player is set where the player has something to do while playing.
+	Player bool `json:"player"`
 }
 
 func (j *job) recastings() []Recasting {
@@ -343,7 +345,7 @@ func (j *job) recastings() []Recasting {
 		return strings.TrimRight(id, "~")
 	}
 	for _, r := range j.recasts {
-		x := Recasting{Rule: r.Rule.ID, Name: r.Rule.Name, Parts: []string{}, By: []string{}, Text: r.Text, Why: r.Rule.Why, Source: r.Rule.Source, Penalty: round(r.Penalty, 3)}
+		x := Recasting{Rule: r.Rule.ID, Name: r.Rule.Name, Parts: []string{}, By: []string{}, Text: r.Text, Why: r.Rule.Why, Source: r.Rule.Source, Penalty: round(r.Penalty, 3), Player: r.Rule.Player}
 		for _, id := range r.Parts {
 			x.Parts = append(x.Parts, label(strings.TrimRight(id, "~")))
 		}

@@ -7,7 +7,7 @@ import (
 	q "glossator/core/quantity"
 )
 
-var source = Rule{ID: "source", Name: "Another hand for a route",
+var source = Rule{ID: "source", Name: "Another hand for a route", Player: true,
 	Needs: "a route from pressure, pedal, breath or release velocity that the target lacks", Uses: "a route from the wheel, or from pressure",
 	Penalty: 0.35, Why: "the sound is there, but the player reaches for it otherwise", Source: "common practice, no source",
 	try: func(c *Case) []Recast {
@@ -72,7 +72,7 @@ var polarity = Rule{ID: "polarity", Name: "Polarity shifted by the base",
 		return out
 	}}
 
-var fade = Rule{ID: "fade", Name: "Fade-in by the wheel",
+var fade = Rule{ID: "fade", Name: "Fade-in by the wheel", Player: true,
 	Needs: "an LFO that comes in late, and none on the target that does", Uses: "a route scaled by the wheel",
 	Penalty: 0.2, Why: "the player has to bring it in", Source: "common practice, no source",
 	try: func(c *Case) []Recast {
@@ -164,7 +164,7 @@ var pwm = Rule{ID: "pwm", Name: "Width modulation by chorus or by detuning",
 		return out
 	}}
 
-var byHand = Rule{ID: "by-hand", Name: "By hand, at the control itself",
+var byHand = Rule{ID: "by-hand", Name: "By hand, at the control itself", Player: true,
 	Needs: "a wheel, pedal or pressure that moves something the target has, and no way to it there", Uses: "the player's other hand",
 	Penalty: 0.6, Why: "it can be done between notes, hardly within them", Source: "common practice, no source",
 	try: func(c *Case) []Recast {

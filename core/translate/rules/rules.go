@@ -28,6 +28,8 @@ type Rule struct {
 	Penalty float64 `json:"penalty"`
 	Why     string  `json:"why"`
 	Source  string  `json:"source"`
+	// Player is set where the player has something to do while playing.
+	Player bool `json:"player"`
 
 	try func(c *Case) []Recast
 }

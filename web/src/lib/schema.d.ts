@@ -1032,6 +1032,7 @@ export interface components {
             first: string[];
             groups: components["schemas"]["Group"][];
             leave: components["schemas"]["Left"][];
+            playing: string[];
         };
         Difference: {
             is: string;
@@ -1569,6 +1570,7 @@ export interface components {
             name: string;
             parts: string[];
             penalty: number;
+            player: boolean;
             rule: string;
             source: string;
             text: string;

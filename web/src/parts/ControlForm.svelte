@@ -280,7 +280,7 @@
     wrong={at("/face/kind")}
     options={[
       { value: "numeric", text: "numbers" },
-      { value: "clock", text: "unmarked, read as a clock" },
+      { value: "clock", text: "unmarked, a clock" },
       { value: "marks", text: "printed marks" },
       { value: "list", text: "list" },
       { value: "switch", text: "switch" },
@@ -428,7 +428,7 @@
     how="choice"
     value={control.midi?.values ?? ""}
     options={[
-      { value: "", text: "as usual for the message" },
+      { value: "", text: "as usual" },
       { value: "full", text: "the whole range" },
       { value: "index", text: "the positions from 0" },
     ]}

@@ -19,6 +19,8 @@
     display: block;
   }
   .num {
+    font-size: 0.8125rem;
+    white-space: nowrap;
     font-variant-numeric: tabular-nums;
     margin-right: 0.375rem;
   }

@@ -174,6 +174,14 @@
     <ul class="first">
       {#each list.first as f (f)}<li>{f}</li>{/each}
     </ul>
+    {#if list.playing.length > 0}
+      <div class="playing">
+        <h2>While playing</h2>
+        <ul>
+          {#each list.playing as p, i (i)}<li class="reason">{p}</li>{/each}
+        </ul>
+      </div>
+    {/if}
     {#each list.groups as g (g.step)}
       <h2>{g.title}</h2>
       <ul class="list">
@@ -226,6 +234,19 @@
 </div>
 
 <style>
+  .playing {
+    border-left: 3px solid var(--rubric);
+    padding: 0.25rem 0.75rem;
+    margin: 0.5rem 0 0.75rem;
+    background: var(--sheet);
+  }
+  .playing h2 {
+    margin: 0;
+  }
+  .playing ul {
+    margin: 0.25rem 0;
+    padding-left: 1rem;
+  }
   .now {
     position: sticky;
     top: 2.75rem;

@@ -570,8 +570,8 @@
           {:else}
             <strong class="small red"
               >{w.faults.length === 1
-                ? "1 fault"
-                : `${w.faults.length} faults`}; they stop only the saving</strong
+                ? "1 fault; it stops"
+                : `${w.faults.length} faults; they stop`} only the saving</strong
             >
             <ul>
               {#each w.faults.slice(0, 30) as f, i (i)}
