@@ -300,6 +300,8 @@ func TestTargetsPlanAndBank(t *testing.T) {
 	d.press("p")
 	d.sees("Carried by weight", "By other means", "played by an oscillator")
 	d.holds("document.querySelector('section[aria-label=Plan]').innerText.includes('left out')")
+	d.click("section[aria-label=Plan] .next button")
+	d.holds("document.querySelectorAll('section[aria-label=Plan] .next .num').length === 2")
 	d.press("p")
 
 	// another way for a part, a part that does not matter, and back by undo

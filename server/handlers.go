@@ -560,6 +560,18 @@ func (s *Server) choose(c *echo.Context) error {
 	return s.answerSheet(c, j)
 }
 
+func (s *Server) plans(c *echo.Context) error {
+	j, err := s.sheet(c)
+	if err != nil {
+		return err
+	}
+	next, err := translate.NextPlans(j.src, j.patch, j.dst, j.options())
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, Plans{Next: next})
+}
+
 func (s *Server) alternatives(c *echo.Context) error {
 	j, err := s.sheet(c)
 	if err != nil {

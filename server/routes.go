@@ -87,6 +87,7 @@ var Routes = []Route{
 	{Method: "DELETE", Path: "/sheets/{id}/overrides/{control}", Summary: "Take a reading set by hand back", Answer: SheetView{}, handle: (*Server).overrideDrop},
 	{Method: "PUT", Path: "/sheets/{id}/choices", Summary: "Decide about one part of the patch", Body: PartChoice{}, Answer: SheetView{}, handle: (*Server).choose},
 	{Method: "GET", Path: "/sheets/{id}/alternatives", Summary: "The ways to make one part, the cheapest first", Query: []string{"part"}, Answer: Ways{}, handle: (*Server).alternatives},
+	{Method: "GET", Path: "/sheets/{id}/plans", Summary: "The second and third best plan", Answer: Plans{}, handle: (*Server).plans},
 	{Method: "GET", Path: "/sheets/{id}/rule", Summary: "The two scales of one line along one axis", Query: []string{"gloss"}, Answer: translate.Rule{}, handle: (*Server).rule},
 	{Method: "GET", Path: "/sheets/{id}/export.json", Summary: "A sheet as JSON", Answer: translate.Sheet{}, handle: (*Server).sheetJSON},
 	{Method: "GET", Path: "/sheets/{id}/export.md", Summary: "A sheet as Markdown", Media: "text/markdown", handle: (*Server).sheetMarkdown},

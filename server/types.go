@@ -68,6 +68,11 @@ type Ways struct {
 	Ways []translate.Alternative `json:"ways"`
 }
 
+// Plans lists the plans that come after the best.
+type Plans struct {
+	Next []translate.NextPlan `json:"next"`
+}
+
 // Ranking says which instruments carry a patch best.
 type Ranking struct {
 	Patch   PatchRow            `json:"patch"`

@@ -366,6 +366,9 @@ func TestChoicesOfASheet(t *testing.T) {
 		ask[Problem](c, "PUT", at+"/choices", body, 422)
 	}
 	ask[Problem](c, "GET", at+"/alternatives?part=attic", "", 422)
+	if p := ask[Plans](c, "GET", at+"/plans", "", 200); len(p.Next) != 2 || len(p.Next[0].Differs) == 0 {
+		t.Errorf("next plans: %+v", p.Next)
+	}
 	ask[Problem](c, "PUT", "/sheets/99/choices", `{"part": "fenv", "matters": "", "refuse": []}`, 404)
 }
 

@@ -66,6 +66,7 @@ type search struct {
 	depthC  map[[2]int]float64 // cached depth cost of a wired route
 	known   knownFits
 	limit   int // of nodes
+	bans    []ban
 }
 
 // allocate assigns every used module of the source to a module of the same kind, or to
@@ -86,8 +87,13 @@ type knownFit struct {
 
 // allocateBelow looks for a plan that costs less than a limit; ok is false where it found none.
 func allocateBelow(t *target, src *meaning.Meaning, known knownFits, limit float64, nodes int) (a allocation, ok bool) {
+	return allocateBanned(t, src, known, limit, nodes, nil)
+}
+
+// allocateBanned looks for a plan below a limit that keeps clear of some pairs.
+func allocateBanned(t *target, src *meaning.Meaning, known knownFits, limit float64, nodes int, bans []ban) (a allocation, ok bool) {
 	s := &search{t: t, src: src, cost: map[[2]int]float64{}, now: map[string]int{}, busy: map[int]bool{}, depthC: map[[2]int]float64{},
-		loose: map[string]float64{}, fits: map[[2]int][]assignment{}, known: known, limit: nodes}
+		loose: map[string]float64{}, fits: map[[2]int][]assignment{}, known: known, limit: nodes, bans: bans}
 	s.prepare()
 	s.prepareRoutes()
 	s.best.cost = limit
@@ -143,13 +149,16 @@ func (s *search) prepare() {
 			// of equals, the one in the same place; then the earlier one
 			c += 1e-6 * (math.Abs(float64(rank(s.src, w)-s.t.rank(j))) + 0.1*float64(s.t.rank(j)))
 			s.cost[[2]int{e.i, j}] = c
-			if c < e.lost {
+			if c < e.lost && !slices.Contains(s.bans, ban{w.ID, j}) {
 				domain = append(domain, j)
 			}
 		}
 		sort.SliceStable(domain, func(a, b int) bool {
 			return s.cost[[2]int{e.i, domain[a]}] < s.cost[[2]int{e.i, domain[b]}]
 		})
+		if slices.Contains(s.bans, ban{w.ID, -1}) {
+			e.lost = math.Inf(1)
+		}
 		s.mods, s.lost, s.domain = append(s.mods, e.i), append(s.lost, e.lost), append(s.domain, domain)
 	}
 	s.bound = make([]float64, len(s.mods)+1)

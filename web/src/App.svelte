@@ -313,11 +313,19 @@
   }
   @media (max-width: 480px) {
     header {
-      gap: 0.5rem;
-      padding: 0 0.5rem;
+      gap: 0 0.5rem;
+      padding: 0.25rem 0.5rem 0;
+      flex-wrap: wrap;
+      height: auto;
+      position: static;
+    }
+    nav {
+      order: 3;
+      width: 100%;
+      height: 2rem;
     }
     nav a {
-      padding: 0 0.3125rem;
+      padding: 0 0.5rem;
     }
     .name {
       font-size: 0.9375rem;

@@ -799,6 +799,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{id}/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The second and third best plan */
+        get: operations["get-sheets-id-plans"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/{id}/rule": {
         parameters: {
             query?: never;
@@ -1307,6 +1324,11 @@ export interface components {
             name: string;
             panel: string;
         };
+        NextPlan: {
+            cost: number;
+            differs: components["schemas"]["Swap"][];
+            share: number;
+        };
         Note: {
             about: string;
             text: string;
@@ -1507,6 +1529,9 @@ export interface components {
             nodes: number;
             routes: components["schemas"]["Pair"][];
             whole: number;
+        };
+        Plans: {
+            next: components["schemas"]["NextPlan"][];
         };
         Point: {
             /** @enum {string} */
@@ -1756,6 +1781,11 @@ export interface components {
             pending: components["schemas"]["Pending"];
             sums: components["schemas"]["Sum"][];
             taken: components["schemas"]["SumFit"][];
+        };
+        Swap: {
+            best: string;
+            here: string;
+            part: string;
         };
         Taken: {
             control: string;
@@ -3769,6 +3799,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-sheets-id-plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plans"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

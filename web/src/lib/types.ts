@@ -80,3 +80,4 @@ export type Found = S["Found"];
 export type Ranking = S["Ranking"];
 export type Alternative = S["Alternative"];
 export type Ways = S["Ways"];
+export type Plans = S["Plans"];

@@ -1,9 +1,26 @@
 <script lang="ts">
-  import type { Sheet } from "../lib/types";
+  import { ask } from "../lib/api";
+  import { app } from "../lib/app.svelte";
+  import type { Plans, Sheet } from "../lib/types";
   import Share from "./Share.svelte";
 
   /** Which part of the target plays which part of the source, and what is made by other means. */
-  let { sheet }: { sheet: Sheet } = $props();
+  let { id, sheet }: { id: number; sheet: Sheet } = $props();
+  let next = $state.raw<Plans["next"] | null>(null);
+  let looking = $state(false);
+  $effect(() => {
+    void sheet;
+    next = null;
+  });
+  async function look() {
+    looking = true;
+    try {
+      next = (await ask<Plans>("GET", `/sheets/${id}/plans`)).next;
+    } catch (e) {
+      app.fail(e);
+    }
+    looking = false;
+  }
   const share = $derived(
     sheet.plan.whole > 0
       ? Math.max(0, 1 - sheet.plan.cost / sheet.plan.whole)
@@ -68,6 +85,32 @@
       </tbody>
     </table>
   {/if}
+  <div class="next">
+    {#if next}
+      <h2>Next best plans</h2>
+      {#each next as n, i (i)}
+        <p class="small">
+          <span class="num">{(n.share * 100).toFixed(1)} %</span>
+          {#each n.differs as d, k (d.part)}{k ? "; " : ""}{d.part}
+            <span class="reason"
+              >{d.here ? `by ${d.here}` : "left out"} instead of {d.best
+                ? `by ${d.best}`
+                : "left out"}</span
+            >{/each}
+        </p>
+      {:else}<p class="small soft">There is no other plan.</p>{/each}
+      <p class="small soft">
+        To have one of them, keep a part, or let another not matter, at its
+        line.
+      </p>
+    {:else}
+      <button class="linkish small" disabled={looking} onclick={look}
+        >{looking
+          ? "Looking for the next best plans"
+          : "Next best plans"}</button
+      >
+    {/if}
+  </div>
   <div class="two">
     {#each lists as l (l.title)}
       {#if l.pairs.length > 0}

@@ -438,7 +438,7 @@
       </div>
     {/if}
 
-    {#if plan}<PlanView {sheet} />{/if}
+    {#if plan}<PlanView {id} {sheet} />{/if}
     <div class="body">
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
       <div
