@@ -107,6 +107,28 @@ func (j *job) caseOf(wheel float64) *rules.Case {
 		}
 		return false
 	}
+	c.Reached = func(id, param string) (float64, bool) {
+		k, ok := j.plan.module[id]
+		if !ok {
+			return 0, false
+		}
+		for i := range j.cast.Modules {
+			if j.cast.Modules[i].ID != id {
+				continue
+			}
+			st := j.t.InitState()
+			l := locks{}
+			l.add(j.t.Compiled, j.t.Modules[k].When)
+			l.apply(j.t.Compiled, st)
+			for _, a := range j.plan.fits[[2]int{i, k}] {
+				st.At[a.control] = a.at
+			}
+			m := j.t.Module(k, st, j.t.tempo)
+			v, ok := m.Params[param]
+			return v.Value, ok
+		}
+		return 0, false
+	}
 	c.Word = func(k meaning.Kind, param, word string) bool {
 		for i := range j.t.Modules {
 			m := &j.t.Modules[i]

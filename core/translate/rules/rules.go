@@ -39,7 +39,7 @@ var Table = []*Rule{
 	&macros, &gate, &sharedEnvelope, &envelopeLFO, &stages,
 	&sub, &operators, &asOperator, &unison, &chord, &sync, &ring,
 	&bands, &kind, &comb, &drive,
-	&source, &polarity, &fade, &keyRate, &pwm,
+	&octave, &combined, &source, &polarity, &filterFM, &fade, &keyRate, &pwm,
 	&chorus, &reverb, &send, &byHand,
 }
 
@@ -54,6 +54,9 @@ type Case struct {
 	Param func(k meaning.Kind, name string) bool
 	// Word tells whether a module of a kind on the target can have a word for a parameter.
 	Word func(k meaning.Kind, param, word string) bool
+	// Reached gives the number that a parameter of a module comes to where it is played now; ok is
+	// false where it is not.
+	Reached func(id, param string) (value float64, ok bool)
 	// Weight is what it costs to lose a module or route, by id.
 	Weight func(id string) float64
 	// Wheel is where the modulation wheel is held, 0 to 1.
@@ -277,7 +280,8 @@ func (e *edit) drop(id string) {
 	e.part(id)
 	for i := range e.Meaning.Modules {
 		if e.Meaning.Modules[i].ID == id {
-			e.Meaning.Modules = slices.Delete(e.Meaning.Modules, i, i+1)
+			// a new list: what a rule holds of the old one keeps its place
+			e.Meaning.Modules = append(slices.Clone(e.Meaning.Modules[:i]), e.Meaning.Modules[i+1:]...)
 			break
 		}
 	}
@@ -300,7 +304,7 @@ func (e *edit) drop(id string) {
 // dropRoute takes a route out.
 func (e *edit) dropRoute(id string) {
 	e.part(id)
-	e.Meaning.Routes = slices.DeleteFunc(e.Meaning.Routes, func(r meaning.Route) bool { return r.ID == id })
+	e.Meaning.Routes = slices.DeleteFunc(slices.Clone(e.Meaning.Routes), func(r meaning.Route) bool { return r.ID == id })
 }
 
 // route gives a route of the copy under a new id, ready to be changed.

@@ -38,9 +38,10 @@ type p = map[string]any
 
 // target describes what a target has: how many of each kind, and which parameters.
 type targetOf struct {
-	have   map[meaning.Kind]int
-	params []string // "osc.unison"
-	words  []string // "filter.mode=lowpass"
+	have    map[meaning.Kind]int
+	params  []string // "osc.unison"
+	words   []string // "filter.mode=lowpass"
+	reached map[string]float64
 }
 
 func (t targetOf) case_(m *meaning.Meaning, lost ...string) *Case {
@@ -51,7 +52,8 @@ func (t targetOf) case_(m *meaning.Meaning, lost ...string) *Case {
 		Word: func(k meaning.Kind, name, word string) bool {
 			return slices.Contains(t.words, string(k)+"."+name+"="+word)
 		},
-		Weight: func(string) float64 { return 10 }}
+		Reached: func(id, param string) (float64, bool) { v, ok := t.reached[id+"."+param]; return v, ok },
+		Weight:  func(string) float64 { return 10 }}
 	for _, id := range lost {
 		c.Lost[id] = true
 	}
@@ -115,6 +117,15 @@ func TestRules(t *testing.T) {
 		// 8 ct at 220 Hz beat 1.02 times a second, and a chorus swings twice a period
 		{"a pair is a slow chorus", &unison, targetOf{have: map[meaning.Kind]int{meaning.Chorus: 1}}.case_(sound([]meaning.Module{osc("o1", 0), osc("o2", 8)}), "o2"),
 			figures{"o2~chorus.rate": 220 * (math.Exp2(8.0/1200) - 1) / 2}, []string{"o2"}, "slow chorus"},
+		// 2400 ct asked for, 1200 ct the most there is: a key an octave up, and a filter that follows half
+		// of the keys half an octave down
+		{"out of the footages, an octave up the keyboard", &octave, targetOf{reached: map[string]float64{"o1.interval": 1200, "o2.interval": 0}}.case_(sound([]meaning.Module{osc("o1", 2400), osc("o2", 0), mod("f", meaning.Filter, p{"mode": "lowpass", "cutoff": 800.0, "track": 0.5})})),
+			figures{"o1~.interval": 1200, "o2~.interval": -1200, "f~.cutoff": 800 / math.Sqrt2}, nil, "play one octave higher"},
+		{"two routes in one", &combined, targetOf{}.case_(sound([]meaning.Module{cut}, way("a", "velocity", "filter.cutoff", 1, "unipolar"), way("b", "velocity", "filter.cutoff", 0.5, "unipolar")), "b"),
+			figures{"a~": 1.5}, []string{"b"}, "in one"},
+		// an oscillator an octave below middle C: 130.8 Hz
+		{"an oscillator at the filter is a fast LFO", &filterFM, targetOf{have: map[meaning.Kind]int{meaning.LFO: 1}}.case_(sound([]meaning.Module{osc("o", -1200), cut}, way("r", "o", "filter.cutoff", 1, "bipolar")), "r"),
+			figures{"r~lfo.rate": 130.8128, "r~lfo.key": 1, "r~": 1}, []string{"r"}, "middle C"},
 		{"a peak of Q 4 is a band of Q 4, 18 dB up", &kind, targetOf{have: map[meaning.Kind]int{meaning.EQ: 1}}.case_(sound([]meaning.Module{mod("f", meaning.Filter, p{"mode": "peak", "cutoff": 800.0, "resonance": float64(q.ResonanceOfQ(2.5))})}), "f"),
 			figures{"f~.freq": 800, "f~.q": 2.5, "f~.gain": 20 * math.Log10(5)}, []string{"f"}, "800 Hz"},
 		{"a comb at 250 Hz is a delay of 4 ms", &comb, targetOf{have: map[meaning.Kind]int{meaning.Delay: 1}}.case_(sound([]meaning.Module{mod("f", meaning.Filter, p{"mode": "comb", "cutoff": 250.0, "feedback": 0.7})}), "f"),
@@ -149,49 +160,65 @@ func TestRules(t *testing.T) {
 		{"the wheel's hand goes to the knob", &byHand, targetOf{}.case_(sound([]meaning.Module{cut}, way("r", "wheel", "filter.cutoff", 2, "unipolar")), "r"),
 			figures{"filter.cutoff": 500}, []string{"r"}, "by hand"},
 	} {
-		before := len(x.c.Meaning.Modules)
-		hit := false
-		var told []string
-		for _, r := range x.rule.Try(x.c) {
-			told = append(told, r.Text)
-			ok := strings.Contains(r.Text, x.says)
-			for ref, want := range x.want {
-				got := math.NaN()
-				if way := r.Meaning.Route(ref); way != nil {
-					got = way.Depth.Value
+		for range 2 { // in both orders of modules and routes
+			slices.Reverse(x.c.Meaning.Modules)
+			slices.Reverse(x.c.Meaning.Routes)
+			before := len(x.c.Meaning.Modules)
+			hit := false
+			var told []string
+			for _, r := range x.rule.Try(x.c) {
+				told = append(told, r.Text)
+				ok := strings.Contains(r.Text, x.says)
+				for ref, want := range x.want {
+					got := math.NaN()
+					if way := r.Meaning.Route(ref); way != nil {
+						got = way.Depth.Value
+					}
+					id, name := meaning.Split(ref)
+					if m := r.Meaning.Module(id); m != nil {
+						got = get(m, name)
+					}
+					ok = ok && math.Abs(got-want) <= 1e-4*math.Max(1, math.Abs(want))
 				}
-				id, name := meaning.Split(ref)
-				if m := r.Meaning.Module(id); m != nil {
-					got = get(m, name)
+				for _, id := range x.gone {
+					ok = ok && r.Meaning.Module(id) == nil && r.Meaning.Route(id) == nil
 				}
-				ok = ok && math.Abs(got-want) <= 1e-4*math.Max(1, math.Abs(want))
-			}
-			for _, id := range x.gone {
-				ok = ok && r.Meaning.Module(id) == nil && r.Meaning.Route(id) == nil
-			}
-			for _, w := range r.Meaning.Routes { // nothing is left hanging
-				for _, d := range w.To {
-					id, name := meaning.Split(d)
-					if m := r.Meaning.Module(id); m == nil {
-						t.Errorf("%s: %s moves %s, which is gone", x.name, w.ID, d)
-					} else if _, is := meaning.SpecOf(m.Kind).Param(name); !is {
-						t.Errorf("%s: %s moves %s, which a %s has not", x.name, w.ID, d, m.Kind)
+				for _, w := range r.Meaning.Routes { // nothing is left hanging
+					for _, d := range w.To {
+						id, name := meaning.Split(d)
+						if m := r.Meaning.Module(id); m == nil {
+							t.Errorf("%s: %s moves %s, which is gone", x.name, w.ID, d)
+						} else if _, is := meaning.SpecOf(m.Kind).Param(name); !is {
+							t.Errorf("%s: %s moves %s, which a %s has not", x.name, w.ID, d, m.Kind)
+						}
+					}
+					if !meaning.IsSource(w.From) && r.Meaning.Module(w.From) == nil {
+						t.Errorf("%s: %s comes from %s, which is gone", x.name, w.ID, w.From)
 					}
 				}
-				if !meaning.IsSource(w.From) && r.Meaning.Module(w.From) == nil {
-					t.Errorf("%s: %s comes from %s, which is gone", x.name, w.ID, w.From)
+				for from, to := range r.Map { // what a part has become is there
+					id, name := meaning.Split(to)
+					if way := r.Meaning.Route(id); way != nil {
+						continue
+					}
+					m := r.Meaning.Module(id)
+					if m == nil {
+						t.Errorf("%s: %s has become %s, which is not there", x.name, from, to)
+					} else if _, is := meaning.SpecOf(m.Kind).Param(name); !is {
+						t.Errorf("%s: %s has become %s, which a %s has not", x.name, from, to, m.Kind)
+					}
 				}
+				if len(r.Parts) == 0 || r.Penalty <= 0 {
+					t.Errorf("%s: made by other means %v at a penalty of %v", x.name, r.Parts, r.Penalty)
+				}
+				hit = hit || ok
 			}
-			if len(r.Parts) == 0 || r.Penalty <= 0 {
-				t.Errorf("%s: made by other means %v at a penalty of %v", x.name, r.Parts, r.Penalty)
+			if !hit {
+				t.Errorf("%s: got %q, want %v and %q", x.name, told, x.want, x.says)
 			}
-			hit = hit || ok
-		}
-		if !hit {
-			t.Errorf("%s: got %q, want %v and %q", x.name, told, x.want, x.says)
-		}
-		if len(x.c.Meaning.Modules) != before {
-			t.Errorf("%s: the meaning that was given has been changed", x.name)
+			if len(x.c.Meaning.Modules) != before {
+				t.Errorf("%s: the meaning that was given has been changed", x.name)
+			}
 		}
 	}
 }
