@@ -3,6 +3,7 @@ package translate
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"glossator/core/meaning"
@@ -28,7 +29,16 @@ func (j *job) glosses() []Gloss {
 		out = append(out, g)
 	}
 	out = append(out, j.unshown()...)
-	return append(out, j.switchedOff()...)
+	out = append(out, j.switchedOff()...)
+	for i := range out { // a control stands once in a line, however many conditions it meets
+		seen := map[string]bool{}
+		out[i].Target = slices.DeleteFunc(out[i].Target, func(r Reading) bool {
+			again := seen[r.Control]
+			seen[r.Control] = true
+			return again
+		})
+	}
+	return out
 }
 
 func (j *job) sourceReading(k int) Reading {

@@ -333,7 +333,8 @@ func (j *job) recastOntoRoute(g *Gloss, r *meaning.Route) {
 			return
 		}
 		g.TargetParam, g.route = ref, got.ID
-		g.Target = append(j.routeControls(c, "depth"), j.routeControls(c, "on")...)
+		g.Target = j.routeControls(c, "depth")
+		g.Target = append(g.Target, j.routeControls(c, "on")...)
 		g.Reached = figure(got.Depth.Quantity)
 	}
 }

@@ -36,6 +36,13 @@ func TestRecastsOfEverySheet(t *testing.T) {
 				continue
 			}
 			lines++
+			seen := map[string]bool{}
+			for _, r := range g.Target {
+				if seen[r.Control] {
+					t.Errorf("%s: %s names %s twice", name, g.ID, r.Control)
+				}
+				seen[r.Control] = true
+			}
 			if g.Reason == "" {
 				t.Errorf("%s: %s is recast without a reason", name, g.ID)
 			}

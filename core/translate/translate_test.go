@@ -64,6 +64,15 @@ func TestInvariantsOfEverySheet(t *testing.T) {
 			for _, r := range g.Source {
 				lines[r.Control]++
 			}
+			for _, side := range [][]translate.Reading{g.Source, g.Target} {
+				seen := map[string]bool{}
+				for _, r := range side {
+					if seen[r.Control] {
+						t.Errorf("%s: %s names %s twice", p.ID, g.ID, r.Control)
+					}
+					seen[r.Control] = true
+				}
+			}
 			if g.Verdict == translate.LeftOut && g.Reason == "" {
 				t.Errorf("%s: %s is left out without a reason", p.ID, g.ID)
 			}
