@@ -57,7 +57,7 @@ func (j *job) bestOf(rule *rules.Rule, known knownFits, wheel float64) (best *ru
 		for _, id := range r.Parts {
 			saved += c.Weight(id)
 		}
-		if r.Penalty >= saved+worthwhile {
+		if r.Penalty >= saved-worthwhile {
 			continue
 		}
 		a, ok := allocateBelow(j.t, r.Meaning, known, limit-r.Penalty, candidateNodes)

@@ -226,6 +226,13 @@ export const groups: GroupSpec[] = [
       },
       polarity,
       {
+        name: "curve",
+        label: "Curve",
+        how: "line",
+        maybe: true,
+        hint: "absent: linear",
+      },
+      {
         name: "via",
         label: "Scaled by",
         how: "line",
