@@ -305,8 +305,8 @@ func (j *job) moduleLine(g *Gloss, m *meaning.Module, name, part string, own q.Q
 		g.Verdict, g.Reason = Idle, "does nothing as "+m.Label+" stands"
 		return ""
 	}
-	if j.recastLine(g, m, name) {
-		return ""
+	if key, is := j.recastLine(g, m, name); is {
+		return key
 	}
 	ti, ok := j.placed(m.ID)
 	if !ok {

@@ -67,12 +67,61 @@ func (j *job) bestOf(rule *rules.Rule, known knownFits, wheel float64) (best *ru
 		if !ok {
 			continue
 		}
+		if j.outOfTune(&r, a) {
+			continue
+		}
 		limit = a.cost + r.Penalty
 		copied := r
 		best, plan = &copied, a
 		plan.cost, plan.exact, plan.nodes = a.cost, j.plan.exact, j.plan.nodes+a.nodes
 	}
 	return best, plan
+}
+
+// outOfTune tells whether a recast plays a part at another pitch than it asks for by more than a
+// quarter of a tone: a part in the wrong place is worse than none.
+func (j *job) outOfTune(r *rules.Recast, a allocation) bool {
+	var got *meaning.Meaning
+	for i := range r.Meaning.Modules {
+		m := &r.Meaning.Modules[i]
+		switch m.Kind {
+		case meaning.Osc, meaning.Sub, meaning.Operator:
+		default:
+			continue
+		}
+		k, placed := a.module[m.ID]
+		if !strings.Contains(m.ID, "~") || !m.Used() || !placed {
+			continue // it is the source's own, or not played
+		}
+		if got == nil { // a switch may serve two oscillators: only the whole tells
+			got = j.t.Mean(settle(j.t, r.Meaning, a).state, j.t.tempo)
+		}
+		if v, ok := got.Module(j.t.Modules[k].ID).Params["interval"]; ok {
+			if want, _ := m.Get("interval"); math.Abs(v.Value-want.Value) > 50 {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// reachedBy gives the number that a parameter comes to in an allocation, for the ith module of the
+// meaning that was allocated; ok is false where it is not played.
+func reachedBy(t *target, a allocation, i int, id, param string) (float64, bool) {
+	k, ok := a.module[id]
+	if !ok {
+		return 0, false
+	}
+	st := t.InitState()
+	l := locks{}
+	l.add(t.Compiled, t.Modules[k].When)
+	l.apply(t.Compiled, st)
+	for _, x := range a.fits[[2]int{i, k}] {
+		st.At[x.control] = x.at
+	}
+	m := t.Module(k, st, t.tempo)
+	v, ok := m.Params[param]
+	return v.Value, ok
 }
 
 // caseOf tells the rules how things stand.
@@ -108,24 +157,10 @@ func (j *job) caseOf(wheel float64) *rules.Case {
 		return false
 	}
 	c.Reached = func(id, param string) (float64, bool) {
-		k, ok := j.plan.module[id]
-		if !ok {
-			return 0, false
-		}
 		for i := range j.cast.Modules {
-			if j.cast.Modules[i].ID != id {
-				continue
+			if j.cast.Modules[i].ID == id {
+				return reachedBy(j.t, j.plan, i, id, param)
 			}
-			st := j.t.InitState()
-			l := locks{}
-			l.add(j.t.Compiled, j.t.Modules[k].When)
-			l.apply(j.t.Compiled, st)
-			for _, a := range j.plan.fits[[2]int{i, k}] {
-				st.At[a.control] = a.at
-			}
-			m := j.t.Module(k, st, j.t.tempo)
-			v, ok := m.Params[param]
-			return v.Value, ok
 		}
 		return 0, false
 	}
@@ -240,22 +275,23 @@ func (j *job) choice(r *meaning.Route) routeChoice {
 }
 
 // recastLine fills the line of a parameter that is made by other means. It gives false where
-// the parameter has not been touched, and the line is made as ever.
-func (j *job) recastLine(g *Gloss, m *meaning.Module, name string) bool {
+// the parameter has not been touched, and the line is made as ever. The key is set where the line
+// stands for a whole sum.
+func (j *job) recastLine(g *Gloss, m *meaning.Module, name string) (key string, is bool) {
 	ref, by, lost := j.where(m.ID + "." + name)
 	if ref == m.ID+"."+name {
-		return false
+		return "", false
 	}
 	v := m.Params[name]
 	id, param := meaning.Split(ref)
 	n, r := j.cast.Module(id), j.cast.Route(id)
 	if by == nil { // a module that was adjusted for the sake of another part
 		if n == nil {
-			return false
+			return "", false
 		}
 		now, ok := n.Params[param]
 		if ok && alike(now.Quantity, v.Quantity) {
-			return false
+			return "", false
 		}
 		for _, x := range j.recasts {
 			if _, moved := x.Moved[m.ID]; moved {
@@ -263,15 +299,18 @@ func (j *job) recastLine(g *Gloss, m *meaning.Module, name string) bool {
 			}
 		}
 		if by == nil {
-			return false
+			return "", false
 		}
 	}
 	p, _ := meaning.SpecOf(m.Kind).Param(name)
 	if _, jnds := compare(p, v.Quantity, p.Neutral, m, m); ref == "" && jnds < 0.01 && p.Dim != q.DimWave {
 		g.Verdict, g.Reason = Idle, "adds nothing, and goes with "+m.Label+", which is made by other means"
-		return true
+		return key, true
 	}
 	g.Verdict, g.Reason = Recast, by.Text
+	if p.Sums && len(v.Parts) > 0 { // the parts of a sum go over together
+		g.Wanted, key = figure(v.Quantity), g.Param
+	}
 	switch {
 	case lost:
 		g.Verdict, g.Reason = LeftOut, by.Text+": there it has no "+p.Label
@@ -280,7 +319,7 @@ func (j *job) recastLine(g *Gloss, m *meaning.Module, name string) bool {
 	case r != nil:
 		j.recastOntoRoute(g, r)
 	}
-	return true
+	return key, true
 }
 
 // recastOnto shows the parameter of the target that a recast came to.
