@@ -74,6 +74,17 @@ func (d *desk) press(keys ...string) { d.t.Helper(); d.must(d.Press(keys...)) }
 func (d *desk) click(css string)     { d.t.Helper(); d.must(d.Click(css)) }
 func (d *desk) holds(js string)      { d.t.Helper(); d.must(d.Until(js)) }
 
+// set puts a value into a select or a text field, given as a JavaScript expression, as a person's
+// choice does.
+func (d *desk) set(js, value string) {
+	d.t.Helper()
+	d.holds(js)
+	quoted, err := json.Marshal(value)
+	d.must(err)
+	_, err = browser.Eval[bool](d.Browser, `(s => { s.value = `+string(quoted)+`; return s.dispatchEvent(new Event(s.tagName === "SELECT" ? "change" : "input", {bubbles: true})) })(`+js+`)`)
+	d.must(err)
+}
+
 // row is a JavaScript expression for the text of a line of the sheet.
 func row(id string) string {
 	return fmt.Sprintf("document.getElementById(%q).innerText.replace(/\\s+/g, ' ')", "g-"+id)
@@ -99,8 +110,7 @@ func TestByMouse(t *testing.T) {
 	d := open(t, true)
 	d.visit("/")
 	d.sees("Keel bass on Windlass", "Fog Bank pad on Halyard")
-	_, err := browser.Eval[bool](d.Browser, `(s => { s.value = "halyard"; return s.dispatchEvent(new Event("change", {bubbles: true})) })(document.querySelectorAll(".go select")[1])`)
-	d.must(err)
+	d.set(`document.querySelectorAll(".go select")[1]`, "halyard")
 	d.click(".go button")
 	d.sees("Windlass to", "audit clean", "38 held")
 	d.holds("location.pathname === '/sheets/1'")
@@ -270,8 +280,7 @@ func TestPatchDesk(t *testing.T) {
 	_, err := browser.Eval[bool](d.Browser, "document.activeElement.select(), true")
 	d.must(err)
 	d.press("S", "p", "r", "a", "y")
-	_, err = browser.Eval[bool](d.Browser, `(s => { s.value = "thole"; return s.dispatchEvent(new Event("change", {bubbles: true})) })(document.querySelector("form.new select"))`)
-	d.must(err)
+	d.set(`document.querySelector("form.new select")`, "thole")
 	d.press("Enter")
 	d.holds("location.pathname === '/patches/spray'")
 	d.sees("Everything stands at init")
@@ -297,8 +306,7 @@ func TestPatchDesk(t *testing.T) {
 	d.holds(cutoff + ".includes(' 43 ')")
 	d.press("p")
 	d.holds("document.activeElement.id === 'paste-notes'")
-	_, err = browser.Eval[bool](d.Browser, `(a => { a.value = "cutoff 55, reso 20\nflux 3"; return a.dispatchEvent(new Event("input", {bubbles: true})) })(document.activeElement)`)
-	d.must(err)
+	d.set("document.activeElement", "cutoff 55, reso 20\nflux 3")
 	d.click("section form button[type=submit]")
 	d.sees("Take 2 of 2 readings", "Not matched", "no control of Thole")
 	d.click("section > .bar button")

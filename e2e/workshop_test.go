@@ -28,14 +28,6 @@ func field(label string) string {
 	return `[...document.querySelectorAll(".editor label")].find(l => l.textContent.trim() === "` + label + `")?.parentElement.querySelector("input, select, textarea")`
 }
 
-// choose sets a select.
-func (d *desk) choose(label, value string) {
-	d.t.Helper()
-	d.holds(field(label))
-	_, err := browser.Eval[bool](d.Browser, `(s => { s.value = "`+value+`"; return s.dispatchEvent(new Event("change", {bubbles: true})) })(`+field(label)+`)`)
-	d.must(err)
-}
-
 func (d *desk) focus(js string) {
 	d.t.Helper()
 	d.holds(js)
@@ -83,12 +75,11 @@ func TestWorkshop(t *testing.T) {
 	_, err := browser.Eval[bool](d.Browser, `[...document.querySelectorAll(".editor button")].find(b => b.textContent.includes("From printed marks")).click(), true`)
 	d.must(err)
 	d.focus("document.querySelector('#marks-0')")
-	_, err = browser.Eval[bool](d.Browser, `(a => { a.value = "0 = 30 Hz\n64 = 500 Hz\n127 = 9 kHz"; return a.dispatchEvent(new Event("input", {bubbles: true})) })(document.activeElement)`)
-	d.must(err)
+	d.set("document.activeElement", "0 = 30 Hz\n64 = 500 Hz\n127 = 9 kHz")
 	d.press("Ctrl+Enter")
 	d.holds(`document.querySelector(".marks .reason")?.textContent.length > 10`)
 	d.holds(`document.querySelector(".rule svg").getAttribute("aria-label").includes("29.4 Hz")`) // equal ratios, within what the marks say
-	d.choose("Known from", "measured")
+	d.set(field("Known from"), "measured")
 	d.focus(field("Uncertainty (k = 1)"))
 	d.put("3 %")
 	d.press("Enter")
@@ -100,7 +91,11 @@ func TestWorkshop(t *testing.T) {
 	d.put("filter.drive")
 	d.press("Enter")
 	d.holds("document.getElementById('o-controls:filter.drive')")
-	d.press("Escape")
+	d.put("filter.cutoff") // an id that another has is a fault at its place
+	d.press("Enter")
+	d.sees("expected an id that no other control has")
+	d.press("Escape", "Ctrl+z")
+	d.sees("No faults.")
 	d.press("/")
 	d.put("modules oscillator")
 	d.press("ArrowDown", "Delete")
@@ -151,13 +146,8 @@ func TestPatchInFull(t *testing.T) {
 	d.sees("only what differs from init")
 	d.press("k")
 	d.holds("document.activeElement.id === 'cable-from'")
-	pick := func(n int, value string) {
-		t.Helper()
-		_, err := browser.Eval[bool](d.Browser, `(s => { s.value = "`+value+`"; return s.dispatchEvent(new Event("change", {bubbles: true})) })(document.querySelectorAll("form.fields select")[`+string(rune('0'+n))+`])`)
-		d.must(err)
-	}
-	pick(0, "out-noise")
-	pick(1, "in-rate")
+	d.set(`document.querySelectorAll("form.fields select")[0]`, "out-noise")
+	d.set(`document.querySelectorAll("form.fields select")[1]`, "in-rate")
 	d.click("form.fields button[type=submit]")
 	d.holds("document.querySelectorAll('.cables li').length === 3")
 	d.click("button[aria-label^='take out the cable into']")

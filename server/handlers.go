@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -529,12 +530,8 @@ func (s *Server) choose(c *echo.Context) error {
 		return err
 	}
 	now := translate.Choices{Weight: map[string]float64{}, Refuse: map[string][]string{}}
-	for k, v := range j.choices.Weight {
-		now.Weight[k] = v
-	}
-	for k, v := range j.choices.Refuse {
-		now.Refuse[k] = v
-	}
+	maps.Copy(now.Weight, j.choices.Weight)
+	maps.Copy(now.Refuse, j.choices.Refuse)
 	delete(now.Weight, b.Part)
 	delete(now.Refuse, b.Part)
 	what := b.Part + " as usual"

@@ -2,7 +2,8 @@ package translate
 
 import (
 	"fmt"
-	"sort"
+	"maps"
+	"slices"
 	"strings"
 
 	"glossator/core/fault"
@@ -26,14 +27,14 @@ const (
 	NotNeeded = 0.05
 )
 
-// Check gives the faults of choices for a patch's meaning.
+// check gives the faults of choices for a patch's meaning.
 func (c Choices) check(has func(id string) bool) fault.List {
 	var l fault.List
 	known := map[string]bool{}
 	for _, r := range rules.Table {
 		known[r.ID] = true
 	}
-	for _, id := range sortedKeys(c.Weight) {
+	for _, id := range slices.Sorted(maps.Keys(c.Weight)) {
 		if !has(id) {
 			l.Add("/choices/weight/"+id, "expected a part of the patch")
 		}
@@ -41,7 +42,7 @@ func (c Choices) check(has func(id string) bool) fault.List {
 			l.Add("/choices/weight/"+id, "expected %g to keep it or %g where it does not matter, got %v", Keep, NotNeeded, w)
 		}
 	}
-	for _, id := range sortedKeys(c.Refuse) {
+	for _, id := range slices.Sorted(maps.Keys(c.Refuse)) {
 		if !has(id) {
 			l.Add("/choices/refuse/"+id, "expected a part of the patch")
 		}
@@ -52,15 +53,6 @@ func (c Choices) check(has func(id string) bool) fault.List {
 		}
 	}
 	return l
-}
-
-func sortedKeys[V any](m map[string]V) []string {
-	out := make([]string, 0, len(m))
-	for k := range m {
-		out = append(out, k)
-	}
-	sort.Strings(out)
-	return out
 }
 
 // base gives the id of the source's part that a part of a recast meaning came from.
@@ -74,7 +66,7 @@ func (p *policy) chosen(id string) float64 { return factor(p.parts, base(id)) }
 // refused tells whether a recast makes a part by a rule that it is not to be made by.
 func (j *job) refused(r *rules.Recast) bool {
 	for _, id := range r.Parts {
-		if contains(j.refuse[base(id)], r.Rule.ID) {
+		if slices.Contains(j.refuse[base(id)], r.Rule.ID) {
 			return true
 		}
 	}
@@ -107,9 +99,7 @@ func Alternatives(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt 
 	for range maxAlternatives {
 		o := opt
 		o.Choices.Refuse = map[string][]string{}
-		for k, v := range opt.Choices.Refuse {
-			o.Choices.Refuse[k] = v
-		}
+		maps.Copy(o.Choices.Refuse, opt.Choices.Refuse)
 		o.Choices.Refuse[part] = refuse
 		s, err := Translate(src, p, dst, o)
 		if err != nil {

@@ -2,6 +2,7 @@ package translate
 
 import (
 	"math"
+	"slices"
 	"sort"
 	"strings"
 
@@ -71,9 +72,8 @@ func (j *job) bestOf(rule *rules.Rule, known knownFits, wheel float64) (best *ru
 			continue
 		}
 		limit = a.cost + r.Penalty
-		copied := r
-		best, plan = &copied, a
-		plan.cost, plan.exact, plan.nodes = a.cost, j.plan.exact, j.plan.nodes+a.nodes
+		best, plan = &r, a
+		plan.exact, plan.nodes = j.plan.exact, j.plan.nodes+a.nodes
 	}
 	return best, plan
 }
@@ -191,7 +191,7 @@ func (j *job) caseOf(wheel float64) *rules.Case {
 func (j *job) where(ref string) (now string, by *rules.Recast, lost bool) {
 	for _, r := range j.recasts {
 		id, _ := meaning.Split(ref)
-		is := contains(r.Parts, id)
+		is := slices.Contains(r.Parts, id)
 		to, mapped := r.Map[ref]
 		_, moved := r.Moved[id]
 		switch {
@@ -201,27 +201,14 @@ func (j *job) where(ref string) (now string, by *rules.Recast, lost bool) {
 			continue
 		}
 		if !mapped {
-			return "", orRecast(by, r), moved
+			if by == nil {
+				by = r
+			}
+			return "", by, moved
 		}
 		ref = to
 	}
 	return ref, by, false
-}
-
-func orRecast(a, b *rules.Recast) *rules.Recast {
-	if a != nil {
-		return a
-	}
-	return b
-}
-
-func contains(list []string, s string) bool {
-	for _, x := range list {
-		if x == s {
-			return true
-		}
-	}
-	return false
 }
 
 // castID follows a module through the recasts; ok is false where it has been dropped.
@@ -229,7 +216,7 @@ func (j *job) castID(id string) (now string, ok bool) {
 	for _, r := range j.recasts {
 		if to, moved := r.Moved[id]; moved {
 			id = to
-		} else if contains(r.Parts, id) && r.Meaning.Module(id) == nil {
+		} else if slices.Contains(r.Parts, id) && r.Meaning.Module(id) == nil {
 			return "", false
 		}
 	}
@@ -250,7 +237,7 @@ func (j *job) placed(id string) (target int, ok bool) {
 func (j *job) recastOf(id string) *rules.Recast {
 	var by *rules.Recast
 	for _, r := range j.recasts {
-		if contains(r.Parts, id) {
+		if slices.Contains(r.Parts, id) {
 			by = r
 		}
 		if to, ok := r.Moved[id]; ok {
@@ -356,26 +343,21 @@ func (j *job) recastOnto(g *Gloss, n *meaning.Module, param string) {
 	}
 }
 
+// recastOntoRoute shows the route of the target that a recast came to.
 func (j *job) recastOntoRoute(g *Gloss, r *meaning.Route) {
-	for i := range j.cast.Routes {
-		if &j.cast.Routes[i] != r {
-			continue
-		}
-		c := j.plan.route[i]
-		if c.kind == "" {
-			g.Verdict, g.Reason = LeftOut, c.reason
-			return
-		}
-		got, ref, _ := j.made(c)
-		if got == nil || !got.Used() {
-			g.Verdict, g.Reason = LeftOut, "off on the target"
-			return
-		}
-		g.TargetParam, g.route = ref, got.ID
-		g.Target = j.routeControls(c, "depth")
-		g.Target = append(g.Target, j.routeControls(c, "on")...)
-		g.Reached = figure(got.Depth.Quantity)
+	c := j.plan.route[routeIndex(j.cast, r)]
+	if c.kind == "" {
+		g.Verdict, g.Reason = LeftOut, c.reason
+		return
 	}
+	got, ref, _ := j.made(c)
+	if got == nil || !got.Used() {
+		g.Verdict, g.Reason = LeftOut, "off on the target"
+		return
+	}
+	g.TargetParam, g.route = ref, got.ID
+	g.Target = append(j.routeControls(c, "depth"), j.routeControls(c, "on")...)
+	g.Reached = figure(got.Depth.Quantity)
 }
 
 // Recasting is one use of a rule, for people.

@@ -138,7 +138,8 @@
       />
       {#if offers.length}
         <datalist id={`${field}-list`}
-          >{#each offers as o (o)}<option value={o}></option>{/each}</datalist
+          >{#each new Set(offers) as o (o)}<option value={o}
+            ></option>{/each}</datalist
         >
       {/if}
     {/if}

@@ -3,6 +3,7 @@
   import { ask, part } from "../lib/api";
   import { app } from "../lib/app.svelte";
   import { load } from "../lib/load.svelte";
+  import DifferenceTable from "./DifferenceTable.svelte";
   import type { Differences, Revisions, Workshop } from "../lib/types";
 
   /** The revisions of a panel: what differs between two, and the way back to one. */
@@ -105,17 +106,7 @@
           {#if found.differences.length === 0}
             <p class="soft small">Nothing differs.</p>
           {:else}
-            <table class="lines">
-              <thead><tr><th>What</th><th>Was</th><th>Is</th></tr></thead>
-              <tbody>
-                {#each found.differences as d, i (i)}
-                  <tr
-                    ><td>{d.where}</td><td class="num small">{d.was || "–"}</td
-                    ><td class="num small">{d.is || "–"}</td></tr
-                  >
-                {/each}
-              </tbody>
-            </table>
+            <DifferenceTable differences={found.differences} />
           {/if}
         {/if}
       </div>

@@ -47,7 +47,7 @@
   {#if sheet.measure.length > 0}
     <h2>To measure, the most useful first</h2>
     <ul class="measure">
-      {#each sheet.measure as m (m.panel + m.control)}
+      {#each sheet.measure as m, i (i)}
         <li>
           {m.panel}, {m.label}
           <span class="small reason">{m.why}</span>
@@ -91,7 +91,7 @@
       {#each next as n, i (i)}
         <p class="small">
           <span class="num">{(n.share * 100).toFixed(1)} %</span>
-          {#each n.differs as d, k (d.part)}{k ? "; " : ""}{d.part}
+          {#each n.differs as d, k (k)}{k ? "; " : ""}{d.part}
             <span class="reason"
               >{d.here ? `by ${d.here}` : "left out"} instead of {d.best
                 ? `by ${d.best}`

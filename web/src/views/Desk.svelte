@@ -1,7 +1,7 @@
 <script lang="ts">
   import { Button, Select, SelectItem } from "carbon-components-svelte";
   import { app, plain, pressing, typing } from "../lib/app.svelte";
-  import { ask } from "../lib/api";
+  import { ask, part } from "../lib/api";
   import { load } from "../lib/load.svelte";
   import { route } from "../lib/route.svelte";
   import { walkRows } from "../lib/rows";
@@ -127,6 +127,18 @@
             > <kbd>s</kbd></span
           >
         </div>
+      </section>
+    {/if}
+
+    {#if desk.drafts.length > 0}
+      <section>
+        <h2>In the workshop</h2>
+        <p>
+          {#each desk.drafts as d, i (d.id)}{i ? ", " : ""}<a
+              data-row
+              href={`/panels/${part(d.id)}/workshop`}>{d.name}</a
+            >{/each}
+        </p>
       </section>
     {/if}
 

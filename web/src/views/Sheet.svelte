@@ -392,6 +392,7 @@
                   ? "1 control is set otherwise than by numbers."
                   : `${view.against.length} controls are set otherwise than by numbers.`}</summary
             >
+            <p>Takes care of: {school.compensates.join("; ")}.</p>
             <table class="lines">
               <thead
                 ><tr

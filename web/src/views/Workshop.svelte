@@ -27,6 +27,7 @@
     Workshop,
   } from "../lib/types";
   import ControlForm from "../parts/ControlForm.svelte";
+  import DifferenceTable from "../parts/DifferenceTable.svelte";
   import Field from "../parts/Field.svelte";
   import ItemForm from "../parts/ItemForm.svelte";
   import PanelHistory from "../parts/PanelHistory.svelte";
@@ -91,6 +92,7 @@
     if (!w) return [];
     const p = w.panel;
     const rows: Row[] = [];
+    const seen = new Set<string>(); // a draft may hold an id twice: that is a fault, and shown
     const add = (
       group: Group,
       n: number,
@@ -98,9 +100,10 @@
       label: string,
       sub: string,
       under: string,
-    ) =>
+    ) => {
+      const key = `${group}:${id}`;
       rows.push({
-        key: `${group}:${id}`,
+        key: seen.has(key) ? `${key}#${n}` : key,
         group,
         n,
         label,
@@ -108,6 +111,8 @@
         under,
         bad: badPlaces.has(`${group}:${n}`),
       });
+      seen.add(key);
+    };
     add("head", -1, "head", "Name, kind, dump", "", "Panel");
     p.sections.forEach((s, n) =>
       add("sections", n, s.id, s.label, s.id, "Sections"),
@@ -502,23 +507,14 @@
               : "Nothing differs from the last revision."}
           </p>
         {:else}
-          <table class="lines">
-            <thead><tr><th>What</th><th>Was</th><th>Is</th></tr></thead>
-            <tbody>
-              {#each w.changes as d, i (i)}
-                <tr
-                  ><td>{d.where}</td><td class="num small">{d.was || "–"}</td
-                  ><td class="num small">{d.is || "–"}</td></tr
-                >
-              {/each}
-            </tbody>
-          </table>
+          <DifferenceTable differences={w.changes} />
         {/if}
       </section>
     {/if}
     {#if history}<PanelHistory {id} base={w.base} took={take} />{/if}
     <datalist id="workshop-params"
-      >{#each offers as o (o)}<option value={o}></option>{/each}</datalist
+      >{#each new Set(offers) as o (o)}<option value={o}
+        ></option>{/each}</datalist
     >
     <div class="desk">
       <nav aria-label="Parts of the panel">
@@ -616,7 +612,7 @@
                 value={w.panel.name}
                 wrong={w.faults.find((f) => f.path === "/name")?.message ?? ""}
                 take={(t) => {
-                  head("name", t.trim() || " ", "name");
+                  head("name", t.trim(), "name");
                   return undefined;
                 }}
               />
