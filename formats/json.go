@@ -314,6 +314,10 @@ func leaves(v *jsonschema.ValidationError, l *fault.List) {
 		l.Add(b.String(), "expected one of %s, got %s", strings.Join(want, ", "), show(k.Got))
 	case *kind.Type:
 		l.Add(b.String(), "expected %s, got %s", strings.Join(k.Want, " or "), k.Got)
+	case *kind.MinLength:
+		l.Add(b.String(), "expected a text of at least %d characters, got %d", k.Want, k.Got)
+	case *kind.MaxLength:
+		l.Add(b.String(), "expected a text of at most %d characters, got %d", k.Want, k.Got)
 	case *kind.Pattern:
 		l.Add(b.String(), "expected lower-case letters, figures and hyphens, got %q", k.Got)
 	default:

@@ -43,6 +43,11 @@ func TestWorkshopFromBlankToRevision(t *testing.T) {
 	if p := ask[Problem](c, "POST", at+"/save", "", 422); len(p.Faults) != 1 {
 		t.Errorf("saved with faults: %+v", p)
 	}
+	w = ask[Workshop](c, "POST", at, `{"what": "name", "ops": [{"op": "remove", "path": "/name"}]}`, 200)
+	if len(w.Faults) == 0 || w.Faults[0].Path != "/name" || !strings.HasPrefix(w.Faults[0].Message, "expected a text") {
+		t.Errorf("without a name: %v", w.Faults)
+	}
+	ask[Done](c, "POST", "/undo", "", 200)
 	if d := ask[Done](c, "POST", "/undo", "", 200); d.What != "Sea Room: cutoff" {
 		t.Errorf("undo did %q", d.What)
 	}

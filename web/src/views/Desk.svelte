@@ -136,7 +136,7 @@
         <p>
           {#each desk.drafts as d, i (d.id)}{i ? ", " : ""}<a
               data-row
-              href={`/panels/${part(d.id)}/workshop`}>{d.name}</a
+              href={`/panels/${part(d.id)}/workshop`}>{d.name || d.id}</a
             >{/each}
         </p>
       </section>

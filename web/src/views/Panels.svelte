@@ -137,7 +137,7 @@
     <p class="drafts">
       In the workshop:
       {#each desk.drafts as d (d.id)}
-        <a data-row href={`/panels/${part(d.id)}/workshop`}>{d.name}</a>
+        <a data-row href={`/panels/${part(d.id)}/workshop`}>{d.name || d.id}</a>
         <span class="soft small"
           >{d.base ? `draft on revision ${d.base}` : "not saved yet"}</span
         >

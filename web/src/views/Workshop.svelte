@@ -458,7 +458,7 @@
     <p class="soft" role="status">Loading</p>
   {:else}
     <div class="bar">
-      <h1>{w.panel.name}</h1>
+      <h1>{w.panel.name || w.panel.id}</h1>
       <span class="soft small num"
         >{w.base === 0
           ? "new panel, not saved yet"
