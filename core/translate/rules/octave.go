@@ -1,7 +1,6 @@
 package rules
 
 import (
-	"fmt"
 	"math"
 	"slices"
 
@@ -52,52 +51,6 @@ var octave = Rule{ID: "octave", Name: "Played in another octave", Player: true,
 					x.Params["cutoff"] = v
 				}
 			}
-			out = append(out, e.Recast)
-		}
-		return out
-	}}
-
-var combined = Rule{ID: "combined", Name: "Two routes in one",
-	Needs: "two routes from one source to one destination, and one way on the target", Uses: "the depth of the one",
-	Penalty: 0.02, Why: "the two can no longer be set apart", Source: "depths add",
-	try: func(c *Case) []Recast {
-		var out []Recast
-		for _, r := range c.lostRoutes() {
-			for _, o := range c.routes() {
-				if o.ID == r.ID || c.Lost[o.ID] || o.From != r.From || o.Via != r.Via || o.Polarity != r.Polarity || !slices.Equal(o.To, r.To) || o.Depth.Dim != r.Depth.Dim {
-					continue
-				}
-				e := c.begin("%s and %s add up to %s in one", r.Label, o.Label, text(r.Depth.Dim, r.Depth.Value+o.Depth.Value))
-				way := e.route(o.ID)
-				way.Depth.Value += r.Depth.Value
-				e.Map[r.ID+".depth"] = way.ID + ".depth"
-				e.dropRoute(r.ID) // what was found before stands elsewhere now
-				out = append(out, e.Recast)
-				break
-			}
-		}
-		return out
-	}}
-
-var filterFM = Rule{ID: "filter-fm", Name: "Filter modulation by an LFO at audio rate",
-	Needs: "an oscillator that moves a cutoff, and an LFO left on the target that is fast enough", Uses: "an LFO and its route to the cutoff",
-	Penalty: 0.3, Why: "an LFO seldom follows the keys exactly, nor the phase of the oscillator", Source: "frequency of the oscillator at C4, from its interval",
-	try: func(c *Case) []Recast {
-		var out []Recast
-		for _, r := range c.lostRoutes() {
-			o := c.Meaning.Module(r.From)
-			id, name := meaning.Split(r.To[0])
-			f := c.Meaning.Module(id)
-			if o == nil || o.Kind != meaning.Osc || f == nil || f.Kind != meaning.Filter || name != "cutoff" || c.Have(meaning.LFO) <= len(c.used(meaning.LFO)) {
-				continue
-			}
-			rate := float64(q.Note(60).Frequency()) * math.Exp2(get(o, "interval")/1200)
-			e := c.begin("an LFO at %s for middle C, by the key, moves the cutoff as %s did", text(q.DimFrequency, rate), o.Label)
-			l := e.add(r.ID+"~lfo", meaning.LFO, fmt.Sprintf("LFO for %s", r.Label))
-			put(l, "rate", rate)
-			put(l, "key", 1)
-			take(l, o, "wave", "wave")
-			e.route(r.ID).From = l.ID
 			out = append(out, e.Recast)
 		}
 		return out

@@ -37,10 +37,10 @@ type Rule struct {
 // Table lists the rules in the order in which they are tried.
 var Table = []*Rule{
 	&macros, &gate, &sharedEnvelope, &envelopeLFO, &stages,
-	&sub, &operators, &asOperator, &unison, &chord, &sync, &ring,
-	&bands, &kind, &comb, &drive,
+	&sub, &operators, &asOperator, &unison, &pulseSaws, &chord, &sync, &ring, &click,
+	&bands, &notch, &kind, &comb, &colour, &drive,
 	&octave, &combined, &source, &polarity, &filterFM, &fade, &keyRate, &pwm,
-	&chorus, &reverb, &send, &byHand,
+	&chorus, &echoes, &reverb, &width, &send, &byHand,
 }
 
 // Case is a meaning on its way to a target, with what of it the target does not play so far.

@@ -157,6 +157,22 @@ func TestRules(t *testing.T) {
 			figures{"r~.feedback": math.Pow(10, -3*0.067/2), "r~.time": 0.067}, []string{"r"}, "67 ms"},
 		{"a send of 0 dB is a mix of half", &send, targetOf{}.case_(sound([]meaning.Module{mod("s", meaning.Send, p{"level": 0.0, "to": "reverb"}), mod("r", meaning.Reverb, p{"t60": 2.0, "mix": 1.0})}), "s"),
 			figures{"r~.mix": 0.5}, []string{"s"}, "50 %"},
+		// the two at one cutoff and one Q add to (1 + s^2)/D
+		{"a notch is a low-pass and a high-pass beside one another", &notch, targetOf{have: map[meaning.Kind]int{meaning.Filter: 2}, words: []string{"filter.mode=lowpass", "filter.mode=highpass", "filter.routing=parallel"}}.case_(sound([]meaning.Module{env, mod("f", meaning.Filter, p{"mode": "notch", "cutoff": 700.0, "resonance": 0.3})}, way("r", "env", "f.cutoff", 1, "unipolar"))),
+			figures{"f~.cutoff": 700, "f~high.cutoff": 700, "f~.resonance": 0.3, "f~high.resonance": 0.3, "f~.poles": 2, "r~high": 1}, nil, "700 Hz"},
+		{"brown noise is white noise through a low-pass of its own", &colour, targetOf{have: map[meaning.Kind]int{meaning.Filter: 2}, words: []string{"noise.to=filter 2", "noise.colour=white", "filter.mode=lowpass"}}.case_(sound([]meaning.Module{mod("n", meaning.Noise, p{"colour": "brown", "level": -12.0}), cut})),
+			figures{"n~filter.cutoff": 100, "n~.level": -12}, nil, "nearly brown"},
+		// 12 dB down: two octaves by half the decibels, 10^(-12/40)
+		{"a click is a fall of the pitch", &click, targetOf{}.case_(sound([]meaning.Module{mod("v", meaning.Voice, p{}), mod("n", meaning.Noise, p{"level": -12.0}), mod("ce", meaning.Env, p{"decay": 0.013, "sustain": 0.0}), osc("o", 0)}, way("r", "ce", "n.level", 1, "unipolar")), "n"),
+			figures{"r~": 2400 * math.Pow(10, -0.3)}, []string{"n"}, "13 ms"},
+		{"a square is two saws half a cycle and a half apart", &pulseSaws, targetOf{have: map[meaning.Kind]int{meaning.Osc: 2}, words: []string{"osc.wave=saw", "osc.phase=reset at 270"}}.case_(sound([]meaning.Module{mod("o", meaning.Osc, p{"wave": "pulse", "width": 0.25, "level": -3.0, "interval": 0.0})})),
+			figures{"o~.level": -3, "o~2.level": -3, "o~2.interval": 0}, nil, "270 degrees"},
+		{"a ping-pong is a plain delay", &echoes, targetOf{words: []string{"delay.pattern=stereo"}}.case_(sound([]meaning.Module{mod("d", meaning.Delay, p{"time": 0.375, "feedback": 0.3, "cross": 0.2, "pattern": "cross"})})),
+			figures{"d~.feedback": 0.5, "d~.time": 0.375}, nil, "no longer change sides"},
+		{"width is unison apart, not of the bass", &width, targetOf{params: []string{"osc.stereo"}}.case_(sound([]meaning.Module{mod("w", meaning.Widener, p{"width": 0.6}), mod("o", meaning.Osc, p{"unison": 3, "interval": 0.0}), mod("b", meaning.Osc, p{"unison": 2, "interval": -1200.0})}), "w"),
+			figures{"o~.stereo": 0.6, "b.interval": -1200}, []string{"w"}, "in the middle"},
+		{"width is voices apart", &width, targetOf{params: []string{"amp.spread"}}.case_(sound([]meaning.Module{mod("w", meaning.Widener, p{"width": 0.6}), amp}), "w"),
+			figures{"amp~.spread": 0.6}, []string{"w"}, "60 %"},
 		{"the wheel's hand goes to the knob", &byHand, targetOf{}.case_(sound([]meaning.Module{cut}, way("r", "wheel", "filter.cutoff", 2, "unipolar")), "r"),
 			figures{"filter.cutoff": 500}, []string{"r"}, "by hand"},
 	} {
@@ -284,6 +300,33 @@ func TestSidebandsAgainstSampling(t *testing.T) {
 				if want := 2 * math.Hypot(re, im) / n; math.Abs(got[h-1]-want) > 1e-9 {
 					t.Errorf("ratio %v, index %v: harmonic %d is %v, sampled %v", ratio, index, h, got[h-1], want)
 				}
+			}
+		}
+	}
+}
+
+// The figures behind two rules: two saws d + 1/2 of a cycle apart have the odd harmonics of a pulse of
+// duty d (Fourier series, Bronshtein); a low-pass and a high-pass of one Q add to a notch (circuit theory).
+func TestMadeWavesAndNotches(t *testing.T) {
+	for _, d := range []float64{0.1, 0.25, 0.5} {
+		saw := q.Wave{Name: q.WaveSaw}.Amplitudes(15)
+		pulse := q.Wave{Name: q.WavePulse, Width: q.Ratio(d)}.Amplitudes(15)
+		for n := 1; n <= 15; n += 2 {
+			x := 2 * math.Pi * float64(n) * (d + 0.5)
+			two := saw[n-1] * math.Hypot(1+math.Cos(x), math.Sin(x))
+			if math.Abs(two-pulse[n-1]) > 1e-9 {
+				t.Errorf("duty %v, harmonic %d: two saws %v, pulse %v", d, n, two, pulse[n-1])
+			}
+		}
+	}
+	for _, quality := range []float64{0.5, 0.7, 3} {
+		for _, w := range []float64{0.1, 0.5, 1, 2, 10} {
+			s := complex(0, w)
+			den := s*s + s/complex(quality, 0) + 1
+			sum := 1/den + s*s/den
+			want := math.Abs(1-w*w) / math.Hypot(1-w*w, w/quality)
+			if got := math.Hypot(real(sum), imag(sum)); math.Abs(got-want) > 1e-12 || w == 1 && got > 1e-12 {
+				t.Errorf("Q %v at %v of the cutoff: %v, want %v", quality, w, got, want)
 			}
 		}
 	}

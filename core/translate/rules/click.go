@@ -1,0 +1,44 @@
+package rules
+
+import (
+	"math"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+)
+
+// longestClick is the decay, in seconds, above which a click is heard as a tone of its own.
+const longestClick = 0.05 // common practice, no source
+
+var click = Rule{ID: "click", Name: "Click by a fast fall of the pitch",
+	Needs: "noise or an operator that sounds only for the first 50 ms of a note, and none on the target", Uses: "an envelope and its route to the pitch",
+	Penalty: 0.4, Why: "the whole tone starts high, where the click had a colour of its own", Source: "common practice, no source",
+	try: func(c *Case) []Recast {
+		var out []Recast
+		voices := c.used(meaning.Voice)
+		if len(voices) == 0 {
+			return nil
+		}
+		for _, m := range c.lost(meaning.Noise, meaning.Operator) {
+			for _, r := range c.into(m.ID, "level") {
+				env := c.Meaning.Module(r.From)
+				if env == nil || env.Kind != meaning.Env || get(env, "sustain") > 0.02 || get(env, "decay") > longestClick || len(c.from(env.ID)) > 1 {
+					continue
+				}
+				// as many semitones as the click is loud: two octaves at the level of the tone
+				depth := 2400 * math.Pow(10, math.Min(0, get(m, "level"))/40)
+				if r.Depth.Value > 0 && r.Depth.Value < 1 {
+					depth *= r.Depth.Value
+				}
+				e := c.begin("a pitch that falls by %s in %s clicks as %s did", text(q.DimInterval, depth), text(q.DimDuration, get(env, "decay")), m.Label)
+				n := e.route(r.ID)
+				n.To, n.Polarity = []string{voices[0].ID + ".tune"}, "unipolar"
+				n.Depth = meaning.Value{Quantity: q.Quantity{Dim: q.DimInterval, Value: depth}}
+				to := n.ID
+				e.drop(m.ID)
+				e.Map[m.ID+".level"] = to + ".depth"
+				out = append(out, e.Recast)
+			}
+		}
+		return out
+	}}

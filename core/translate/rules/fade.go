@@ -1,0 +1,33 @@
+package rules
+
+import (
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+)
+
+var fade = Rule{ID: "fade", Name: "Fade-in by the wheel", Player: true,
+	Needs: "an LFO that comes in late, and none on the target that does", Uses: "a route scaled by the wheel",
+	Penalty: 0.2, Why: "the player has to bring it in", Source: "common practice, no source",
+	try: func(c *Case) []Recast {
+		var out []Recast
+		for _, m := range c.used(meaning.LFO) {
+			late := get(m, "fade") + get(m, "delay")
+			if off(m, "fade") && off(m, "delay") || late < 0.1 || c.Param(meaning.LFO, "fade") || c.Param(meaning.LFO, "delay") || m.ID[len(m.ID)-1] == '~' {
+				continue
+			}
+			e := c.begin("the target's LFO does not fade in: bring the wheel up %s after the note", text(q.DimDuration, late))
+			e.part(m.ID)
+			n := e.change(m.ID)
+			delete(n.Params, "fade")
+			delete(n.Params, "delay")
+			for _, r := range c.from(m.ID) {
+				if r.Via == "" {
+					way := e.route(r.ID)
+					way.Via = "wheel"
+					e.Map[m.ID+".fade"], e.Map[m.ID+".delay"] = way.ID+".depth", way.ID+".depth"
+				}
+			}
+			out = append(out, e.Recast)
+		}
+		return out
+	}}

@@ -1,0 +1,35 @@
+package rules
+
+import (
+	"math"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+)
+
+var kind = Rule{ID: "filter-kind", Name: "Peak filter by an EQ band, and one for another",
+	Needs: "a filter in peak mode, or an EQ band that boosts or cuts", Uses: "an EQ band, or a filter that has a peak",
+	Penalty: 0.2, Why: "an EQ band does not follow envelopes or keys", Source: "circuit theory: Q and gain of a peaking section",
+	try: func(c *Case) []Recast {
+		var out []Recast
+		for _, m := range c.lost(meaning.Filter) {
+			if named(m, "mode") != "peak" || c.Have(meaning.EQ) == 0 {
+				continue
+			}
+			quality := q.Resonance(math.Min(0.99, get(m, "resonance"))).Q()
+			e := c.begin("the peak at %s is made by an EQ band, which stays where it is", text(q.DimFrequency, get(m, "cutoff")))
+			b := e.replace(m.ID, meaning.EQ, m.Label+" as EQ", func(name string) string {
+				if name == "cutoff" {
+					return "freq"
+				}
+				return ""
+			})
+			word(b, "mode", "peak")
+			put(b, "freq", get(m, "cutoff"))
+			put(b, "gain", math.Min(15, 20*math.Log10(math.Max(1, 2*quality))))
+			put(b, "q", quality)
+			e.Map[m.ID+".resonance"] = b.ID + ".gain"
+			out = append(out, e.Recast)
+		}
+		return out
+	}}

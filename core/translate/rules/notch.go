@@ -1,0 +1,41 @@
+package rules
+
+import (
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+)
+
+var notch = Rule{ID: "notch", Name: "Notch by a high-pass and a low-pass in parallel",
+	Needs: "a notch filter, and on the target two filters that can stand in parallel but none with a notch", Uses: "two filters of two poles",
+	Penalty: 0.12, Why: "two cutoffs and two resonances to keep together where there was one",
+	Source: "circuit theory: (1 + s^2)/D is the low-pass 1/D and the high-pass s^2/D of one cutoff and one Q added",
+	try: func(c *Case) []Recast {
+		if c.Word(meaning.Filter, "mode", "notch") || !c.Word(meaning.Filter, "mode", "highpass") || !c.Word(meaning.Filter, "mode", "lowpass") || !c.Word(meaning.Filter, "routing", "parallel") {
+			return nil
+		}
+		var out []Recast
+		for _, m := range c.used(meaning.Filter) {
+			if named(m, "mode") != "notch" || c.Have(meaning.Filter) <= len(c.used(meaning.Filter)) || m.ID[len(m.ID)-1] == '~' {
+				continue
+			}
+			e := c.begin("a low-pass and a high-pass of two poles, both at %s, in parallel leave the notch", text(q.DimFrequency, get(m, "cutoff")))
+			e.part(m.ID)
+			low := e.change(m.ID)
+			word(low, "mode", "lowpass")
+			put(low, "poles", 2)
+			first := *low
+			high := e.add(m.ID+"~high", meaning.Filter, m.Label+", high-pass")
+			for _, name := range []string{"cutoff", "track", "resonance", "poles"} {
+				take(high, &first, name, name)
+			}
+			word(high, "mode", "highpass")
+			word(high, "routing", "parallel")
+			for _, r := range c.into(m.ID, "cutoff") { // what moves the one moves the other
+				w := *r
+				w.ID, w.From, w.To = r.ID+"~high", r.From, []string{high.ID + ".cutoff"}
+				e.connect(w)
+			}
+			out = append(out, e.Recast)
+		}
+		return out
+	}}

@@ -1,0 +1,35 @@
+package rules
+
+import (
+	"strings"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+)
+
+var send = Rule{ID: "send", Name: "Send by the mix of the effect itself",
+	Needs: "a send into an effect that the target has as an insert", Uses: "the effect's mix",
+	Penalty: 0.1, Why: "the dry sound goes through the effect: the level of both moves with the mix", Source: "parallel and insert: mix = wet / (wet + dry)",
+	try: func(c *Case) []Recast {
+		var out []Recast
+		for _, m := range c.lost(meaning.Send) {
+			for _, k := range []meaning.Kind{meaning.Reverb, meaning.Delay, meaning.Chorus} {
+				all := c.used(k)
+				if !strings.Contains(named(m, "to"), string(k)) {
+					continue // it feeds another
+				}
+				if len(all) == 0 || c.Lost[all[0].ID] || all[0].ID[len(all[0].ID)-1] == '~' {
+					continue
+				}
+				wet := q.Level(get(m, "level")).Amplitude()
+				e := c.begin("%s is the mix of the %s: %s", m.Label, meaning.SpecOf(k).Label, text(q.DimRatio, wet/(1+wet)))
+				n := e.change(all[0].ID)
+				put(n, "mix", wet/(1+wet))
+				e.drop(m.ID)
+				e.Map[m.ID+".level"] = n.ID + ".mix"
+				out = append(out, e.Recast)
+				break
+			}
+		}
+		return out
+	}}

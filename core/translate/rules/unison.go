@@ -1,0 +1,95 @@
+package rules
+
+import (
+	"math"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+)
+
+var unison = Rule{ID: "unison", Name: "Unison or chorus for a detuned pair, and a pair for unison",
+	Needs: "two oscillators of one wave less than 60 ct apart, or one with unison voices", Uses: "unison of an oscillator, a chorus, or a second oscillator",
+	Penalty: 0.15, Why: "the levels of the two can no longer differ, and what moves one moves both", Source: "beating: difference of the two frequencies",
+	try: func(c *Case) []Recast {
+		var out []Recast
+		oscs := c.used(meaning.Osc)
+		for _, lost := range oscs {
+			if !c.Lost[lost.ID] {
+				continue
+			}
+			for _, o := range oscs {
+				d := get(lost, "interval") - get(o, "interval")
+				if o.ID == lost.ID || c.Lost[o.ID] || math.Abs(d) > 60 || named(o, "wave") != named(lost, "wave") || get(o, "unison") > 1 ||
+					math.Abs(get(o, "level")-get(lost, "level")) > 6 || !c.Param(meaning.Osc, "unison") {
+					continue
+				}
+				e := c.begin("%s is %s from %s: unison of two, as far apart, beats as they did", lost.Label, text(q.DimInterval, d), o.Label)
+				n := e.change(o.ID)
+				put(n, "unison", 2)
+				put(n, "spread", math.Abs(d))
+				v := n.Params["interval"]
+				v.Value, v.Parts = v.Value+d/2, nil
+				v.Dim = q.DimInterval
+				n.Params["interval"] = v
+				e.drop(lost.ID)
+				e.Map[lost.ID+".interval"] = n.ID + ".spread"
+				out = append(out, e.Recast)
+			}
+		}
+		for _, lost := range oscs {
+			if !c.Lost[lost.ID] || c.Have(meaning.Chorus) <= len(c.used(meaning.Chorus)) {
+				continue
+			}
+			for _, o := range oscs {
+				d := math.Abs(get(lost, "interval") - get(o, "interval"))
+				if o.ID == lost.ID || c.Lost[o.ID] || d > 40 || d < 1 || named(o, "wave") != named(lost, "wave") {
+					continue
+				}
+				beat := 220 * (math.Exp2(d/1200) - 1)
+				e := c.begin("a slow chorus moves about as the pair of %s and %s beat", o.Label, lost.Label)
+				e.drop(lost.ID)
+				ch := e.add(lost.ID+"~chorus", meaning.Chorus, "Chorus for "+lost.Label)
+				put(ch, "rate", beat/2)
+				put(ch, "depth", 0.002) // common practice, no source
+				put(ch, "delay", 0.01)
+				put(ch, "mix", 0.5)
+				e.Map[lost.ID+".interval"] = ch.ID + ".rate"
+				out = append(out, e.Recast)
+				break
+			}
+		}
+		for _, o := range oscs {
+			n := int(math.Round(get(o, "unison")))
+			if n < 2 || c.Param(meaning.Osc, "unison") || o.ID[len(o.ID)-1] == '~' {
+				continue
+			}
+			spread := get(o, "spread")
+			e := c.begin("%d unison voices of %s become two oscillators %s apart", n, o.Label, text(q.DimInterval, spread))
+			e.part(o.ID)
+			a := e.change(o.ID)
+			delete(a.Params, "unison")
+			delete(a.Params, "spread")
+			delete(a.Params, "stereo")
+			v := a.Params["interval"]
+			v.Dim, v.Parts = q.DimInterval, nil
+			v.Value -= spread / 2
+			a.Params["interval"] = v
+			level := a.Params["level"]
+			if !level.Off {
+				level.Dim = q.DimLevel
+				level.Value -= 3 // two of equal power
+				a.Params["level"] = level
+			}
+			first := *a
+			b := e.add(o.ID+"~2", meaning.Osc, o.Label+", second")
+			for name, p := range first.Params {
+				b.Params[name] = p
+			}
+			v.Value += spread
+			b.Params["interval"] = v
+			e.Map[o.ID+".spread"] = b.ID + ".interval"
+			e.Map[o.ID+".unison"] = b.ID + ".interval"
+			out = append(out, e.Recast)
+		}
+		return out
+	}}

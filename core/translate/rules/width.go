@@ -1,0 +1,63 @@
+package rules
+
+import (
+	"math"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+)
+
+// bassBelow is the interval to the key, in cents, from which down an oscillator is bass that stays in
+// the middle: a wide bass is lost where a house sums it to one loudspeaker (common practice, no source).
+const bassBelow = -1200
+
+var width = Rule{ID: "width", Name: "Width by spread unison, with the bass kept in the middle",
+	Needs: "a widener, and none on the target", Uses: "the width of unison voices, or of the voices",
+	Penalty: 0.25, Why: "a single voice without unison stays as narrow as it is", Source: "common practice, no source",
+	try: func(c *Case) []Recast {
+		var out []Recast
+		for _, m := range c.lost(meaning.Widener) {
+			amount := math.Abs(get(m, "width"))
+			if c.Param(meaning.Osc, "stereo") {
+				e := c.begin("")
+				kept, to := 0, ""
+				for _, o := range c.used(meaning.Osc) {
+					switch {
+					case c.Lost[o.ID] || o.ID[len(o.ID)-1] == '~' || get(o, "unison") < 2:
+					case get(o, "interval") <= bassBelow:
+						kept++
+					default:
+						n := e.change(o.ID)
+						put(n, "stereo", math.Min(1, math.Max(get(o, "stereo"), amount)))
+						to = n.ID
+					}
+				}
+				if to != "" {
+					e.Text = "unison spread by " + text(q.DimRatio, amount)
+					if kept > 0 {
+						e.Text += ", the low oscillators left in the middle"
+					}
+					e.drop(m.ID)
+					e.Map[m.ID+".width"] = to + ".stereo"
+					out = append(out, e.Recast)
+				}
+			}
+			if !c.Param(meaning.Amp, "spread") {
+				continue
+			}
+			for _, a := range c.used(meaning.Amp) {
+				if c.Lost[a.ID] || a.ID[len(a.ID)-1] == '~' || get(a, "spread") >= amount {
+					continue
+				}
+				e := c.begin("the voices spread by %s: what is played one note at a time stays in the middle", text(q.DimRatio, amount))
+				n := e.change(a.ID)
+				put(n, "spread", math.Min(1, amount))
+				to := n.ID
+				e.drop(m.ID)
+				e.Map[m.ID+".width"] = to + ".spread"
+				out = append(out, e.Recast)
+				break
+			}
+		}
+		return out
+	}}
