@@ -1,0 +1,656 @@
+package synth
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+)
+
+func clamp(x, lo, hi float64) float64 { return math.Min(math.Max(x, lo), hi) }
+
+// num gives a parameter's number, 0 where it is off.
+func num(m *meaning.Module, name string) float64 {
+	v, _ := m.Get(name)
+	if v.Off || math.IsNaN(v.Value) {
+		return 0
+	}
+	return v.Value
+}
+
+func word(m *meaning.Module, name string) string {
+	v, _ := m.Get(name)
+	return v.Name
+}
+
+// amplitude gives a parameter in decibels as a factor, 0 where it is off.
+func amplitude(m *meaning.Module, name string) float64 {
+	v, _ := m.Get(name)
+	if v.Off {
+		return 0
+	}
+	return q.Level(clamp(v.Value, -120, 40)).Amplitude()
+}
+
+// hertz gives a frequency, or otherwise where it is off.
+func hertz(m *meaning.Module, name string, otherwise float64) float64 {
+	if f := num(m, name); f > 0 {
+		return f
+	}
+	return otherwise
+}
+
+type sourceKind int
+
+const (
+	constant sourceKind = iota // the wheel, a macro: value
+	velocity
+	noteKey // octaves from middle C
+	perNote // random for each note, -1 to 1
+	gate
+	fromEnv
+	fromLFO
+	fromOsc
+	fromOperator
+)
+
+type source struct {
+	kind  sourceKind
+	i     int
+	value float64
+}
+
+// mod is what moves a parameter: depth at the source's full swing.
+type mod struct {
+	source
+	depth    float64
+	unipolar bool // a source that goes both ways is shifted to 0..1
+	via      *source
+	curve    string
+}
+
+// bipolarSource tells whether a source goes both ways by nature.
+func (s source) bipolar() bool {
+	return s.kind == fromLFO || s.kind == fromOsc || s.kind == fromOperator || s.kind == perNote || s.kind == noteKey
+}
+
+type oscSpec struct {
+	id                    string
+	wave, warp            string
+	interval, key, fixed  float64
+	width, frame, amount  float64
+	level, pan            float64
+	unison                int
+	spread, stereo        float64
+	fm                    float64
+	modulator, master     int // other oscillators; -1 for none
+	start                 float64
+	free                  bool
+	to                    string
+	pitchMods, widthMods  []mod
+	frameMods, amountMods []mod
+	levelMods, panMods    []mod
+	fmMods                []mod
+	heard, masters        bool
+}
+
+type opSpec struct {
+	id                  string
+	wave                string
+	interval, key       float64
+	fixed, level, out   float64
+	feedback, levelKey  float64
+	pan                 float64
+	free                bool
+	to                  string
+	levelMods, pitch    []mod
+	from                []modulation
+	fbMods, outMods     []mod
+	levelByOctave, base float64
+}
+
+// modulation is one operator's reach into another's phase, in cycles at full level.
+type modulation struct {
+	op    int
+	depth float64
+}
+
+type noiseSpec struct {
+	colour        string
+	level         float64
+	to            string
+	interval, key float64
+	levelMods     []mod
+}
+
+type ringSpec struct {
+	a, b  int
+	level float64
+	mods  []mod
+}
+
+type filterSpec struct {
+	id                          string
+	mode                        filterMode
+	poles                       int
+	cutoff                      float64 // octaves over lowestCut, at middle C
+	track, res, drive, offset   float64
+	mix, level, morph, feedback float64
+	parallel                    bool
+	cutMods, resMods, morphMods []mod
+	mixMods                     []mod
+}
+
+type ampSpec struct {
+	level, pan, drive, spread float64
+	levelMods, panMods        []mod
+}
+
+type voiceSpec struct {
+	mono, legato, glideLegato, glideRate bool
+	priority                             string
+	count, unison                        int
+	spread, width, transpose, tune       float64
+	glide, drift, bits, downsample       float64
+	chord                                []float64
+	tuneMods                             []mod
+}
+
+// engine is a meaning prepared for rendering.
+type engine struct {
+	m       *meaning.Meaning
+	seed    uint64
+	wheel   float64
+	voice   voiceSpec
+	envs    []envSpec
+	lfos    []lfoSpec
+	oscs    []oscSpec
+	ops     []opSpec
+	opOrder []int
+	noises  []noiseSpec
+	rings   []ringSpec
+	filters []filterSpec
+	drives  []*meaning.Module // that stand before the amplifier, in each voice
+	mixer   struct{ drive, level float64 }
+	amp     ampSpec
+	// feedback is the level at which the voice comes back to its mixer.
+	feedback float64
+	bank     *bank
+	stereo   bool
+	// ends lists the envelopes that keep a voice sounding; gated is set where the key alone does.
+	ends    []int
+	gated   bool
+	assumed []string
+
+	index map[string]source
+}
+
+func (e *engine) assume(text string, args ...any) {
+	s := fmt.Sprintf(text, args...)
+	if !slices.Contains(e.assumed, s) {
+		e.assumed = append(e.assumed, s)
+	}
+}
+
+// newEngine prepares a meaning. Order is by the meaning's own lists.
+func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
+	e := &engine{m: m, seed: seed, wheel: wheel, bank: &bank{made: map[shapeKey]*shape{}}, index: map[string]source{}}
+	e.mixer.level = 1
+	e.amp = ampSpec{level: 1}
+	e.voice = voiceSpec{count: 8, unison: 1}
+	oscOf := map[string]int{}
+	for i := range m.Modules {
+		d := &m.Modules[i]
+		if !d.Used() {
+			continue
+		}
+		switch d.Kind {
+		case meaning.Env:
+			e.index[d.ID] = source{kind: fromEnv, i: len(e.envs)}
+			e.envs = append(e.envs, envOf(d))
+		case meaning.LFO:
+			e.index[d.ID] = source{kind: fromLFO, i: len(e.lfos)}
+			if strings.HasPrefix(word(d, "wave"), "drawn") {
+				e.assume("%s: the panel does not say what its drawn wave is; a triangle is played", d.Label)
+			}
+			e.lfos = append(e.lfos, lfoOf(d, seed+uint64(len(e.lfos))*7919))
+		case meaning.Macro:
+			e.index[d.ID] = source{kind: constant, value: num(d, "value")}
+		case meaning.Osc, meaning.Sub:
+			oscOf[d.ID] = len(e.oscs)
+			e.index[d.ID] = source{kind: fromOsc, i: len(e.oscs)}
+			e.oscs = append(e.oscs, e.oscOf(d))
+		case meaning.Operator:
+			e.index[d.ID] = source{kind: fromOperator, i: len(e.ops)}
+			e.ops = append(e.ops, e.opOf(d))
+		}
+	}
+	noiseOf, filterOf := map[string]int{}, map[string]int{}
+	for i := range m.Modules {
+		d := &m.Modules[i]
+		if !d.Used() {
+			continue
+		}
+		switch d.Kind {
+		case meaning.Voice:
+			e.voice = voiceOf(d)
+		case meaning.Noise:
+			noiseOf[d.ID] = len(e.noises)
+			e.noises = append(e.noises, noiseSpec{colour: word(d, "colour"), level: amplitude(d, "level"), to: word(d, "to"), interval: num(d, "interval"), key: num(d, "key")})
+		case meaning.Mixer:
+			e.mixer.drive, e.mixer.level = num(d, "drive"), amplitude(d, "level")
+		case meaning.Feedback:
+			e.feedback = amplitude(d, "level")
+		case meaning.Amp:
+			e.amp = ampSpec{level: amplitude(d, "level"), pan: num(d, "pan"), drive: num(d, "drive"), spread: num(d, "spread")}
+		case meaning.Ring:
+			r := ringSpec{a: -1, b: -1, level: amplitude(d, "level")}
+			for _, x := range m.Audio {
+				if k, ok := oscOf[x.From]; ok && x.To == d.ID {
+					if r.a < 0 {
+						r.a = k
+					} else {
+						r.b = k
+					}
+				}
+			}
+			if r.b < 0 && len(e.oscs) >= 2 {
+				r.a, r.b = 0, 1
+			}
+			if r.b >= 0 {
+				e.rings = append(e.rings, r)
+			}
+		}
+	}
+	e.findFilters(filterOf)
+	e.wireOscs(oscOf)
+	e.route(oscOf, noiseOf, filterOf)
+	e.order()
+	e.findEnds()
+	return e
+}
+
+func voiceOf(d *meaning.Module) voiceSpec {
+	v := voiceSpec{mono: word(d, "mode") == "mono", legato: word(d, "trigger") == "legato" || word(d, "trigger") == "first", glideLegato: word(d, "glideWhen") == "legato",
+		glideRate: word(d, "glideLaw") == "rate", priority: word(d, "priority"), count: max(1, int(num(d, "count"))), unison: min(16, max(1, int(num(d, "unison")))), spread: num(d, "spread"),
+		width: num(d, "width"), transpose: num(d, "transpose"), tune: num(d, "tune"), glide: num(d, "glide"), drift: num(d, "drift"),
+		bits: num(d, "bits"), downsample: num(d, "downsample")}
+	if w := word(d, "chord"); w != "" && w != "off" {
+		for _, n := range []string{"chord2", "chord3", "chord4", "chord5"} {
+			if c := num(d, n); c != 0 {
+				v.chord = append(v.chord, c)
+			}
+		}
+	}
+	return v
+}
+
+func (e *engine) oscOf(d *meaning.Module) oscSpec {
+	o := oscSpec{id: d.ID, wave: word(d, "wave"), warp: word(d, "warp"), interval: num(d, "interval"), key: 1, fixed: num(d, "fixed"), width: 0.5,
+		frame: num(d, "frame"), amount: clamp(num(d, "warpAmount"), 0, 1), level: amplitude(d, "level"), pan: num(d, "pan"), unison: min(16, max(1, int(num(d, "unison")))),
+		spread: num(d, "spread"), stereo: num(d, "stereo"), fm: num(d, "fm"), modulator: -1, master: -1, to: word(d, "to"), heard: true}
+	if v, ok := d.Params["key"]; ok && !v.Off {
+		o.key = v.Value
+	}
+	if v, ok := d.Get("width"); ok && v.Value > 0 {
+		o.width = clamp(v.Value, 0.02, 0.98)
+	}
+	if o.wave == waveTable {
+		e.assume("%s: the panel does not say what its table holds; this one is played: %s", d.Label, Frames)
+	}
+	switch word(d, "phase") {
+	case "reset":
+	case "reset at 90":
+		o.start = 0.25
+	case "reset at 180":
+		o.start = 0.5
+	case "reset at 270":
+		o.start = 0.75
+	default:
+		o.free = true
+	}
+	if d.Idle != "" {
+		o.level = 0
+	}
+	return o
+}
+
+func (e *engine) opOf(d *meaning.Module) opSpec {
+	o := opSpec{id: d.ID, wave: word(d, "wave"), interval: num(d, "interval"), key: 1, fixed: num(d, "fixed"), level: amplitude(d, "level"), out: amplitude(d, "output"),
+		feedback: num(d, "feedback"), levelKey: num(d, "levelKey"), pan: num(d, "pan"), free: word(d, "phase") != "reset", to: word(d, "to")}
+	if v, ok := d.Params["key"]; ok && !v.Off {
+		o.key = v.Value
+	}
+	if v, ok := d.Params["output"]; !ok || v.Off {
+		o.out = 0
+	}
+	if _, ok := d.Params["level"]; !ok {
+		o.level = 1
+	}
+	return o
+}
+
+// findFilters puts the filters in the order of the signal path.
+func (e *engine) findFilters(filterOf map[string]int) {
+	m := e.m
+	next := map[string][]string{}
+	for _, x := range m.Audio {
+		next[x.From] = append(next[x.From], x.To)
+	}
+	var order []*meaning.Module
+	seen := map[string]bool{}
+	behind := map[string]bool{} // what the amplifier leads to
+	var mark func(id string)
+	mark = func(id string) {
+		for _, n := range next[id] {
+			if d := m.Module(n); !behind[n] && d != nil && d.Kind != meaning.Feedback {
+				behind[n] = true
+				mark(n)
+			}
+		}
+	}
+	for i := range m.Modules {
+		if m.Modules[i].Kind == meaning.Amp {
+			mark(m.Modules[i].ID)
+		}
+	}
+	add := func(d *meaning.Module) {
+		if d.Kind == meaning.Filter && d.Used() && !seen[d.ID] {
+			order = append(order, d)
+		}
+		if d.Kind == meaning.Drive && d.Used() && !seen[d.ID] && !behind[d.ID] {
+			e.drives = append(e.drives, d)
+		}
+		seen[d.ID] = true
+	}
+	// walk from every source of sound towards the amplifier; what lies behind it is an effect
+	var walk func(id string, depth int)
+	walk = func(id string, depth int) {
+		d := m.Module(id)
+		if d == nil || depth > 64 || d.Kind == meaning.Amp {
+			return
+		}
+		add(d)
+		for _, n := range next[id] {
+			walk(n, depth+1)
+		}
+	}
+	for i := range m.Modules {
+		switch d := &m.Modules[i]; d.Kind {
+		case meaning.Osc, meaning.Sub, meaning.Operator, meaning.Noise, meaning.Mixer:
+			walk(d.ID, 0)
+		}
+	}
+	for _, d := range order {
+		mode, known := filterModes[word(d, "mode")]
+		if !known {
+			e.assume("%s: the mode %q is not known here; a low-pass is played", d.Label, word(d, "mode"))
+		}
+		f := filterSpec{id: d.ID, mode: mode, poles: int(num(d, "poles")), track: num(d, "track"), res: num(d, "resonance"), drive: num(d, "drive"), offset: num(d, "offset"),
+			mix: 1, level: 1, morph: num(d, "morph"), feedback: num(d, "feedback"), parallel: word(d, "routing") == "parallel"}
+		if v, ok := d.Params["mix"]; ok && !v.Off {
+			f.mix = v.Value
+		}
+		if _, ok := d.Params["level"]; ok {
+			f.level = amplitude(d, "level")
+		}
+		open := 20000.0
+		if mode == highpass {
+			open = 10
+		}
+		f.cutoff = octaveOf(hertz(d, "cutoff", open))
+		if f.offset != 0 {
+			e.stereo = true
+		}
+		filterOf[d.ID] = len(e.filters)
+		e.filters = append(e.filters, f)
+	}
+}
+
+// wireOscs finds out which oscillator modulates or resets which: for frequency modulation the
+// next one, for sync the one before (common practice, no source).
+func (e *engine) wireOscs(oscOf map[string]int) {
+	var own []int
+	for i := range e.oscs {
+		if d := e.m.Module(e.oscs[i].id); d.Kind == meaning.Osc {
+			own = append(own, i)
+		}
+	}
+	for n, i := range own {
+		o := &e.oscs[i]
+		if len(own) > 1 {
+			if n+1 < len(own) {
+				o.modulator = own[n+1]
+			} else {
+				o.modulator = own[n-1]
+			}
+		}
+		d := e.m.Module(o.id)
+		switch s := word(d, "sync"); {
+		case s == "" || s == "off":
+		default:
+			if k, ok := oscOf[s]; ok && k != i {
+				o.master = k
+			} else if n > 0 {
+				o.master = own[n-1]
+			} else if len(own) > 1 {
+				o.master = own[1]
+			}
+		}
+		if o.master >= 0 {
+			e.oscs[o.master].masters = true
+		}
+		if o.pan != 0 || o.unison > 1 && o.stereo > 0 {
+			e.stereo = true
+		}
+	}
+	for i := range e.ops {
+		if e.ops[i].pan != 0 && e.ops[i].out > 0 {
+			e.stereo = true
+		}
+	}
+}
+
+func (e *engine) sourceOf(name string) (source, bool) {
+	if s, ok := e.index[name]; ok {
+		return s, true
+	}
+	switch name {
+	case "velocity":
+		return source{kind: velocity}, true
+	case "key":
+		return source{kind: noteKey}, true
+	case "random":
+		return source{kind: perNote}, true
+	case "gate":
+		return source{kind: gate}, true
+	case "wheel":
+		return source{kind: constant, value: e.wheel}, true
+	case "release velocity":
+		return source{kind: constant, value: 0.5}, true
+	case "aftertouch", "bend", "pedal", "breath":
+		return source{kind: constant}, true // at rest
+	}
+	return source{}, false
+}
+
+// route sends the modulation edges to what they move.
+func (e *engine) route(oscOf, noiseOf, filterOf map[string]int) {
+	for i := range e.m.Routes {
+		r := &e.m.Routes[i]
+		if !r.Used() || r.Depth.Off || r.Depth.Value == 0 {
+			continue
+		}
+		src, ok := e.sourceOf(r.From)
+		if !ok {
+			continue // its source is silent
+		}
+		w := mod{source: src, depth: r.Depth.Value, unipolar: r.Polarity == "unipolar", curve: r.Curve}
+		if r.Via != "" {
+			if s, ok := e.sourceOf(r.Via); ok {
+				w.via = &s
+			}
+		}
+		for _, to := range r.To {
+			id, param := meaning.Split(to)
+			d := e.m.Module(id)
+			if d == nil || !d.Used() {
+				continue
+			}
+			if !e.attach(d, param, w, oscOf, noiseOf, filterOf) {
+				e.assume("%s: what %s does to the %s of %s is not played", r.Label, r.From, param, d.Label)
+			}
+		}
+	}
+}
+
+func (e *engine) attach(d *meaning.Module, param string, w mod, oscOf, noiseOf, filterOf map[string]int) bool {
+	join := func(list *[]mod) bool { *list = append(*list, w); return true }
+	switch d.Kind {
+	case meaning.Osc, meaning.Sub:
+		o := &e.oscs[oscOf[d.ID]]
+		switch param {
+		case "interval":
+			return join(&o.pitchMods)
+		case "width":
+			return join(&o.widthMods)
+		case "frame":
+			return join(&o.frameMods)
+		case "warpAmount":
+			return join(&o.amountMods)
+		case "level":
+			return join(&o.levelMods)
+		case "fm":
+			return join(&o.fmMods)
+		case "pan":
+			e.stereo = true
+			return join(&o.panMods)
+		}
+	case meaning.Operator:
+		o := &e.ops[e.index[d.ID].i]
+		switch param {
+		case "level":
+			return join(&o.levelMods)
+		case "output":
+			return join(&o.outMods)
+		case "interval":
+			return join(&o.pitch)
+		case "feedback":
+			return join(&o.fbMods)
+		case "pm":
+			if w.kind == fromOperator {
+				// full depth is an index of pi: half a cycle
+				o.from = append(o.from, modulation{w.i, w.depth / 2})
+				return true
+			}
+		}
+	case meaning.Noise:
+		if param == "level" {
+			return join(&e.noises[noiseOf[d.ID]].levelMods)
+		}
+	case meaning.Ring:
+		if param == "level" && len(e.rings) > 0 {
+			return join(&e.rings[0].mods)
+		}
+	case meaning.Filter:
+		i, ok := filterOf[d.ID]
+		if !ok {
+			return false
+		}
+		f := &e.filters[i]
+		switch param {
+		case "cutoff":
+			return join(&f.cutMods)
+		case "resonance":
+			return join(&f.resMods)
+		case "morph":
+			return join(&f.morphMods)
+		case "mix":
+			return join(&f.mixMods)
+		}
+	case meaning.Amp:
+		switch param {
+		case "level":
+			return join(&e.amp.levelMods)
+		case "pan":
+			return join(&e.amp.panMods)
+		}
+	case meaning.Voice:
+		if param == "tune" || param == "transpose" {
+			return join(&e.voice.tuneMods)
+		}
+	case meaning.LFO:
+		if param == "rate" {
+			return join(&e.lfos[e.index[d.ID].i].rateMods)
+		}
+	case meaning.Env:
+		v := &e.envs[e.index[d.ID].i]
+		for _, s := range stageNames {
+			if s == param {
+				v.timeMods[param] = append(v.timeMods[param], w)
+				return true
+			}
+		}
+		if param == "sustain" {
+			return join(&v.susMods)
+		}
+	}
+	return false
+}
+
+// order sorts operators so that what modulates comes before what it modulates; a circle is
+// broken at its end, where the sample before is taken.
+func (e *engine) order() {
+	state := make([]int, len(e.ops))
+	var visit func(i int)
+	visit = func(i int) {
+		if state[i] != 0 {
+			return
+		}
+		state[i] = 1
+		for _, m := range e.ops[i].from {
+			visit(m.op)
+		}
+		e.opOrder = append(e.opOrder, i)
+	}
+	for i := range e.ops {
+		visit(i)
+	}
+}
+
+// findEnds finds what keeps a voice sounding.
+func (e *engine) findEnds() {
+	take := func(list []mod) (found bool) {
+		for _, w := range list {
+			if w.kind == fromEnv && w.depth > 0.3 {
+				if !slices.Contains(e.ends, w.i) {
+					e.ends = append(e.ends, w.i)
+				}
+				found = true
+			}
+		}
+		return found
+	}
+	if take(e.amp.levelMods) {
+		return
+	}
+	for i := range e.ops {
+		if e.ops[i].out > 0 && !take(e.ops[i].levelMods) {
+			e.gated = true // an operator that only the key ends
+		}
+	}
+	if len(e.ops) == 0 {
+		e.gated = true
+	}
+	for i := range e.oscs {
+		if e.oscs[i].level > 0 && len(e.ops) > 0 {
+			e.gated = true
+		}
+	}
+	if e.gated {
+		e.ends = nil
+	}
+}

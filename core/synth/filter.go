@@ -1,0 +1,286 @@
+package synth
+
+import (
+	"math"
+	"sync"
+)
+
+// Cutoffs are kept in octaves over lowestCut; tangents are looked up.
+const (
+	lowestCut  = 8.0 // Hz
+	cutOctaves = 11.5
+	perOctave  = 256
+)
+
+// tangents has tan(pi f/Rate) by the octave over lowestCut.
+var tangents = sync.OnceValue(func() *[int(cutOctaves*perOctave) + 2]float64 {
+	out := &[int(cutOctaves*perOctave) + 2]float64{}
+	for i := range out {
+		f := lowestCut * math.Exp2(float64(i)/perOctave)
+		out[i] = math.Tan(math.Pi * math.Min(f, 0.4995*Rate) / Rate)
+	}
+	return out
+})
+
+// octaveOf gives a frequency in octaves over lowestCut.
+func octaveOf(f float64) float64 { return math.Log2(math.Max(f, 1) / lowestCut) }
+
+// tangent reads the table; octaves are held within it.
+func tangent(t *[int(cutOctaves*perOctave) + 2]float64, octaves float64) float64 {
+	x := octaves * perOctave
+	if !(x > 0) {
+		return t[0]
+	}
+	if x >= cutOctaves*perOctave {
+		x = cutOctaves*perOctave - 0.001
+	}
+	i := int(x)
+	return t[i] + (x-float64(i))*(t[i+1]-t[i])
+}
+
+// soft is a saturation near tanh, odd, with slope 1 at 0, and exactly 1 from 3 on.
+//
+//	x (27 + x^2)/(27 + 9 x^2)
+func soft(x float64) float64 {
+	if x > 3 {
+		return 1
+	}
+	if x < -3 {
+		return -1
+	}
+	x2 := x * x
+	return x * (27 + x2) / (27 + 9*x2)
+}
+
+// headroom is how far over the full level of one oscillator a filter without drive begins to
+// saturate: +18 dB (common practice, no source). It also bounds self-oscillation.
+const headroom = 8.0
+
+// deviceNoise is the noise from which self-oscillation starts.
+const deviceNoise = 1e-6
+
+type filterMode int
+
+const (
+	lowpass filterMode = iota
+	highpass
+	bandpass
+	notchMode
+	peakMode
+	morphMode
+	combMode
+)
+
+var filterModes = map[string]filterMode{"lowpass": lowpass, "highpass": highpass, "bandpass": bandpass, "notch": notchMode, "peak": peakMode, "morph": morphMode, "comb": combMode, "flange": combMode}
+
+// filter is a filter at work: one channel.
+type filter struct {
+	mode  filterMode
+	poles int
+	s     [4]float64 // states of the integrators
+	ic    [4]float64 // two state-variable stages
+	comb  []float64
+	at    int
+	tan   *[int(cutOctaves*perOctave) + 2]float64
+	seed  random
+}
+
+func newFilter(mode filterMode, poles int, seed uint64) *filter {
+	f := &filter{mode: mode, poles: min(max(poles, 1), 4), tan: tangents(), seed: random(seed | 1)}
+	if mode == combMode {
+		f.comb = make([]float64, Rate/20)
+	}
+	return f
+}
+
+// run filters in place. cut is in octaves over lowestCut, res the way to self-oscillation,
+// morph the place between low-pass, band-pass and high-pass; each has one value or one a sample.
+func (f *filter) run(x, cut, res, morph []float64, feedback float64) {
+	switch {
+	case f.mode == combMode:
+		f.runComb(x, cut, feedback)
+	case f.mode == lowpass && f.poles == 4:
+		f.runLadder(x, cut, res)
+	case f.mode == highpass && f.poles == 4:
+		f.runHighLadder(x, cut, res)
+	case f.poles == 1 && (f.mode == lowpass || f.mode == highpass):
+		for i := range x {
+			g := tangent(f.tan, at(cut, i))
+			v := (x[i] - f.s[0]) * g / (1 + g)
+			low := v + f.s[0]
+			f.s[0] = low + v
+			if f.mode == highpass {
+				low = x[i] - low
+			}
+			x[i] = low
+		}
+	default:
+		f.runState(x, cut, res, morph, f.ic[:2])
+		switch f.poles {
+		case 3:
+			for i := range x {
+				g := tangent(f.tan, at(cut, i))
+				v := (x[i] - f.s[0]) * g / (1 + g)
+				low := v + f.s[0]
+				f.s[0] = low + v
+				if f.mode == highpass {
+					low = x[i] - low
+				}
+				x[i] = low
+			}
+		case 4:
+			f.runState(x, cut, res, morph, f.ic[2:])
+		}
+	}
+}
+
+func at(list []float64, i int) float64 {
+	if len(list) == 1 {
+		return list[0]
+	}
+	return list[i]
+}
+
+// runLadder is four equal poles with feedback k = 4 res, solved without a delay in the loop
+// (trapezoidal integrators); what goes round saturates. Source of the loop: Stilson & Smith,
+// ICMC 1996 (from memory).
+func (f *filter) runLadder(x, cut, res []float64) {
+	s0, s1, s2, s3 := f.s[0], f.s[1], f.s[2], f.s[3]
+	moving := len(cut) > 1 || len(res) > 1
+	var a, b, norm float64
+	k := 4 * max(0, res[0])
+	for i := range x {
+		if i == 0 || moving {
+			g := tangent(f.tan, at(cut, i))
+			if len(res) > 1 {
+				k = 4 * max(0, res[i])
+			}
+			a = g / (1 + g)
+			b = 1 / (1 + g)
+			a2 := a * a
+			norm = 1 / (1 + k*a2*a2)
+		}
+		// what comes out of the four stages from their states alone
+		y := b * (s3 + a*(s2+a*(s1+a*s0)))
+		u := (x[i] - k*y) * norm
+		if u > 1 || u < -1 {
+			u = headroom * soft(u/headroom)
+		} else { // soft(u/h) h = u (1 - (8/27) (u/h)^2 ...): next to nothing here
+			u -= u * u * u * (8.0 / 27 / headroom / headroom)
+		}
+		u += deviceNoise * f.seed.next()
+		v := (u - s0) * a
+		y0 := v + s0
+		s0 = y0 + v
+		v = (y0 - s1) * a
+		y1 := v + s1
+		s1 = y1 + v
+		v = (y1 - s2) * a
+		y2 := v + s2
+		s2 = y2 + v
+		v = (y2 - s3) * a
+		y3 := v + s3
+		s3 = y3 + v
+		x[i] = y3
+	}
+	f.s = [4]float64{s0, s1, s2, s3}
+}
+
+// runHighLadder is the mirror of the ladder: s^4/((1+s)^4 + k s^4).
+func (f *filter) runHighLadder(x, cut, res []float64) {
+	s := f.s
+	for i := range x {
+		g := tangent(f.tan, at(cut, i))
+		k := 4 * math.Max(0, at(res, i))
+		b := 1 / (1 + g)
+		// each stage gives b (in - state)
+		y := -b * (s[3] + b*(s[2]+b*(s[1]+b*s[0])))
+		b2 := b * b
+		u := (x[i] - k*y) / (1 + k*b2*b2)
+		u = headroom*soft(u/headroom) + deviceNoise*f.seed.next()
+		in := u
+		for n := range s {
+			v := (in - s[n]) * g * b
+			low := v + s[n]
+			s[n] = low + v
+			in -= low
+		}
+		x[i] = in
+	}
+	f.s = s
+}
+
+// runState is a state-variable filter of two poles, Q = 1/(2 (1 - res)), by trapezoidal integrators.
+func (f *filter) runState(x, cut, res, morph, ic []float64) {
+	a, b := ic[0], ic[1]
+	moving := len(cut) > 1 || len(res) > 1
+	var g, a1, a2, a3 float64
+	k := max(2*(1-max(0, res[0])), -0.05)
+	for i := range x {
+		if i == 0 || moving {
+			g = tangent(f.tan, at(cut, i))
+			if len(res) > 1 {
+				k = max(2*(1-max(0, res[i])), -0.05)
+			}
+			a1 = 1 / (1 + g*(g+k))
+			a2 = g * a1
+			a3 = g * a2
+		}
+		in := x[i] + deviceNoise*f.seed.next()
+		v3 := in - b
+		v1 := a1*a + a2*v3
+		v2 := b + a2*a + a3*v3
+		a, b = 2*v1-a, 2*v2-b
+		if a > headroom || a < -headroom { // what goes round saturates
+			a = headroom * soft(a/headroom)
+		} else if k <= 0.01 { // at the point of oscillation it has to settle at a level
+			a -= a * a * a * 0.002
+		}
+		switch f.mode {
+		case lowpass:
+			x[i] = v2
+		case highpass:
+			x[i] = in - k*v1 - v2
+		case bandpass:
+			x[i] = math.Max(k, 0.02) * v1
+		case notchMode:
+			x[i] = in - k*v1
+		case peakMode: // the peak is 2 Q high: 1 + (2 Q - 1) of a band-pass of gain 1
+			kk := math.Max(k, 0.05)
+			x[i] = in + (math.Max(2/kk, 1)-1)*kk*v1
+		case morphMode: // low-pass, band-pass, high-pass in turn
+			m := at(morph, i)
+			lo, band, hi := v2, k*v1, in-k*v1-v2
+			if m < 0.5 {
+				x[i] = lo + 2*m*(band-lo)
+			} else {
+				x[i] = band + (2*m-1)*(hi-band)
+			}
+		}
+	}
+	ic[0], ic[1] = a, b
+}
+
+// runComb adds the signal of one period of the cutoff ago, again and again.
+func (f *filter) runComb(x, cut []float64, feedback float64) {
+	n := len(f.comb)
+	feedback = clamp(feedback, -0.98, 0.98)
+	for i := range x {
+		d := Rate / (lowestCut * math.Exp2(at(cut, i)))
+		d = clamp(d, 1, float64(n-2))
+		p := float64(f.at) - d
+		if p < 0 {
+			p += float64(n)
+		}
+		j := int(p)
+		fr := p - float64(j)
+		y := f.comb[j%n]*(1-fr) + f.comb[(j+1)%n]*fr
+		w := x[i] + feedback*y
+		f.comb[f.at] = headroom * soft(w/headroom)
+		f.at = (f.at + 1) % n
+		x[i] = 0.5 * (x[i] + y)
+		if feedback != 0 {
+			x[i] *= 1 - 0.5*math.Abs(feedback)
+		}
+	}
+}

@@ -1,0 +1,546 @@
+// Package synth renders a meaning and a phrase to stereo sound: what a translation can be judged by
+// on instruments that are not at hand. It is for judging, not for performing.
+//
+// Its neighbours: meaning says what a patch is, phrase what is played, hear measures what comes out.
+// Everything hangs on its inputs and a seed alone.
+package synth
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+	"sort"
+
+	"glossator/core/meaning"
+	"glossator/core/phrase"
+	q "glossator/core/quantity"
+)
+
+// Layer is one set of modules and how it stands in the whole.
+type Layer struct {
+	Meaning   *meaning.Meaning
+	Transpose q.Interval
+	Level     q.Level
+}
+
+// Options are how a sound is rendered; the zero value is ready to use.
+type Options struct {
+	Seed uint64
+	// Wheel is where the modulation wheel is held, 0 to 1.
+	Wheel float64
+	// Tail is the most that is rendered after the last note, in seconds; 0 for 4.
+	Tail float64
+	// Workers is how many voices are rendered at a time; 0 for two.
+	Workers int
+	// Raw leaves the starting level and the limiter out, for measuring.
+	Raw bool
+}
+
+// MaxSeconds is the longest sound that is rendered.
+const MaxSeconds = 120
+
+// Start is the level at which a sound is given out: 12 dB below where full level would clip.
+const Start q.Level = -12
+
+// Ceiling is the level that the limiter lets nothing pass.
+const Ceiling q.Level = -1
+
+// Sound is what has been rendered, at Rate.
+type Sound struct {
+	Left, Right []float64
+	// Loop is the length of the phrase in whole beats, in samples: what follows is the tail.
+	Loop   int
+	Stages []Stage
+	// Limited is how far the limiter had to turn the loudest place down, in decibels.
+	Limited float64
+	// Assumed says what the meaning left open, and what was played for it.
+	Assumed []string
+}
+
+// Stage is the highest level in a stage of the sound.
+type Stage struct {
+	Name string `json:"name"`
+	// Peak in decibels over the full level of one oscillator.
+	Peak float64 `json:"peak"`
+	// Over is set where the stage saturates by more than its own drive asks for.
+	Over bool `json:"over"`
+}
+
+const (
+	stageMixer = iota
+	stageFilter
+	stageAmp
+	stageCount
+)
+
+// Meters keeps the peaks of the stages of a voice.
+type Meters struct{ peak [stageCount]float64 }
+
+func (m *Meters) note(stage int, x []float64) {
+	p := m.peak[stage]
+	for _, y := range x {
+		if y > p {
+			p = y
+		} else if -y > p {
+			p = -y
+		}
+	}
+	m.peak[stage] = p
+}
+
+// ErrNothing is returned where there is nothing to play.
+var ErrNothing = errors.New("expected at least one note and one layer to play")
+
+// Render plays notes (seconds) on layers.
+func Render(layers []Layer, notes []phrase.Note, opt Options) (*Sound, error) {
+	if len(layers) == 0 || len(notes) == 0 {
+		return nil, ErrNothing
+	}
+	if opt.Tail <= 0 {
+		opt.Tail = 4
+	}
+	if opt.Workers <= 0 {
+		opt.Workers = 2
+	}
+	end := 0.0
+	for _, n := range notes {
+		if !(n.Start >= 0 && n.End > n.Start && n.Key > -24 && n.Key < 151) {
+			return nil, fmt.Errorf("expected notes that end after they begin, got one from %v s to %v s on key %v", n.Start, n.End, n.Key)
+		}
+		end = math.Max(end, n.End)
+	}
+	if end > MaxSeconds {
+		return nil, fmt.Errorf("expected at most %d s of notes, got %.0f s", MaxSeconds, end)
+	}
+	tempo := float64(layers[0].Meaning.Tempo)
+	if tempo <= 0 {
+		tempo = 120
+	}
+	beat := 60 / tempo
+	s := &Sound{Loop: int(math.Round(math.Ceil(end/beat-1e-6) * beat * Rate))}
+	frames := 0
+	for i := range layers {
+		e := newEngine(layers[i].Meaning, opt.Seed+uint64(i)*104729, opt.Wheel)
+		e.voice.transpose += float64(layers[i].Transpose)
+		tail := math.Min(e.tail(), opt.Tail)
+		frames = max(frames, s.Loop, int((end+tail)*Rate))
+		if len(s.Left) < frames {
+			s.Left = append(s.Left, make([]float64, frames-len(s.Left))...)
+			s.Right = append(s.Right, make([]float64, frames-len(s.Right))...)
+		}
+		e.render(s, notes, layers[i].Level.Amplitude(), opt)
+	}
+	s.finish(opt)
+	return s, nil
+}
+
+// render plays one layer and adds it to the sound.
+func (e *engine) render(s *Sound, notes []phrase.Note, gain float64, opt Options) {
+	frames := len(s.Left)
+	left, right := make([]float64, frames), make([]float64, frames)
+	lives := e.lives(notes)
+	if len(e.oscs)+len(e.ops)+len(e.noises) == 0 {
+		e.rackInput(left, right, notes)
+		lives = nil
+	}
+	type result struct {
+		l, r   []float64
+		meters Meters
+	}
+	release := e.longestRelease()
+	pending := make([]chan result, len(lives))
+	slots := make(chan struct{}, opt.Workers)
+	for i := range lives {
+		pending[i] = make(chan result, 1)
+	}
+	go func() {
+		for i := range lives {
+			slots <- struct{}{}
+			go func() {
+				l := &lives[i]
+				from := l.events[0].at
+				to := l.events[len(l.events)-1].at + int((release+0.1)*Rate)
+				if l.stop > 0 {
+					to = min(to, l.stop+Rate/50)
+				}
+				to = min(to, frames)
+				var out result
+				if n := to - from; n > 0 {
+					out.l, out.r = make([]float64, n), make([]float64, n)
+					v := newVoice(e, l, &out.meters)
+					n = v.run(out.l, out.r)
+					out.l, out.r = out.l[:n], out.r[:n]
+				}
+				pending[i] <- out
+			}()
+		}
+	}()
+	var meters Meters
+	for i := range lives { // in order: sums of floats hang on it
+		out := <-pending[i]
+		<-slots
+		from := lives[i].events[0].at
+		for k := range out.l {
+			left[from+k] += out.l[k]
+			right[from+k] += out.r[k]
+		}
+		for k, p := range out.meters.peak {
+			meters.peak[k] = math.Max(meters.peak[k], p)
+		}
+	}
+	if len(lives) > 0 {
+		s.stage("mixer", meters.peak[stageMixer], e.mixer.drive)
+		if len(e.filters) > 0 {
+			s.stage("filter", meters.peak[stageFilter], 0)
+		}
+		s.stage("amplifier", meters.peak[stageAmp], e.amp.drive)
+	}
+	crush(left, right, e.voice.bits, e.voice.downsample)
+	e.effects(s, left, right)
+	for k := range left {
+		s.Left[k] += gain * left[k]
+		s.Right[k] += gain * right[k]
+	}
+	for _, a := range e.assumed {
+		if !slices.Contains(s.Assumed, a) {
+			s.Assumed = append(s.Assumed, a)
+		}
+	}
+}
+
+// stage notes the peak of a stage. It is over where it lies above the headroom that a chain has
+// before its converters: 12 dB over one oscillator.
+func (s *Sound) stage(name string, peak, drive float64) {
+	x := Stage{Name: name, Peak: -120}
+	if peak > 1e-6 {
+		x.Peak = math.Round(200*math.Log10(peak)) / 10
+	}
+	x.Over = x.Peak > -float64(Start) && drive <= 0
+	for i := range s.Stages {
+		if s.Stages[i].Name == name {
+			s.Stages[i].Peak = math.Max(s.Stages[i].Peak, x.Peak)
+			s.Stages[i].Over = s.Stages[i].Over || x.Over
+			return
+		}
+	}
+	s.Stages = append(s.Stages, x)
+}
+
+// longestRelease gives how long a voice may sound after its key is let go, in seconds.
+func (e *engine) longestRelease() float64 {
+	t := 0.01
+	for _, i := range e.ends {
+		// to silence: from 1 to 5e-5 is 4.3 times the time to 90 %
+		t = math.Max(t, 4.4*e.envs[i].release*math.Exp2(2*boolFloat(len(e.envs[i].timeMods["release"]) > 0)))
+	}
+	return math.Min(t, 30)
+}
+
+func boolFloat(b bool) float64 {
+	if b {
+		return 1
+	}
+	return 0
+}
+
+// tail gives how long the sound goes on after the last note.
+func (e *engine) tail() float64 {
+	t := e.longestRelease()
+	for i := range e.m.Modules {
+		d := &e.m.Modules[i]
+		if !d.Used() {
+			continue
+		}
+		switch d.Kind {
+		case meaning.Reverb:
+			t = math.Max(t, num(d, "t60")+num(d, "predelay"))
+		case meaning.Delay:
+			g := clamp(num(d, "feedback")+num(d, "cross"), 0, 0.98)
+			n := 1.0
+			if g > 0.01 {
+				n = math.Min(20, 1-3/math.Log10(g))
+			}
+			t = math.Max(t, n*num(d, "time"))
+		}
+	}
+	return t + 0.05
+}
+
+// rackInput is what goes through a rack that makes no sound of its own: a saw for each note.
+func (e *engine) rackInput(left, right []float64, notes []phrase.Note) {
+	e.assume("nothing here makes a sound: a saw of half level goes through it")
+	saw := plain()[q.WaveSaw]
+	for _, n := range notes {
+		f := float64(q.Note(n.Key).Frequency())
+		t := saw.band(f)
+		from, to := int(n.Start*Rate), min(int(n.End*Rate), len(left))
+		for k := from; k < to; k++ {
+			_, p := math.Modf(float64(k-from) * f / Rate)
+			g := 0.5 * math.Min(1, math.Min(float64(k-from), float64(to-k))/(0.005*Rate))
+			y := g * t.at(p)
+			left[k] += y
+			right[k] += y
+		}
+	}
+}
+
+// lives works out which voice plays which note.
+func (e *engine) lives(notes []phrase.Note) []life {
+	var bare []life
+	if e.voice.mono {
+		bare = e.monoLife(notes)
+	} else {
+		bare = e.polyLives(notes)
+	}
+	chord := append([]float64{0}, e.voice.chord...)
+	n := e.voice.unison
+	var out []life
+	for i, l := range bare {
+		for c, cents := range chord {
+			for u := range n {
+				x := l
+				x.number = uint64(i*256 + c*32 + u)
+				x.offset, x.gain = cents, 1/math.Sqrt(float64(n))
+				if n > 1 {
+					place := float64(u)/float64(n-1) - 0.5
+					x.offset += e.voice.spread * place
+					x.pan = 2 * place * e.voice.width
+				}
+				if e.amp.spread > 0 { // voices in turn to the left and right
+					x.pan += e.amp.spread * []float64{-0.5, 0.5, -1, 1, 0}[(i+c)%5]
+				}
+				out = append(out, x)
+			}
+		}
+	}
+	return out
+}
+
+func frameOf(seconds float64) int { return int(math.Round(seconds * Rate)) }
+
+func (e *engine) polyLives(notes []phrase.Note) []life {
+	var out []life
+	release := int(e.longestRelease() * Rate)
+	last := 0.0
+	for i, n := range notes {
+		l := life{events: []event{{at: frameOf(n.Start), on: true, key: n.Key, velocity: float64(n.Velocity) / 127, fresh: true}, {at: frameOf(n.End)}}}
+		if e.voice.glide > 0 && i > 0 && last != n.Key && (!e.voice.glideLegato || n.Slide) {
+			// a voice of its own that comes from the key before
+			l.events = append([]event{{at: l.events[0].at, on: true, key: last, velocity: l.events[0].velocity, fresh: true}}, l.events...)
+			l.events[1].fresh, l.events[1].glide = false, true
+		}
+		last = n.Key
+		// the oldest gives way, one that has been let go first
+		for {
+			busy, pick := 0, -1
+			for k := range out {
+				off := out[k].events[len(out[k].events)-1].at
+				start := out[k].events[0].at
+				if out[k].stop > 0 || off+release <= l.events[0].at || start > l.events[0].at {
+					continue
+				}
+				busy++
+				freed := off <= l.events[0].at
+				if pick < 0 || freed && out[pick].events[len(out[pick].events)-1].at > l.events[0].at {
+					pick = k
+				}
+			}
+			if busy < e.voice.count || pick < 0 {
+				break
+			}
+			out[pick].stop = max(1, l.events[0].at)
+		}
+		out = append(out, l)
+	}
+	return out
+}
+
+// monoLife makes one voice of all the notes.
+func (e *engine) monoLife(notes []phrase.Note) []life {
+	type change struct {
+		at   int
+		on   bool
+		note int
+	}
+	var all []change
+	for i, n := range notes {
+		all = append(all, change{frameOf(n.Start), true, i}, change{frameOf(n.End), false, i})
+	}
+	sort.SliceStable(all, func(a, b int) bool {
+		if all[a].at != all[b].at {
+			return all[a].at < all[b].at
+		}
+		return !all[a].on && all[b].on
+	})
+	var held []int
+	pick := func() int {
+		best := held[len(held)-1]
+		for _, h := range held {
+			if e.voice.priority == "low" && notes[h].Key < notes[best].Key || e.voice.priority == "high" && notes[h].Key > notes[best].Key {
+				best = h
+			}
+		}
+		return best
+	}
+	l := life{}
+	sounding := -1
+	for _, c := range all {
+		if c.on {
+			held = append(held, c.note)
+		} else {
+			held = slices.DeleteFunc(held, func(h int) bool { return h == c.note })
+		}
+		if len(held) == 0 {
+			l.events = append(l.events, event{at: c.at})
+			sounding = -1
+			continue
+		}
+		now := pick()
+		if now == sounding {
+			continue
+		}
+		n := notes[now]
+		slur := sounding >= 0
+		l.events = append(l.events, event{at: c.at, on: true, key: n.Key, velocity: float64(n.Velocity) / 127, fresh: !slur || !e.voice.legato && c.on, glide: slur || !e.voice.glideLegato})
+		sounding = now
+	}
+	return []life{l}
+}
+
+// crush lessens word length and rate.
+func crush(left, right []float64, bits, down float64) {
+	if bits <= 0 && down <= 0 {
+		return
+	}
+	steps := math.Exp2(15 - 12*clamp(bits, 0, 1))
+	hold := 1 + int(31*clamp(down, 0, 1))
+	for _, x := range [][]float64{left, right} {
+		var y float64
+		for k := range x {
+			if k%hold == 0 {
+				y = x[k]
+				if bits > 0 {
+					y = math.Round(y*steps) / steps
+				}
+			}
+			x[k] = y
+		}
+	}
+}
+
+// finish takes direct current away, sets the starting level and limits.
+func (s *Sound) finish(opt Options) {
+	for _, x := range [][]float64{s.Left, s.Right} {
+		// a high-pass of one pole at 3 Hz
+		c := 1 - 2*math.Pi*3/Rate
+		var in, out float64
+		for k := range x {
+			y := x[k] - in + c*out
+			in, out = x[k], y
+			if math.Abs(y) < 1e-15 { // no denormal numbers
+				out = 0
+			}
+			x[k] = out
+		}
+	}
+	// what is left of the tail below -90 dB goes
+	n := len(s.Left)
+	for n > s.Loop && math.Abs(s.Left[n-1]) < 3e-5 && math.Abs(s.Right[n-1]) < 3e-5 {
+		n--
+	}
+	s.Left, s.Right = s.Left[:n], s.Right[:n]
+	fadeEnd(s.Left, s.Loop)
+	fadeEnd(s.Right, s.Loop)
+	if opt.Raw {
+		return
+	}
+	g := Start.Amplitude()
+	for k := range s.Left {
+		s.Left[k] *= g
+		s.Right[k] *= g
+	}
+	s.Limited = Limit(s.Left, s.Right, Ceiling)
+	peak := 0.0
+	for k := range s.Left {
+		peak = math.Max(peak, math.Max(math.Abs(s.Left[k]), math.Abs(s.Right[k])))
+	}
+	s.stage("output", peak/g, 0)
+}
+
+// fadeEnd takes the end of the tail down over 50 ms, so that it does not end with a click.
+func fadeEnd(x []float64, loop int) {
+	n := min(len(x)-loop, Rate/20)
+	for k := range max(n, 0) {
+		x[len(x)-1-k] *= float64(k) / float64(n)
+	}
+}
+
+// Limit turns both channels down together where they would pass a ceiling, in time before they do
+// (5 ms), and lets go in 80 ms. It gives the most that it turned down, in decibels.
+func Limit(left, right []float64, ceiling q.Level) float64 {
+	top := ceiling.Amplitude()
+	const ahead = Rate / 200
+	n := len(left)
+	need := make([]float64, n) // gain that each sample needs
+	any := false
+	for k := range need {
+		need[k] = 1
+		if p := math.Max(math.Abs(left[k]), math.Abs(right[k])); p > top {
+			need[k] = top / p
+			any = true
+		}
+	}
+	if !any {
+		return 0
+	}
+	// the least of the samples ahead, so that a straight way down ends in time
+	held := make([]float64, n)
+	var queue []int
+	for k := n - 1; k >= 0; k-- {
+		for len(queue) > 0 && need[queue[len(queue)-1]] >= need[k] {
+			queue = queue[:len(queue)-1]
+		}
+		queue = append(queue, k)
+		for queue[0] > k+ahead {
+			queue = queue[1:]
+		}
+		held[k] = need[queue[0]]
+	}
+	up := 1 - math.Exp(-1.0/(0.08*Rate))
+	least, g := 1.0, 1.0
+	sum := float64(ahead)
+	ring := make([]float64, ahead)
+	for i := range ring {
+		ring[i] = 1
+	}
+	env := 1.0
+	for k := range left {
+		if held[k] < env {
+			env = held[k]
+		} else {
+			env += (held[k] - env) * up
+		}
+		// the mean of the last 5 ms never lies over what the sample needs
+		i := k % ahead
+		sum += env - ring[i]
+		ring[i] = env
+		g = math.Min(sum/ahead, need[k])
+		least = math.Min(least, g)
+		left[k] *= g
+		right[k] *= g
+	}
+	return -20 * math.Log10(least)
+}
+
+// Looped folds the tail of a sound onto its beginning, so that it can be played round and round
+// without a seam.
+func (s *Sound) Looped() (left, right []float64) {
+	left, right = make([]float64, s.Loop), make([]float64, s.Loop)
+	for k := range s.Left {
+		left[k%s.Loop] += s.Left[k]
+		right[k%s.Loop] += s.Right[k]
+	}
+	Limit(left, right, Ceiling)
+	return left, right
+}

@@ -1,0 +1,232 @@
+package synth
+
+import (
+	"math"
+	"sync"
+
+	"gonum.org/v1/gonum/dsp/fourier"
+
+	q "glossator/core/quantity"
+)
+
+// Rate is the rate of everything that is rendered, in samples a second.
+const Rate = 48000
+
+const (
+	tableSize = 4096
+	// bandsPerOctave is how many tables an octave has: the highest harmonic lies within a quarter
+	// octave of topHarmonic.
+	bandsPerOctave = 4
+	lowestBand     = 8.0 // Hz
+	bandCount      = 12 * bandsPerOctave
+	topHarmonic    = 22000.0 // Hz
+	maxHarmonics   = 1400
+)
+
+// table is one cycle with a guard sample at its end.
+type table [tableSize + 1]float32
+
+// at reads the table at a phase of 0 to 1 by linear interpolation.
+func (t *table) at(phase float64) float64 {
+	x := phase * tableSize
+	i := int(x)
+	if uint(i) >= tableSize {
+		i = tableSize - 1
+	}
+	a := float64(t[i])
+	return a + (x-float64(i))*(float64(t[i+1])-a)
+}
+
+// shape is a wave of one cycle by its harmonics, with tables that have as many of them as fit
+// below topHarmonic at the frequency played.
+type shape struct {
+	re, im []float64 // of harmonic n: re cos + im sin
+	mu     sync.Mutex
+	bands  [bandCount]*table
+	edges  [bandCount]int // harmonics of each band
+}
+
+func bandOf(f float64) int {
+	if f <= lowestBand {
+		return 0
+	}
+	return min(bandCount-1, int(bandsPerOctave*math.Log2(f/lowestBand))+0)
+}
+
+// harmonicsIn gives how many harmonics a band may have.
+func harmonicsIn(band int) int {
+	top := lowestBand * math.Exp2(float64(band+1)/bandsPerOctave)
+	return min(maxHarmonics, max(1, int(topHarmonic/top)))
+}
+
+// band gives the table for a frequency.
+func (s *shape) band(f float64) *table {
+	b := bandOf(math.Abs(f))
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.bands[b] == nil {
+		s.bands[b] = s.table(min(harmonicsIn(b), len(s.re)-1))
+	}
+	return s.bands[b]
+}
+
+// table adds up the first n harmonics.
+func (s *shape) table(n int) *table {
+	c := make([]complex128, tableSize/2+1)
+	for h := 1; h <= n && h < tableSize/2; h++ {
+		c[h] = complex(s.re[h]/2, -s.im[h]/2)
+	}
+	seq := fourier.NewFFT(tableSize).Sequence(nil, c)
+	t := &table{}
+	for i, x := range seq {
+		t[i] = float32(x)
+	}
+	t[tableSize] = t[0]
+	return t
+}
+
+// harmonicShape makes a shape of harmonics as they are in quantity.Wave.
+func harmonicShape(list []q.Harmonic) *shape {
+	s := &shape{re: make([]float64, len(list)+1), im: make([]float64, len(list)+1)}
+	for i, h := range list {
+		s.re[i+1], s.im[i+1] = h.Amplitude*math.Sin(h.Phase), h.Amplitude*math.Cos(h.Phase)
+	}
+	return s
+}
+
+// plain has the waves that every engine shares; they do not change once they are made.
+var plain = sync.OnceValue(func() map[string]*shape {
+	out := map[string]*shape{}
+	for _, w := range []string{q.WaveSaw, q.WaveTriangle, q.WaveSine} {
+		n := maxHarmonics
+		if w == q.WaveSine {
+			n = 1
+		}
+		out[w] = harmonicShape(q.Wave{Name: w}.Harmonics(n))
+	}
+	return out
+})
+
+// Frames describes what the positions of a wave table hold here. A panel cannot say it yet, so all
+// tables are this one: from a sine over triangle, saw and square to a narrow pulse.
+const Frames = "sine, triangle, saw, square, pulse of 10 %"
+
+// frame gives the harmonics at a position (0 to 1) of the table.
+func frame(pos float64) []q.Harmonic {
+	keys := []q.Wave{{Name: q.WaveSine}, {Name: q.WaveTriangle}, {Name: q.WaveSaw}, {Name: q.WavePulse, Width: 0.5}, {Name: q.WavePulse, Width: 0.1}}
+	x := math.Min(math.Max(pos, 0), 1) * float64(len(keys)-1)
+	i := min(int(x), len(keys)-2)
+	f := x - float64(i)
+	a, b := keys[i].Amplitudes(maxHarmonics), keys[i+1].Amplitudes(maxHarmonics)
+	out := make([]q.Harmonic, maxHarmonics)
+	for n := range out { // all in sine phase, so that what two frames share does not cancel
+		out[n].Amplitude = a[n]*(1-f) + b[n]*f
+	}
+	return out
+}
+
+const (
+	frameSteps = 64
+	warpSteps  = 32
+	sampled    = 16384 // points at which a warped wave is taken
+)
+
+// shapeKey names a wave that is made on demand; positions are in steps.
+type shapeKey struct {
+	wave          string
+	frame, amount int
+	width         int
+	warp          string
+}
+
+// bank keeps the waves of one engine that are made on demand.
+type bank struct {
+	mu   sync.Mutex
+	made map[shapeKey]*shape
+}
+
+func (b *bank) get(k shapeKey) *shape {
+	if k.warp == "none" || k.amount == 0 {
+		k.warp, k.amount = "", 0
+	}
+	if k.warp == "" && k.wave != waveTable && k.wave != q.WavePulse {
+		if s := plain()[k.wave]; s != nil {
+			return s
+		}
+	}
+	b.mu.Lock()
+	defer b.mu.Unlock()
+	if s, ok := b.made[k]; ok {
+		return s
+	}
+	var s *shape
+	switch k.wave {
+	case waveTable:
+		s = harmonicShape(frame(float64(k.frame) / frameSteps))
+	case q.WavePulse:
+		s = harmonicShape(q.Wave{Name: q.WavePulse, Width: q.Ratio(float64(k.width) / frameSteps)}.Harmonics(maxHarmonics))
+	default:
+		s = plain()[k.wave]
+		if s == nil {
+			s = plain()[q.WaveTriangle]
+		}
+	}
+	if k.warp != "" {
+		s = warped(s, k.warp, float64(k.amount)/warpSteps)
+	}
+	b.made[k] = s
+	return s
+}
+
+const waveTable = "table"
+
+// warped changes the shape of a cycle: fold turns back what goes over full level, mirror plays the
+// second half backwards, bend hurries the first half, quantise makes steps. The result is
+// analysed again, so that it stays band-limited.
+func warped(s *shape, kind string, amount float64) *shape {
+	c := make([]complex128, sampled/2+1)
+	for h := 1; h < len(s.re) && h < len(c); h++ {
+		c[h] = complex(s.re[h]/2, -s.im[h]/2)
+	}
+	fft := fourier.NewFFT(sampled)
+	src := fft.Sequence(nil, c)
+	at := func(p float64) float64 {
+		p -= math.Floor(p)
+		x := p * sampled
+		i := int(x) % sampled
+		return src[i] + (x-math.Floor(x))*(src[(i+1)%sampled]-src[i])
+	}
+	out := make([]float64, sampled)
+	for i := range out {
+		p := float64(i) / sampled
+		y := src[i]
+		switch kind {
+		case "fold":
+			y = fold(y * (1 + 4*amount))
+		case "mirror":
+			y += amount * (at(1-math.Abs(2*p-1)) - y)
+		case "bend":
+			y = at(math.Pow(p, math.Exp2(2*amount)))
+		case "quantise":
+			steps := math.Exp2(1 + 6*(1-amount))
+			y += math.Min(1, 4*amount) * (math.Round(y*steps)/steps - y)
+		}
+		out[i] = y
+	}
+	co := fft.Coefficients(nil, out)
+	made := &shape{re: make([]float64, maxHarmonics+1), im: make([]float64, maxHarmonics+1)}
+	for h := 1; h <= maxHarmonics; h++ {
+		made.re[h], made.im[h] = 2*real(co[h])/sampled, -2*imag(co[h])/sampled
+	}
+	return made
+}
+
+// fold turns what goes over 1 back, again and again.
+func fold(x float64) float64 {
+	x = math.Abs(math.Mod(x+1, 4)+4) - 0
+	x = math.Mod(x, 4)
+	if x > 2 {
+		x = 4 - x
+	}
+	return x - 1
+}
