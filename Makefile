@@ -1,7 +1,7 @@
 # Two commands set up all they need on a fresh machine with Go, Node and npm: make demo, make test.
 SHELL := /bin/bash
 .DELETE_ON_ERROR:
-.PHONY: demo test check build web bench screenshots generate chromium clean fmt
+.PHONY: demo test check build web bench screenshots generate chromium tools clean fmt
 
 APP := web/dist/app/index.html
 MODULES := web/node_modules/.package-lock.json
@@ -28,7 +28,12 @@ $(APP): $(MODULES) $(WEB)
 chromium:
 	@command -v chromium >/dev/null || { apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends chromium; }
 
-test: $(APP) chromium
+# Other programs that tests compare with: sox and csound make sounds, ebur128 measures loudness.
+tools: chromium
+	@command -v sox >/dev/null && command -v csound >/dev/null && command -v ebur128 >/dev/null \
+		|| { apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends sox csound ebumeter; }
+
+test: $(APP) tools
 	go test $(TESTFLAGS) ./...
 
 check: $(APP)
@@ -51,7 +56,7 @@ fmt: $(MODULES)
 	gofmt -w .
 	$(NPM) run format
 
-bench: $(APP)
+bench: $(APP) tools
 	go test -run xxx -bench . -benchmem ./...
 	@for f in web/dist/app/assets/*.js web/dist/app/assets/*.css; do printf '%-60s %8d bytes gzipped\n' $$f $$(gzip -9c $$f | wc -c); done
 

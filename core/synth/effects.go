@@ -214,7 +214,7 @@ func mixOf(d *meaning.Module, otherwise float64) float64 {
 type onePole struct{ c, y float64 }
 
 func lowAt(f float64) onePole {
-	if f <= 0 || f >= 0.45*Rate {
+	if f <= 0 || f >= 19000 { // open
 		return onePole{c: 1}
 	}
 	return onePole{c: 1 - math.Exp(-2*math.Pi*f/Rate)}

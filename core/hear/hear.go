@@ -1,0 +1,220 @@
+// Package hear measures sound: pitch, level, times of envelopes, spectrum, modulation, filters, echoes
+// and reverberation. Each figure carries one standard uncertainty, and says so where it cannot tell.
+//
+// Its neighbours: synth makes sound, compare sets two sounds side by side, formats/wav reads files.
+package hear
+
+import (
+	"math"
+	"slices"
+	"sync"
+)
+
+// Wave is a sound of one or two channels; Right is nil for one. Full level is 1.
+type Wave struct {
+	Rate        float64
+	Left, Right []float64
+}
+
+// Seconds gives the length.
+func (w *Wave) Seconds() float64 { return float64(len(w.Left)) / w.Rate }
+
+// Figure is one measurement.
+type Figure struct {
+	What  string  `json:"what"`
+	Label string  `json:"label"`
+	Value float64 `json:"value"`
+	Unit  string  `json:"unit"`
+	// Uncertainty is one standard uncertainty in the same unit (JCGM 100:2008).
+	Uncertainty float64 `json:"uncertainty"`
+	// Known is false where the sound does not tell; Why says what is in the way.
+	Known bool   `json:"known"`
+	Why   string `json:"why,omitempty"`
+}
+
+func cannot(what, label, unit, why string) Figure {
+	return Figure{What: what, Label: label, Unit: unit, Why: "cannot tell: " + why}
+}
+
+func known(what, label string, value float64, unit string, u float64) Figure {
+	if math.IsNaN(value) || math.IsInf(value, 0) {
+		return cannot(what, label, unit, "the sound is too short or too even for it")
+	}
+	return Figure{What: what, Label: label, Value: value, Unit: unit, Uncertainty: math.Abs(u), Known: true}
+}
+
+// Whats lists what can be measured, for the command line and the interface.
+var Whats = []string{"pitch", "level", "attack", "decay", "release", "lfo", "cutoff", "t60", "delay", "width", "detune", "pulsewidth", "spectrum", "harmonic"}
+
+// Ear listens to one sound, and keeps what several measurements need. It may be used by several
+// goroutines.
+type Ear struct {
+	Wave
+	mono  []float64
+	from  int     // where the sound begins, in samples
+	to    int     // where it has died away
+	peak  float64 // of both channels together
+	loud  float64 // of either
+	pitch func() pitched
+	parts func() partials
+	stft  func() spectra
+}
+
+// Listen prepares a sound for measuring.
+func Listen(w Wave) *Ear {
+	e := &Ear{Wave: w}
+	e.mono = make([]float64, len(w.Left))
+	for k := range e.mono {
+		e.mono[k] = w.Left[k]
+		if w.Right != nil {
+			e.mono[k] = (w.Left[k] + w.Right[k]) / 2
+		}
+		e.peak = max(e.peak, math.Abs(e.mono[k]))
+	}
+	floor := e.peak * 1e-3 // 60 dB below the peak
+	for _, c := range [][]float64{w.Left, w.Right} {
+		for _, x := range c {
+			e.loud = max(e.loud, math.Abs(x))
+		}
+	}
+	e.from, e.to = len(e.mono), 0
+	for k, x := range e.mono {
+		if math.Abs(x) > floor {
+			e.from = min(e.from, k)
+			e.to = k + 1
+		}
+	}
+	if e.from > e.to {
+		e.from = e.to
+	}
+	e.pitch = sync.OnceValue(e.findPitch)
+	e.parts = sync.OnceValue(e.findPartials)
+	e.stft = sync.OnceValue(e.findSpectra)
+	return e
+}
+
+// silent tells whether there is nothing to measure.
+func (e *Ear) silent() bool { return e.peak < 1e-5 || e.to-e.from < int(0.005*e.Rate) }
+
+// Measure gives the figures of a kind; off is when the key was let go, in seconds, 0 where it is not
+// known. For what is not one of Whats it gives nil.
+func (e *Ear) Measure(what string, off float64) []Figure {
+	if e.silent() && what != "level" && !(what == "width" && e.loud > 1e-5) {
+		return []Figure{cannot(what, what, "", "there is no sound")}
+	}
+	switch what {
+	case "pitch":
+		return []Figure{e.Pitch()}
+	case "level":
+		return []Figure{e.Loudness(), e.Peak()}
+	case "attack":
+		return []Figure{e.Attack()}
+	case "decay":
+		return []Figure{e.Decay(off)}
+	case "release":
+		return []Figure{e.Release(off)}
+	case "lfo":
+		return e.Modulation()
+	case "cutoff":
+		return e.Cutoff("")
+	case "t60":
+		return []Figure{e.T60(off)}
+	case "delay":
+		return e.Delay()
+	case "width":
+		return []Figure{e.StereoWidth()}
+	case "detune":
+		return []Figure{e.Detune()}
+	case "pulsewidth":
+		return []Figure{e.PulseWidth()}
+	case "spectrum":
+		return []Figure{e.Brightness()}
+	case "harmonic":
+		return []Figure{e.Harmonicity()}
+	}
+	return nil
+}
+
+// All gives every figure.
+func (e *Ear) All(off float64) []Figure {
+	var out []Figure
+	for _, w := range Whats {
+		out = append(out, e.Measure(w, off)...)
+	}
+	return out
+}
+
+// Peak gives the highest sample in dBFS.
+func (e *Ear) Peak() Figure {
+	p := e.loud
+	if p < 1e-9 {
+		return cannot("level", "peak", "dBFS", "there is no sound")
+	}
+	return known("level", "peak", 20*math.Log10(p), "dBFS", 0.01)
+}
+
+// StereoWidth gives how much of the energy lies in the difference of the channels: 0 % for mono, 50 % for
+// two channels with nothing in common, 100 % for the one turned over.
+func (e *Ear) StereoWidth() Figure {
+	if e.Right == nil {
+		return known("width", "stereo width", 0, "%", 0)
+	}
+	var m, s float64
+	for k := range e.Left {
+		a, b := e.Left[k]+e.Right[k], e.Left[k]-e.Right[k]
+		m += a * a
+		s += b * b
+	}
+	if m+s < 1e-12 {
+		return cannot("width", "stereo width", "%", "there is no sound")
+	}
+	return known("width", "stereo width", 100*s/(m+s), "%", 0.5)
+}
+
+// envelope gives the level over time: the root of the mean square over a window (seconds) at every hop.
+// Times are of the middles of the windows, from the start.
+func (e *Ear) envelope(window, hop float64) (level []float64) {
+	n := max(1, int(window*e.Rate))
+	sum := make([]float64, len(e.mono)+1)
+	for k, x := range e.mono {
+		sum[k+1] = sum[k] + x*x
+	}
+	for t := 0.0; ; t += hop {
+		mid := int(t * e.Rate)
+		if mid >= len(e.mono) {
+			return level
+		}
+		a, b := max(0, mid-n/2), min(len(e.mono), mid-n/2+n)
+		level = append(level, math.Sqrt(max(0, sum[b]-sum[a])/float64(n)))
+	}
+}
+
+// outline gives the level with the ripple of the wave taken out: over whole periods where it has a pitch.
+func (e *Ear) outline() (level []float64, hop, window float64) {
+	window = 0.004
+	if p := e.pitch(); p.ok {
+		window = 1 / p.f
+		if window < 0.003 {
+			window *= math.Ceil(0.003 / window)
+		}
+	}
+	hop = min(0.001, window/4)
+	return e.envelope(window, hop), hop, window
+}
+
+func median(x []float64) float64 {
+	if len(x) == 0 {
+		return math.NaN()
+	}
+	s := slices.Clone(x)
+	slices.Sort(s)
+	return s[len(s)/2]
+}
+
+func mean(x []float64) float64 {
+	sum := 0.0
+	for _, y := range x {
+		sum += y
+	}
+	return sum / float64(len(x))
+}

@@ -1,0 +1,314 @@
+package hear
+
+import (
+	"math"
+	"math/cmplx"
+
+	"gonum.org/v1/gonum/dsp/fourier"
+)
+
+// pitched is what is known of the pitch.
+type pitched struct {
+	f, u    float64 // hertz and its uncertainty
+	clarity float64 // of the periodicity, 0 to 1
+	ok      bool
+	at      int // where the stretch begins that it was taken from
+	n       int
+	near    bool // a period was found, if not a clear one
+}
+
+// Pitch gives the frequency of the tone in hertz.
+func (e *Ear) Pitch() Figure {
+	p := e.pitch()
+	if !p.ok {
+		return cannot("pitch", "pitch", "Hz", "no period repeats clearly enough")
+	}
+	return known("pitch", "pitch", p.f, "Hz", p.u)
+}
+
+// loudest finds the stretch of n samples with the most energy, past the first attack.
+func (e *Ear) loudest(n int) int {
+	n = min(n, len(e.mono))
+	best, at, sum := -1.0, 0, 0.0
+	for k := range e.mono {
+		sum += e.mono[k] * e.mono[k]
+		if k >= n {
+			sum -= e.mono[k-n] * e.mono[k-n]
+		}
+		if k >= n-1 && sum > best*1.0001 {
+			best, at = sum, k-n+1
+		}
+	}
+	return at
+}
+
+// findPitch looks for the lag at which the sound is most like itself (normalised square difference), and
+// then places the harmonics more exactly by their own peaks in a longer stretch.
+func (e *Ear) findPitch() pitched {
+	n := min(int(0.12*e.Rate), e.to-e.from)
+	if n < int(0.01*e.Rate) || e.peak < 1e-5 {
+		return pitched{}
+	}
+	at := e.loudest(n)
+	x := e.mono[at : at+n]
+	size := 1
+	for size < 2*n {
+		size *= 2
+	}
+	pad := make([]float64, size)
+	mu := mean(x)
+	for k := range x {
+		pad[k] = x[k] - mu
+	}
+	fft := fourier.NewFFT(size)
+	c := fft.Coefficients(nil, pad)
+	for i := range c {
+		c[i] = complex(real(c[i])*real(c[i])+imag(c[i])*imag(c[i]), 0)
+	}
+	r := fft.Sequence(nil, c)
+	for i := range r {
+		r[i] /= float64(size)
+	}
+	// normalise by the energy of both ends
+	total := 2 * r[0]
+	lags := n * 3 / 4
+	d := make([]float64, lags)
+	for k := range lags {
+		if k > 0 {
+			a, b := pad[k-1], pad[n-k]
+			total -= a*a + b*b
+		}
+		if total > 0 {
+			d[k] = 2 * r[k] / total
+		}
+	}
+	shortest := max(2, int(e.Rate/8000))
+	longest := min(lags-2, int(e.Rate/16))
+	k := 1
+	for k < longest && d[k] > 0 {
+		k++
+	}
+	top := 0.0
+	for i := max(k, shortest); i < longest; i++ {
+		top = max(top, d[i])
+	}
+	if top < 0.3 {
+		return pitched{clarity: top}
+	}
+	lag := 0
+	for i := max(k, shortest); i < longest; i++ {
+		if d[i] > 0.92*top && d[i] >= d[i-1] && d[i] >= d[i+1] {
+			lag = i
+			break
+		}
+	}
+	if lag == 0 {
+		return pitched{clarity: top}
+	}
+	den := d[lag-1] - 2*d[lag] + d[lag+1]
+	fine := float64(lag)
+	if den < 0 {
+		fine += 0.5 * (d[lag-1] - d[lag+1]) / den
+	}
+	p := pitched{f: e.Rate / fine, clarity: top, ok: top > 0.75, near: true}
+	// a longer stretch, from the same place
+	m := min(int(0.5*e.Rate), e.to-at)
+	m = max(m, n)
+	if at+m > len(e.mono) {
+		at = max(0, len(e.mono)-m)
+	}
+	p.at, p.n = at, min(m, len(e.mono)-at)
+	if p.ok {
+		p.f, p.u = e.refine(p)
+	}
+	return p
+}
+
+// refine places the peaks of up to eight harmonics.
+func (e *Ear) refine(p pitched) (f, u float64) {
+	x := windowed(e.mono[p.at : p.at+p.n])
+	type peak struct{ f, w float64 }
+	var list []peak
+	f = p.f
+	reach := 1.5 * e.Rate / float64(p.n) // of the window's main lobe
+	for h := 1.0; h <= 8 && h*p.f < 0.45*e.Rate; h++ {
+		mid := h * f
+		a := cmplx.Abs(dft(x, mid/e.Rate))
+		lo, hi := mid-min(reach, 0.3*p.f), mid+min(reach, 0.3*p.f)
+		for range 26 { // golden section
+			g := 0.6180339887 * (hi - lo)
+			if cmplx.Abs(dft(x, (hi-g)/e.Rate)) > cmplx.Abs(dft(x, (lo+g)/e.Rate)) {
+				hi = lo + g
+			} else {
+				lo = hi - g
+			}
+		}
+		top := (lo + hi) / 2
+		if b := cmplx.Abs(dft(x, top/e.Rate)); b > a {
+			a = b
+		}
+		list = append(list, peak{top / h, a * a * h * h})
+		var sum, w float64
+		for _, y := range list {
+			sum += y.f * y.w
+			w += y.w
+		}
+		f = sum / w
+		if h == 4 && p.n > 20000 {
+			break
+		}
+	}
+	var s, w float64
+	for _, y := range list {
+		s += y.w * (y.f - f) * (y.f - f)
+		w += y.w
+	}
+	return f, math.Sqrt(s/w) + 0.0002*f
+}
+
+// windowed gives a stretch with its ends faded (Hann).
+func windowed(x []float64) []float64 {
+	out := make([]float64, len(x))
+	sum := 0.0
+	for k := range x {
+		w := 0.5 - 0.5*math.Cos(2*math.Pi*(float64(k)+0.5)/float64(len(x)))
+		out[k] = w * x[k]
+		sum += w
+	}
+	for k := range out {
+		out[k] *= 2 / sum
+	}
+	return out
+}
+
+// dft gives one term of the Fourier sum, at a frequency in cycles a sample.
+func dft(x []float64, f float64) complex128 {
+	step := cmplx.Exp(complex(0, -2*math.Pi*f))
+	turn := complex(1, 0)
+	var sum complex128
+	for k, y := range x {
+		sum += complex(y*real(turn), y*imag(turn))
+		turn *= step
+		if k&1023 == 1023 {
+			turn /= complex(cmplx.Abs(turn), 0)
+		}
+	}
+	return sum
+}
+
+// Harmonicity gives how much of the energy lies at whole multiples of the pitch.
+func (e *Ear) Harmonicity() Figure {
+	p := e.pitch()
+	if !p.near {
+		return known("harmonic", "harmonic share", 0, "%", 10)
+	}
+	n := 1
+	for n*2 <= p.n {
+		n *= 2
+	}
+	x := windowed(e.mono[p.at : p.at+n])
+	c := fourier.NewFFT(n).Coefficients(nil, x)
+	var all, in float64
+	for i := 1; i < len(c); i++ {
+		a := real(c[i])*real(c[i]) + imag(c[i])*imag(c[i])
+		f := float64(i) * e.Rate / float64(n)
+		all += a
+		h := math.Round(f / p.f)
+		// a twentieth of a semitone of drift is let pass, and the width of the window
+		if h >= 1 && math.Abs(f-h*p.f) < 2.5*e.Rate/float64(n)+0.003*h*p.f {
+			in += a
+		}
+	}
+	return known("harmonic", "harmonic share", 100*in/all, "%", 2)
+}
+
+// partials are the amplitudes of the first harmonics over time, and the deviation of the pitch.
+type partials struct {
+	f     float64
+	hop   float64
+	from  float64     // seconds
+	amp   [][]float64 // of each harmonic
+	cents []float64
+	level []float64
+}
+
+const harmonicsHeard = 8
+
+// findPartials shifts each harmonic to 0 Hz and takes the mean over two periods, which leaves none
+// of the others.
+func (e *Ear) findPartials() partials {
+	p := e.pitch()
+	if !p.near || p.f <= 0 || p.clarity < 0.5 {
+		return partials{}
+	}
+	out := partials{f: p.f, hop: 0.005, from: float64(e.from) / e.Rate}
+	period := e.Rate / p.f
+	n := max(2, int(math.Round(2*period)))
+	x := e.mono[e.from:e.to]
+	if len(x) < 4*n {
+		return partials{}
+	}
+	hop := max(1, int(out.hop*e.Rate))
+	out.hop = float64(hop) / e.Rate
+	count := (len(x) - 2*n) / hop
+	out.from += float64(n) / e.Rate
+	best, strongest := 0.0, 0
+	var series [][]complex128
+	for h := 1; h <= harmonicsHeard && float64(h)*p.f < 0.45*e.Rate; h++ {
+		s := demodulate(x, float64(h)*p.f/e.Rate, n, hop, count)
+		amp := make([]float64, count)
+		sum := 0.0
+		for i, c := range s {
+			amp[i] = 2 * cmplx.Abs(c)
+			sum += amp[i]
+		}
+		if h <= 4 && sum*math.Sqrt(float64(h)) > best {
+			best, strongest = sum*math.Sqrt(float64(h)), h
+		}
+		out.amp = append(out.amp, amp)
+		series = append(series, s)
+	}
+	out.cents = make([]float64, count)
+	out.level = make([]float64, count)
+	s := series[strongest-1]
+	for i := range out.cents {
+		a, b := max(0, i-1), min(count-1, i+1)
+		d := cmplx.Phase(s[b]*cmplx.Conj(s[a])) / (2 * math.Pi) / (float64(b-a) * out.hop)
+		if f := 1 + d/(float64(strongest)*p.f); f > 0 {
+			out.cents[i] = 1200 * math.Log2(f)
+		}
+		for h := range out.amp {
+			out.level[i] += out.amp[h][i] * out.amp[h][i] / 2
+		}
+		out.level[i] = math.Sqrt(out.level[i])
+	}
+	return out
+}
+
+// demodulate shifts a frequency to 0 and smooths twice over n samples, by running sums.
+func demodulate(x []float64, f float64, n, hop, count int) []complex128 {
+	step := cmplx.Exp(complex(0, -2*math.Pi*f))
+	turn := complex(1, 0)
+	sum1 := make([]complex128, len(x)+1)
+	for k, y := range x {
+		sum1[k+1] = sum1[k] + complex(y*real(turn), y*imag(turn))
+		turn *= step
+		if k&1023 == 1023 {
+			turn /= complex(cmplx.Abs(turn), 0)
+		}
+	}
+	m := len(x) - n
+	sum2 := make([]complex128, m+1)
+	for k := range m {
+		sum2[k+1] = sum2[k] + sum1[k+n] - sum1[k]
+	}
+	out := make([]complex128, count)
+	g := complex(1/float64(n)/float64(n), 0)
+	for i := range out {
+		k := i * hop
+		if k+n < len(sum2) {
+			out[i] = (sum2[k+n] - sum2[k]) * g
+		}
+	}
+	return out
+}
