@@ -1,0 +1,448 @@
+// Package compare sets two sounds side by side: a table of what differs, in units and in just-noticeable
+// differences, and one distance.
+//
+// The distance is the root of the sum of squares of six parts, each in just-noticeable differences:
+//
+//   - level: the difference in loudness (ITU-R BS.1770), over 1 dB;
+//   - colour: the effective difference of the mean levels in auditory bands at equal loudness, weighed by how loud
+//     the bands are, over 1 dB;
+//   - shape: the effective difference of the loudness over time at equal loudness, over 1 dB;
+//   - brightness: the effective difference of the centre of the spectrum over time, over 0.25 of an auditory band;
+//   - motion: how far the movement within bands has to be shifted in rate (octaves) and in amount, over 0.25;
+//   - pitch: the difference in cents over 5, at most 40.
+//
+// The same sound has a distance of 0. Parts that hang on a phase (where a beat stands at a time) are not
+// compared, only how fast and how far it beats.
+//
+// Its neighbours: hear measures one sound, refine lessens the distance.
+package compare
+
+import (
+	"math"
+	"sync"
+
+	"gonum.org/v1/gonum/dsp/fourier"
+
+	"glossator/core/hear"
+	q "glossator/core/quantity"
+)
+
+// Just-noticeable differences, as in meaning's vocabulary, where their sources are.
+const (
+	jndLevel      = 1.0  // dB
+	jndPitch      = 5.0  // ct
+	jndBrightness = 0.25 // auditory bands (common practice, no source)
+	jndMotion     = 0.25 // octaves of rate (common practice, no source)
+)
+
+// Sketch is what the distance needs of a sound.
+type Sketch struct {
+	Loudness float64 // LUFS; -90 where there is nothing
+	// Levels in decibels of each auditory band, in frames of Hop seconds.
+	Levels [][]float64
+	Hop    float64
+	// Contour is the loudness of each frame in decibels, Centre the middle of its spectrum in auditory bands (NaN
+	// where it is silent).
+	Contour, Centre []float64
+	// Mean level of each band over the frames that sound.
+	Mean []float64
+	// Motion of each band: how much it moves at each of the modulation rates (share).
+	Motion [][]float64
+	Pitch  float64 // hertz, 0 for none
+}
+
+// rates are the middles of the bands of modulation, in hertz: an octave apart.
+var rates = []float64{0.5, 1, 2, 4, 8, 16}
+
+// floor is how far below the loudest a frame or band counts as silent, in decibels.
+const floor = 50.0
+
+// weights of the auditory bands by A-weighting, in decibels.
+var weights = sync.OnceValue(func() [hear.Bands]float64 {
+	var w [hear.Bands]float64
+	for b := range w {
+		w[b] = q.AWeight(max(30, hear.ERBFrequency(float64(b)+0.5)))
+	}
+	return w
+})
+
+// Sketched makes the sketch of a sound.
+func Sketched(w hear.Wave) *Sketch {
+	s := &Sketch{Loudness: -90}
+	if l, ok := hear.Loudness(w); ok {
+		s.Loudness = l
+	}
+	mono := make([]float64, len(w.Left))
+	for k := range mono {
+		mono[k] = w.Left[k]
+		if w.Right != nil {
+			mono[k] = (w.Left[k] + w.Right[k]) / 2
+		}
+	}
+	size := 1
+	for float64(size*2) <= 0.045*w.Rate {
+		size *= 2
+	}
+	hop := size / 2
+	s.Hop = float64(hop) / w.Rate
+	fft := fourier.NewFFT(size)
+	win := make([]float64, size)
+	for k := range win {
+		win[k] = 0.5 - 0.5*math.Cos(2*math.Pi*(float64(k)+0.5)/float64(size))
+	}
+	band := make([]int, size/2+1)
+	for i := range band {
+		band[i] = int(hear.ERBNumber(float64(i) * w.Rate / float64(size)))
+	}
+	buf, c := make([]float64, size), make([]complex128, size/2+1)
+	wts := weights()
+	// half a frame of silence before, so that the first attack has its frame
+	for a := -hop; a < len(mono); a += hop {
+		for k := range buf {
+			buf[k] = 0
+			if i := a + k; i >= 0 && i < len(mono) {
+				buf[k] = mono[i] * win[k]
+			}
+		}
+		fft.Coefficients(c, buf)
+		power := make([]float64, hear.Bands)
+		for i := range c {
+			if b := band[i]; b < hear.Bands {
+				power[b] += real(c[i])*real(c[i]) + imag(c[i])*imag(c[i])
+			}
+		}
+		var sum, first, comp float64
+		levels := make([]float64, hear.Bands)
+		for b, p := range power {
+			levels[b] = 10 * math.Log10(p/float64(size)/float64(size)+1e-13)
+			p *= math.Pow(10, wts[b]/10)
+			sum += p
+			l := math.Pow(p, 0.3) // loudness of a band (Stevens' law, from memory)
+			first += l * (float64(b) + 0.5)
+			comp += l
+		}
+		s.Levels = append(s.Levels, levels)
+		s.Contour = append(s.Contour, 10*math.Log10(sum/float64(size)/float64(size)+1e-13))
+		centre := math.NaN()
+		if comp > 0 {
+			centre = first / comp
+		}
+		s.Centre = append(s.Centre, centre)
+	}
+	s.finish(w)
+	return s
+}
+
+func (s *Sketch) finish(w hear.Wave) {
+	top := math.Inf(-1)
+	for _, c := range s.Contour {
+		top = max(top, c)
+	}
+	s.Mean = make([]float64, hear.Bands)
+	n := 0.0
+	for i, c := range s.Contour {
+		if c < top-floor {
+			s.Centre[i] = math.NaN()
+			continue
+		}
+		n++
+		for b, l := range s.Levels[i] {
+			s.Mean[b] += math.Pow(10, l/10)
+		}
+	}
+	for b := range s.Mean {
+		s.Mean[b] = 10 * math.Log10(s.Mean[b]/max(n, 1)+1e-13)
+	}
+	s.moves(top)
+	if p := hear.Listen(w).Measure("pitch", 0)[0]; p.Known {
+		s.Pitch = p.Value
+	}
+}
+
+// moves finds how much each band moves at each rate, about its own course smoothed over a second.
+func (s *Sketch) moves(top float64) {
+	n := len(s.Levels)
+	for b := range hear.Bands {
+		out := make([]float64, len(rates))
+		series := make([]float64, n)
+		peak := math.Inf(-1)
+		for i := range series {
+			series[i] = max(s.Levels[i][b], top-60)
+			peak = max(peak, series[i])
+		}
+		if peak > top-floor {
+			for r, rate := range rates {
+				// the energy that is left when the mean over one period is taken from the mean over half of one
+				lo, hi := smooth(series, 1/rate/s.Hop), smooth(series, 0.5/rate/s.Hop)
+				sum, c := 0.0, 0.0
+				for i := range series {
+					if s.Contour[i] > top-30 {
+						d := hi[i] - lo[i]
+						sum += d * d
+						c++
+					}
+				}
+				if c > 0 {
+					out[r] = math.Sqrt(sum / c) // decibels, effective
+				}
+			}
+		}
+		s.Motion = append(s.Motion, out)
+	}
+}
+
+// smooth gives the running mean over n frames (not a whole number).
+func smooth(x []float64, n float64) []float64 {
+	sum := make([]float64, len(x)+1)
+	for k, y := range x {
+		sum[k+1] = sum[k] + y
+	}
+	at := func(p float64) float64 {
+		p = min(max(p, 0), float64(len(x)))
+		i := int(p)
+		if i >= len(x) {
+			return sum[len(x)]
+		}
+		return sum[i] + (p-float64(i))*x[i]
+	}
+	out := make([]float64, len(x))
+	for k := range x {
+		a, b := max(0, float64(k)+0.5-n/2), min(float64(len(x)), float64(k)+0.5+n/2)
+		if b-a < 1e-9 {
+			out[k] = x[k]
+			continue
+		}
+		out[k] = (at(b) - at(a)) / (b - a)
+	}
+	return out
+}
+
+// Distance is how far two sounds are apart, in just-noticeable differences.
+type Distance struct {
+	Total      float64 `json:"total"`
+	Level      float64 `json:"level"`
+	Colour     float64 `json:"colour"`
+	Shape      float64 `json:"shape"`
+	Brightness float64 `json:"brightness"`
+	Motion     float64 `json:"motion"`
+	Pitch      float64 `json:"pitch"`
+	// Shift is how much later b begins, in seconds: it is taken out.
+	Shift float64 `json:"shift"`
+	// Gain is how much louder b has to be made, in decibels, to be as loud.
+	Gain float64 `json:"gain"`
+}
+
+// Apart gives the distance of b from a. align looks for a shift in time of up to half a second; sounds
+// of one engine need none.
+func Apart(a, b *Sketch, align bool) Distance {
+	d := Distance{Gain: a.Loudness - b.Loudness}
+	if a.Loudness <= -90 || b.Loudness <= -90 {
+		d.Gain = 0
+		if a.Loudness > -90 || b.Loudness > -90 {
+			d.Level = 60 // one of them is silent
+		}
+		d.Total = d.Level
+		return d
+	}
+	d.Level = math.Abs(d.Gain) / jndLevel
+	shift := 0
+	if align {
+		shift = offset(a, b)
+		d.Shift = float64(shift) * a.Hop
+	}
+	d.Colour = colour(a, b, d.Gain) / jndLevel
+	d.Shape, d.Brightness = courses(a, b, d.Gain, shift)
+	d.Motion = motion(a, b) / jndMotion
+	if a.Pitch > 0 && b.Pitch > 0 {
+		d.Pitch = min(40, math.Abs(1200*math.Log2(b.Pitch/a.Pitch))/jndPitch)
+	}
+	for _, x := range []float64{d.Level, d.Colour, d.Shape, d.Brightness, d.Motion, d.Pitch} {
+		d.Total += x * x
+	}
+	d.Total = math.Sqrt(d.Total)
+	return d
+}
+
+// offset finds by how many frames b lies behind a.
+func offset(a, b *Sketch) int {
+	reach := int(0.5 / a.Hop)
+	best, at := math.Inf(-1), 0
+	ta, tb := loudest(a), loudest(b)
+	for s := -reach; s <= reach; s++ {
+		sum := 0.0
+		for i := range a.Contour {
+			if k := i + s; k >= 0 && k < len(b.Contour) {
+				sum += max(0, a.Contour[i]-ta+floor) * max(0, b.Contour[k]-tb+floor)
+			}
+		}
+		if sum > best*(1+1e-9) || sum > best*(1-1e-9) && abs(s) < abs(at) {
+			best, at = sum, s
+		}
+	}
+	return at
+}
+
+func abs(n int) int { return max(n, -n) }
+
+func loudest(s *Sketch) float64 {
+	top := math.Inf(-1)
+	for _, c := range s.Contour {
+		top = max(top, c)
+	}
+	return top
+}
+
+// colour compares the mean levels of the bands.
+func colour(a, b *Sketch, gain float64) float64 {
+	w := weights()
+	top := math.Inf(-1)
+	for i := range a.Mean {
+		top = max(top, a.Mean[i]+w[i], b.Mean[i]+gain+w[i])
+	}
+	var sum, all float64
+	for i := range a.Mean {
+		x, y := max(a.Mean[i]+w[i]-top, -floor), max(b.Mean[i]+gain+w[i]-top, -floor)
+		weigh := math.Pow(10, 0.03*max(x, y)) // as loud as the band is
+		sum += weigh * (x - y) * (x - y)
+		all += weigh
+	}
+	return math.Sqrt(sum / all)
+}
+
+// courses compares loudness and brightness over time.
+func courses(a, b *Sketch, gain float64, shift int) (shape, brightness float64) {
+	top := max(loudest(a), loudest(b)+gain)
+	var sum, bright, n, m float64
+	for i := range max(len(a.Contour), len(b.Contour)-shift) {
+		x, y := -floor, -floor
+		cx, cy := math.NaN(), math.NaN()
+		if i < len(a.Contour) {
+			x, cx = max(a.Contour[i]-top, -floor), a.Centre[i]
+		}
+		if k := i + shift; k >= 0 && k < len(b.Contour) {
+			y, cy = max(b.Contour[k]+gain-top, -floor), b.Centre[k]
+		}
+		w := math.Pow(10, 0.03*max(x, y))
+		if max(x, y) <= -floor {
+			continue
+		}
+		sum += w * (x - y) * (x - y)
+		n += w
+		if !math.IsNaN(cx) && !math.IsNaN(cy) {
+			w := math.Pow(10, 0.03*min(x, y))
+			bright += w * (cx - cy) * (cx - cy)
+			m += w
+		}
+	}
+	if n > 0 {
+		shape = math.Sqrt(sum/n) / jndLevel
+	}
+	if m > 0 {
+		brightness = math.Sqrt(bright/m) / jndBrightness
+	}
+	return shape, brightness
+}
+
+// motion compares how much the bands move, and how fast: what has to be carried from rate to rate, in
+// octaves, as a share of what moves.
+func motion(a, b *Sketch) float64 {
+	w := weights()
+	top := math.Inf(-1)
+	for i := range a.Mean {
+		top = max(top, a.Mean[i]+w[i])
+	}
+	var sum, all float64
+	for i := range a.Motion {
+		weigh := math.Pow(10, 0.03*max(a.Mean[i]+w[i]-top, -floor))
+		var ma, mb float64
+		for r := range rates {
+			ma += a.Motion[i][r]
+			mb += b.Motion[i][r]
+		}
+		all += weigh
+		const audible = 3.0 // decibels that a band has to move, over all rates, to be heard moving
+		carried, ca, cb := 0.0, 0.0, 0.0
+		for r := range rates {
+			ca += a.Motion[i][r] / max(ma, audible)
+			cb += b.Motion[i][r] / max(mb, audible)
+			carried += math.Abs(ca - cb)
+		}
+		sum += weigh * carried * carried
+	}
+	return math.Sqrt(sum / all)
+}
+
+// Row is one line of the table of differences.
+type Row struct {
+	What  string      `json:"what"`
+	Label string      `json:"label"`
+	A     hear.Figure `json:"a"`
+	B     hear.Figure `json:"b"`
+	// Diff is b less a in the unit of the row: a number, or for times and frequencies a share of a.
+	Diff float64 `json:"diff"`
+	// Unit of Diff.
+	Unit string `json:"unit"`
+	// JNDs is how many just-noticeable differences that is; Known is set where both figures are.
+	JNDs  float64 `json:"jnds"`
+	Known bool    `json:"known"`
+}
+
+// jnds of the figures: by share of the value, or in its unit.
+var jnds = map[string]struct {
+	share, abs float64
+}{
+	"pitch": {share: 0.0029}, "loudness": {abs: 1}, "peak": {abs: 1}, "attack (10-90 %)": {share: 0.1}, "decay to 90 %": {share: 0.1}, "release to 10 %": {share: 0.1},
+	"pitch rate": {share: 0.08}, "level rate": {share: 0.08}, "brightness rate": {share: 0.08}, "pulse width rate": {share: 0.08},
+	"pitch depth": {abs: 5}, "level depth": {abs: 6}, "brightness depth": {abs: 0.12}, "pulse width depth": {abs: 3},
+	"cutoff": {share: 0.06}, "resonant peak": {abs: 1}, "slope": {abs: 6}, "decay to -60 dB": {share: 0.05}, "delay time": {share: 0.05}, "delay feedback": {abs: 5},
+	"stereo width": {abs: 5}, "detune": {abs: 2}, "pulse width": {abs: 3}, "brightness (centroid)": {share: 0.1}, "harmonic share": {abs: 10},
+}
+
+// Table measures both sounds and says what differs. off is when the key was let go, 0 where that is not known.
+func Table(a, b hear.Wave, off float64) []Row {
+	var fa, fb []hear.Figure
+	var both sync.WaitGroup
+	both.Go(func() { fa = hear.Listen(a).All(off) })
+	fb = hear.Listen(b).All(off)
+	both.Wait()
+	// a sound without a tone has fewer rows: what both have is matched by label
+	var out []Row
+	other := map[string]hear.Figure{}
+	for _, f := range fb {
+		other[f.Label] = f
+	}
+	seen := map[string]bool{}
+	row := func(x, y hear.Figure) {
+		r := Row{What: x.What, Label: x.Label, A: x, B: y, Unit: x.Unit, Known: x.Known && y.Known}
+		if r.Known {
+			j := jnds[x.Label]
+			r.Diff = y.Value - x.Value
+			switch {
+			case j.share > 0 && x.Value > 0 && y.Value > 0:
+				l := math.Log(y.Value / x.Value)
+				r.Diff, r.Unit = 100*math.Expm1(l), "%"
+				if x.Label == "pitch" {
+					r.Diff, r.Unit = 1200*l/math.Ln2, "ct"
+				}
+				r.JNDs = math.Abs(l) / j.share
+			case j.abs > 0:
+				r.JNDs = math.Abs(r.Diff) / j.abs
+			}
+		}
+		seen[x.Label] = true
+		out = append(out, r)
+	}
+	for _, f := range fa {
+		y, ok := other[f.Label]
+		if !ok {
+			y = hear.Figure{What: f.What, Label: f.Label, Unit: f.Unit, Why: "cannot tell: the other sound has no tone"}
+		}
+		row(f, y)
+	}
+	for _, f := range fb {
+		if !seen[f.Label] {
+			row(hear.Figure{What: f.What, Label: f.Label, Unit: f.Unit, Why: "cannot tell: the other sound has no tone"}, f)
+		}
+	}
+	return out
+}

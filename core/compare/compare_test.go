@@ -1,0 +1,156 @@
+package compare_test
+
+import (
+	"math"
+	"testing"
+
+	"glossator/core/compare"
+	"glossator/core/hear"
+	"glossator/core/meaning"
+	"glossator/core/phrase"
+	q "glossator/core/quantity"
+	"glossator/core/synth"
+)
+
+// sound is a small patch with things to change.
+type sound struct{ cutoff, detune, decay, level, res, pitch, rate float64 }
+
+var plain = sound{cutoff: 800, detune: 8, decay: 0.5, level: -3, res: 0.2, rate: 0}
+
+func (s sound) wave(t testing.TB, seed uint64) hear.Wave {
+	t.Helper()
+	num := func(d q.Dim, x float64) meaning.Value { return meaning.Value{Quantity: q.Quantity{Dim: d, Value: x}} }
+	word := func(d q.Dim, x string) meaning.Value { return meaning.Value{Quantity: q.Named(d, x)} }
+	osc := func(id string, cents float64) meaning.Module {
+		return meaning.Module{ID: id, Kind: meaning.Osc, Label: id, Params: map[string]meaning.Value{"wave": word(q.DimWave, "saw"), "interval": num(q.DimInterval, cents+s.pitch), "level": num(q.DimLevel, -6)}}
+	}
+	m := &meaning.Meaning{Tempo: 120,
+		Modules: []meaning.Module{osc("o1", 0), osc("o2", s.detune),
+			{ID: "f", Kind: meaning.Filter, Params: map[string]meaning.Value{"mode": word(q.DimName, "lowpass"), "poles": num(q.DimCount, 4), "cutoff": num(q.DimFrequency, s.cutoff), "resonance": num(q.DimResonance, s.res)}},
+			{ID: "e", Kind: meaning.Env, Params: map[string]meaning.Value{"attack": num(q.DimDuration, 0.005), "decay": num(q.DimDuration, s.decay), "sustain": num(q.DimRatio, 0.3), "release": num(q.DimDuration, 0.2)}},
+			{ID: "a", Kind: meaning.Amp, Params: map[string]meaning.Value{"level": num(q.DimLevel, s.level)}}},
+		Routes: []meaning.Route{{ID: "r", From: "e", To: []string{"a.level"}, Depth: num(q.DimRatio, 1), Polarity: "unipolar"}},
+		Audio:  []meaning.Edge{{From: "o1", To: "f"}, {From: "o2", To: "f"}, {From: "f", To: "a"}}}
+	r, err := synth.Render([]synth.Layer{{Meaning: m}}, []phrase.Note{{Start: 0, End: 2, Key: 45, Velocity: 100}}, synth.Options{Seed: seed})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return hear.Wave{Rate: synth.Rate, Left: r.Left, Right: r.Right}
+}
+
+func apart(t testing.TB, a, b sound) compare.Distance {
+	return compare.Apart(compare.Sketched(a.wave(t, 1)), compare.Sketched(b.wave(t, 1)), false)
+}
+
+// The same sound has a distance of nothing, whichever is asked, and errors weigh more the larger they are.
+func TestDistanceGrowsWithErrors(t *testing.T) {
+	if d := apart(t, plain, plain); d.Total != 0 {
+		t.Errorf("the same sound is %+v from itself", d)
+	}
+	for _, x := range []struct {
+		name   string
+		change func(s *sound, by float64)
+		steps  []float64
+	}{
+		{"cutoff, in semitones", func(s *sound, by float64) { s.cutoff *= math.Exp2(by / 12) }, []float64{0.1, 0.5, 1, 2, 4, 8, 16}},
+		{"cutoff down", func(s *sound, by float64) { s.cutoff *= math.Exp2(-by / 12) }, []float64{0.1, 0.5, 1, 2, 4, 8, 16}},
+		{"detune, in cents more", func(s *sound, by float64) { s.detune += by }, []float64{0.5, 2, 4, 8, 16}},
+		{"decay, in ratios", func(s *sound, by float64) { s.decay *= by }, []float64{1.02, 1.1, 1.3, 1.7, 2.5}},
+		{"decay shorter", func(s *sound, by float64) { s.decay /= by }, []float64{1.02, 1.1, 1.3, 1.7, 2.5, 5}},
+		{"level, in decibels", func(s *sound, by float64) { s.level -= by }, []float64{0.1, 0.5, 1, 3, 6, 12}},
+		{"pitch, in cents", func(s *sound, by float64) { s.pitch += by }, []float64{1, 3, 10, 30, 100}},
+		{"resonance", func(s *sound, by float64) { s.res += by }, []float64{0.02, 0.1, 0.3, 0.6}},
+	} {
+		last := 0.0
+		for _, by := range x.steps {
+			s := plain
+			x.change(&s, by)
+			d := apart(t, plain, s)
+			if d.Total <= last {
+				t.Errorf("%s: a change by %v is %.3f away, a smaller one %.3f: %+v", x.name, by, d.Total, last, d)
+			}
+			last = d.Total
+		}
+	}
+}
+
+// One audible step counts for more than an inaudible one, for every pair of kinds of change.
+func TestAudibleStepsCountForMore(t *testing.T) {
+	heard, unheard := map[string]float64{}, map[string]float64{}
+	with := func(change func(s *sound)) float64 {
+		s := plain
+		change(&s)
+		return apart(t, plain, s).Total
+	}
+	// two just-noticeable differences (Zwicker & Fastl, from memory: level 1 dB, duration 10 %, 5 ct; cutoff
+	// about a semitone, common practice, no source) against a quarter of one
+	for name, two := range map[string]func(s *sound, n float64){
+		"level":  func(s *sound, n float64) { s.level -= n },
+		"decay":  func(s *sound, n float64) { s.decay *= 1 + 0.1*n },
+		"cutoff": func(s *sound, n float64) { s.cutoff *= math.Exp2(n / 12) },
+		"pitch":  func(s *sound, n float64) { s.pitch += 5 * n },
+	} {
+		heard[name] = with(func(s *sound) { two(s, 2) })
+		unheard[name] = with(func(s *sound) { two(s, 0.25) })
+	}
+	for a, x := range heard {
+		for b, y := range unheard {
+			if x <= y {
+				t.Errorf("two steps of %s are %.3f away, a quarter of one of %s %.3f", a, x, b, y)
+			}
+		}
+	}
+}
+
+// Another seed moves phases, not the sound: it is nearer than any change that is heard.
+func TestPhasesHardlyCount(t *testing.T) {
+	d := compare.Apart(compare.Sketched(plain.wave(t, 1)), compare.Sketched(plain.wave(t, 2)), false)
+	louder := plain
+	louder.cutoff *= 1.5
+	if far := apart(t, plain, louder); d.Total >= far.Total {
+		t.Errorf("other phases are %.2f away (%+v), a cutoff half as high again %.2f", d.Total, d, far.Total)
+	}
+}
+
+// A sound that begins later is shifted back, and the table gives what it differs in.
+func TestTableAndShift(t *testing.T) {
+	a := plain.wave(t, 1)
+	other := plain
+	other.level -= 4
+	other.pitch = 20
+	b := other.wave(t, 1)
+	late := hear.Wave{Rate: b.Rate, Left: append(make([]float64, 9600), b.Left...), Right: append(make([]float64, 9600), b.Right...)}
+	d := compare.Apart(compare.Sketched(a), compare.Sketched(late), true)
+	if math.Abs(d.Shift-0.2) > 0.025 {
+		t.Errorf("shifted by %.3f s, want 0.2", d.Shift)
+	}
+	if math.Abs(d.Gain-4) > 0.3 {
+		t.Errorf("made louder by %.2f dB, want 4", d.Gain)
+	}
+	rows := map[string]compare.Row{}
+	for _, r := range compare.Table(a, b, 2) {
+		rows[r.Label] = r
+	}
+	if r := rows["loudness"]; !r.Known || math.Abs(r.Diff+4) > 0.1 || math.Abs(r.JNDs-4) > 0.1 {
+		t.Errorf("loudness: %+v", r)
+	}
+	if r := rows["pitch"]; !r.Known || math.Abs(r.Diff-20) > 1 || r.Unit != "ct" {
+		t.Errorf("pitch: %+v", r)
+	}
+	silent := hear.Wave{Rate: 48000, Left: make([]float64, 48000)}
+	for _, r := range compare.Table(a, silent, 0) {
+		if r.Known {
+			t.Errorf("%s is known of silence: %+v", r.Label, r)
+		}
+	}
+	if d := compare.Apart(compare.Sketched(a), compare.Sketched(silent), false); d.Total < 20 {
+		t.Errorf("silence is only %.1f away", d.Total)
+	}
+}
+
+func BenchmarkSketch(b *testing.B) {
+	w := plain.wave(b, 1)
+	for b.Loop() {
+		compare.Sketched(w)
+	}
+}
