@@ -122,15 +122,9 @@ func translateCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			dst := rack[to]
-			if dst == nil {
-				if data, ferr := os.ReadFile(to); ferr == nil {
-					if dst, err = formats.ReadPanel(to, data); err != nil {
-						return err
-					}
-				} else {
-					return fmt.Errorf("--to: expected the id of a panel (%s) or a panel file, got %q", names(rack), to)
-				}
+			dst, err := targetPanel(rack, to)
+			if err != nil {
+				return err
 			}
 			s, err := translate.Translate(src, p, dst, translate.Options{School: translate.School(school), Layer: layer})
 			if err != nil {

@@ -26,7 +26,7 @@ func main() {
 	}
 	root.CompletionOptions.DisableDefaultCmd = true
 	root.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return usageError{err} })
-	root.AddCommand(demoCommand(), serveCommand(), convertCommand(), panelCommand(), translateCommand())
+	root.AddCommand(demoCommand(), serveCommand(), convertCommand(), panelCommand(), translateCommand(), renderCommand(), measureCommand(), compareCommand())
 	if err := root.ExecuteContext(context.Background()); err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		var u usageError

@@ -274,3 +274,57 @@ func BenchmarkFirstPage(b *testing.B) {
 		b.StartTimer()
 	}
 }
+
+// A patch rendered, measured and compared from the command line.
+func TestSoundFromCommandLine(t *testing.T) {
+	var keel []byte
+	for _, f := range demo.Patches() {
+		if strings.HasPrefix(f.Name, "keel") {
+			keel = f.Data
+		}
+	}
+	in := file(t, "keel.json", string(keel))
+	dir := t.TempDir()
+	a, b := filepath.Join(dir, "a.wav"), filepath.Join(dir, "b.wav")
+	out, errs, status := run(t, "render", "--patch", in, "--preset", "held", "--out", a)
+	if status != 0 || !strings.Contains(out, "LUFS") || !strings.Contains(out, "amplifier") {
+		t.Fatalf("render: %d %s %s", status, out, errs)
+	}
+	if _, errs, status := run(t, "render", "--patch", in, "--preset", "held", "--to", "halyard", "--bits", "32", "--out", b, "--json"); status != 0 {
+		t.Fatalf("render to halyard: %s", errs)
+	}
+	again := filepath.Join(dir, "again.wav")
+	if _, errs, status := run(t, "render", "--patch", in, "--preset", "held", "--out", again); status != 0 {
+		t.Fatal(errs)
+	}
+	x, _ := os.ReadFile(a)
+	y, _ := os.ReadFile(again)
+	if len(x) == 0 || !bytes.Equal(x, y) {
+		t.Error("the same patch gave another file")
+	}
+	out, errs, status = run(t, "measure", a, "--what", "pitch", "--json")
+	var figures []struct {
+		Value float64
+		Known bool
+	}
+	if err := json.Unmarshal([]byte(out), &figures); status != 0 || err != nil || len(figures) != 1 || !figures[0].Known {
+		t.Fatalf("measure: %d %v %s %s", status, err, out, errs)
+	}
+	out, errs, status = run(t, "compare", a, b)
+	if status != 0 || !strings.HasPrefix(out, "distance ") || !strings.Contains(out, "brightness (centroid)") {
+		t.Errorf("compare: %d %s %s", status, out, errs)
+	}
+	if out, _, _ := run(t, "compare", a, a); !strings.HasPrefix(out, "distance 0.00") {
+		t.Errorf("a file and itself: %s", out)
+	}
+	for _, args := range [][]string{{"render", "--patch", in}, {"measure"}, {"measure", a, "--what", "colour"}, {"measure", a, "--off", "soon"}, {"compare", a}, {"render", "--patch", in, "--out", b, "--bits", "8"}} {
+		if _, errs, status := run(t, args...); status != 2 || errs == "" {
+			t.Errorf("%v: status %d, %q", args, status, errs)
+		}
+	}
+	for _, args := range [][]string{{"measure", in}, {"compare", a, filepath.Join(dir, "none.wav")}, {"render", "--patch", in, "--out", b, "--preset", "none"}, {"render", "--patch", in, "--out", b, "--octaves", "9"}} {
+		if _, errs, status := run(t, args...); status != 1 || errs == "" {
+			t.Errorf("%v: status %d, %q", args, status, errs)
+		}
+	}
+}

@@ -279,6 +279,23 @@ func (e *Ear) Delay() []Figure {
 	if least2 > 0.5*first || int(0.008*e.Rate) > lag*hop {
 		return none("the sound does not pause between itself and an echo")
 	}
+	if d := lag * hop; d < int(0.05*e.Rate) { // as near as the periods of a low tone: only a true pause tells them apart
+		w := max(1, d/3)
+		quiet, first := math.Inf(1), 0.0
+		for a := 0; a+w < min(n, d); a += max(1, w/8) {
+			s := 0.0
+			for _, y := range x[a : a+w] {
+				s += y * y
+			}
+			first = max(first, s)
+			if a > w {
+				quiet = min(quiet, s)
+			}
+		}
+		if quiet > 0.01*first {
+			return none("what comes again may be the period of a tone")
+		}
+	}
 	// the same by the wave itself, within 2 ms, over the first second
 	mid, reach := lag*hop, int(0.002*e.Rate)
 	best, likest := mid, math.Inf(-1)

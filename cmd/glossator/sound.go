@@ -1,0 +1,326 @@
+package main
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"os"
+	"slices"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"glossator/core/audition"
+	"glossator/core/compare"
+	"glossator/core/hear"
+	"glossator/core/panel"
+	"glossator/core/phrase"
+	q "glossator/core/quantity"
+	"glossator/core/synth"
+	"glossator/core/translate"
+	"glossator/formats"
+	"glossator/formats/smf"
+	"glossator/formats/wav"
+)
+
+// rendered is what render tells with --json.
+type rendered struct {
+	File     string        `json:"file"`
+	Seconds  float64       `json:"seconds"`
+	Loudness float64       `json:"loudness"`
+	Peak     float64       `json:"peak"`
+	Limited  float64       `json:"limited"`
+	Stages   []synth.Stage `json:"stages"`
+	Assumed  []string      `json:"assumed"`
+}
+
+func renderCommand() *cobra.Command {
+	var patchFile, phraseFile, preset, to, panels, school, layer, out string
+	var octaves, bits int
+	var seed uint64
+	var asJSON bool
+	c := &cobra.Command{
+		Use:   "render --patch FILE --out FILE.wav",
+		Short: "Plays a patch, or its translation, into a WAVE file",
+		Example: `  glossator render --patch keel.json --out keel.wav
+  glossator render --patch keel.json --to halyard --school ear --out keel-on-halyard.wav`,
+		Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			if patchFile == "" || out == "" {
+				return usageError{errors.New("render needs --patch FILE and --out FILE.wav")}
+			}
+			if bits != 16 && bits != 24 && bits != 32 {
+				return usageError{fmt.Errorf("--bits: expected 16, 24 or 32 (float), got %d", bits)}
+			}
+			rack, err := loadPanels(panels)
+			if err != nil {
+				return err
+			}
+			data, err := readFile(patchFile)
+			if err != nil {
+				return err
+			}
+			p, src, err := formats.ReadPatchOn(patchFile, data, func(id string) *panel.Compiled { return rack[id] })
+			if err != nil {
+				return err
+			}
+			if phraseFile != "" {
+				data, err := readFile(phraseFile)
+				if err != nil {
+					return err
+				}
+				read, err := smf.Read(data)
+				if err != nil {
+					return fmt.Errorf("%s: %w", phraseFile, err)
+				}
+				if p.Phrase, _, err = read.Phrase(); err != nil {
+					return fmt.Errorf("%s: %w", phraseFile, err)
+				}
+			}
+			notes, _, err := audition.Notes(p, preset, octaves)
+			if err != nil {
+				return err
+			}
+			layers, err := audition.Layers(src, p, layer)
+			if err != nil {
+				return err
+			}
+			if to != "" {
+				dst, err := targetPanel(rack, to)
+				if err != nil {
+					return err
+				}
+				for i := range layers {
+					id := layer
+					if id == "" {
+						id = p.Layers[i].ID
+					}
+					sheet, err := translate.Translate(src, p, dst, translate.Options{School: translate.School(school), Layer: id})
+					if err != nil {
+						return err
+					}
+					if layers[i], err = audition.Target(dst, p, sheet); err != nil {
+						return err
+					}
+				}
+			}
+			s, err := synth.Render(layers, notes, synth.Options{Seed: seed, Wheel: p.Wheel})
+			if err != nil {
+				return err
+			}
+			var b bytes.Buffer
+			if err := wav.Write(&b, &wav.Sound{Rate: synth.Rate, Bits: bits, Float: bits == 32, Left: s.Left, Right: s.Right}); err != nil {
+				return err
+			}
+			if err := os.WriteFile(out, b.Bytes(), 0o644); err != nil {
+				return err
+			}
+			e := hear.Listen(hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right})
+			r := rendered{File: out, Seconds: e.Seconds(), Loudness: e.Loudness().Value, Peak: e.Peak().Value, Limited: s.Limited, Stages: s.Stages, Assumed: append([]string{}, s.Assumed...)}
+			if asJSON {
+				return writeJSON(cmd.OutOrStdout(), r)
+			}
+			w := cmd.OutOrStdout()
+			fmt.Fprintf(w, "%s: %.2f s, %.1f LUFS, peak %.1f dBFS\n", r.File, r.Seconds, r.Loudness, r.Peak)
+			for _, x := range r.Stages {
+				over := ""
+				if x.Over {
+					over = "  over its headroom"
+				}
+				fmt.Fprintf(w, "  %-24s %6.1f dB%s\n", x.Name, x.Peak, over)
+			}
+			for _, a := range r.Assumed {
+				fmt.Fprintf(w, "  assumed: %s\n", a)
+			}
+			return nil
+		},
+	}
+	f := c.Flags()
+	f.StringVar(&patchFile, "patch", "", "patch file (JSON)")
+	f.StringVar(&out, "out", "", "file to write (WAVE)")
+	f.StringVar(&phraseFile, "phrase", "", "Standard MIDI File to play in place of the patch's own phrase")
+	f.StringVar(&preset, "preset", "", "a line to try it with: "+presetIDs())
+	f.StringVar(&to, "to", "", "play the translation to this panel (id or file)")
+	f.StringVar(&panels, "panels", "", "folder of panel files, beside those that ship with the program")
+	f.StringVar(&school, "school", string(translate.Ear), "numbers, ear or feel, with --to")
+	f.StringVar(&layer, "layer", "", "one layer of the patch; all where absent")
+	f.IntVar(&octaves, "octaves", 0, "move the notes by octaves")
+	f.IntVar(&bits, "bits", 24, "16, 24, or 32 for float")
+	f.Uint64Var(&seed, "seed", 1, "for what is random: start phases, noise, drift")
+	f.BoolVar(&asJSON, "json", false, "print what was rendered as JSON")
+	return c
+}
+
+func presetIDs() string {
+	var ids []string
+	for _, p := range phrase.Presets {
+		ids = append(ids, p.ID)
+	}
+	return strings.Join(ids, ", ")
+}
+
+// targetPanel finds a panel by its id or reads it from a file.
+func targetPanel(rack map[string]*panel.Compiled, to string) (*panel.Compiled, error) {
+	if dst := rack[to]; dst != nil {
+		return dst, nil
+	}
+	data, err := os.ReadFile(to)
+	if err != nil {
+		return nil, fmt.Errorf("--to: expected the id of a panel (%s) or a panel file, got %q", names(rack), to)
+	}
+	return formats.ReadPanel(to, data)
+}
+
+// readWave reads a WAVE file.
+func readWave(file string) (hear.Wave, error) {
+	info, err := os.Stat(file)
+	if err != nil {
+		return hear.Wave{}, err
+	}
+	if info.IsDir() || info.Size() > wav.MaxSize {
+		return hear.Wave{}, fmt.Errorf("%s: expected a WAVE file of at most %d MB", file, wav.MaxSize>>20)
+	}
+	data, err := os.ReadFile(file)
+	if err != nil {
+		return hear.Wave{}, err
+	}
+	s, err := wav.Read(data)
+	if err != nil {
+		return hear.Wave{}, fmt.Errorf("%s: %w", file, err)
+	}
+	return hear.Wave{Rate: float64(s.Rate), Left: s.Left, Right: s.Right}, nil
+}
+
+// offFlag reads a time such as "1.2 s", empty for none.
+func offFlag(text string) (float64, error) {
+	if text == "" {
+		return 0, nil
+	}
+	e, err := q.Parse(text)
+	if err != nil || e.Form != q.FormDuration {
+		return 0, fmt.Errorf("--off: expected a time such as 1.5 s, got %q", text)
+	}
+	return e.Value, nil
+}
+
+func measureCommand() *cobra.Command {
+	var what, off, source string
+	var asJSON bool
+	c := &cobra.Command{
+		Use:     "measure FILE.wav",
+		Short:   "Measures a recording: pitch, level, times, filter, motion, echoes",
+		Example: "  glossator measure keel.wav --what decay --off '1.5 s'",
+		Args:    cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if what != "" && !slices.Contains(hear.Whats, what) {
+				return usageError{fmt.Errorf("--what: expected one of %s, got %q", strings.Join(hear.Whats, ", "), what)}
+			}
+			if source != "" && source != "saw" && source != "noise" {
+				return usageError{fmt.Errorf("--source: expected saw or noise, got %q", source)}
+			}
+			let, err := offFlag(off)
+			if err != nil {
+				return usageError{err}
+			}
+			w, err := readWave(args[0])
+			if err != nil {
+				return err
+			}
+			e := hear.Listen(w)
+			list := []hear.Figure{}
+			switch {
+			case what == "cutoff":
+				list = e.Cutoff(source)
+			case what != "":
+				list = e.Measure(what, let)
+			default:
+				list = e.All(let)
+			}
+			if asJSON {
+				return writeJSON(cmd.OutOrStdout(), list)
+			}
+			for _, f := range list {
+				fmt.Fprintln(cmd.OutOrStdout(), figureText(f))
+			}
+			return nil
+		},
+	}
+	f := c.Flags()
+	f.StringVar(&what, "what", "", "one of "+strings.Join(hear.Whats, ", ")+"; all where absent")
+	f.StringVar(&off, "off", "", "when the key was let go, such as 1.5 s, for decay, release and t60")
+	f.StringVar(&source, "source", "", "what goes through the filter: saw or noise; found by itself where absent")
+	f.BoolVar(&asJSON, "json", false, "print the figures as JSON")
+	return c
+}
+
+// figureText writes a figure with its expanded uncertainty (k = 2, JCGM 100:2008).
+func figureText(f hear.Figure) string {
+	if !f.Known {
+		return fmt.Sprintf("%-24s %s", f.Label, f.Why)
+	}
+	u := q.Cover * f.Uncertainty
+	digits := 1
+	if u > 0 {
+		digits = min(max(int(math.Ceil(-math.Log10(u)))+1, 0), 5)
+	}
+	return fmt.Sprintf("%-24s %.*f %s +/- %.*f", f.Label, digits, f.Value, f.Unit, digits, u)
+}
+
+// compared is what compare tells with --json.
+type compared struct {
+	Distance compare.Distance `json:"distance"`
+	Rows     []compare.Row    `json:"rows"`
+}
+
+func compareCommand() *cobra.Command {
+	var off string
+	var asJSON bool
+	c := &cobra.Command{
+		Use:     "compare A.wav B.wav",
+		Short:   "Says what differs between two recordings",
+		Example: "  glossator compare keel.wav keel-on-halyard.wav",
+		Args:    cobra.ExactArgs(2),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			let, err := offFlag(off)
+			if err != nil {
+				return usageError{err}
+			}
+			a, err := readWave(args[0])
+			if err != nil {
+				return err
+			}
+			b, err := readWave(args[1])
+			if err != nil {
+				return err
+			}
+			r := compared{Distance: compare.Apart(compare.Sketched(a), compare.Sketched(b), true), Rows: compare.Table(a, b, let)}
+			if asJSON {
+				return writeJSON(cmd.OutOrStdout(), r)
+			}
+			writeCompared(cmd.OutOrStdout(), r)
+			return nil
+		},
+	}
+	c.Flags().StringVar(&off, "off", "", "when the key was let go, such as 1.5 s")
+	c.Flags().BoolVar(&asJSON, "json", false, "print distance and table as JSON")
+	return c
+}
+
+func writeCompared(w io.Writer, r compared) {
+	d := r.Distance
+	fmt.Fprintf(w, "distance %.2f: level %.2f, colour %.2f, shape %.2f, brightness %.2f, motion %.2f, pitch %.2f (just-noticeable differences)\n", d.Total, d.Level, d.Colour, d.Shape, d.Brightness, d.Motion, d.Pitch)
+	fmt.Fprintf(w, "shifted by %.3f s, %+.1f dB to be as loud\n", d.Shift, d.Gain)
+	for _, x := range r.Rows {
+		if !x.Known {
+			why := x.A.Why
+			if why == "" {
+				why = x.B.Why
+			}
+			fmt.Fprintf(w, "%-24s %s\n", x.Label, why)
+			continue
+		}
+		fmt.Fprintf(w, "%-24s %10.4g %10.4g %-7s %+9.3g %-3s %6.1f JND\n", x.Label, x.A.Value, x.B.Value, x.A.Unit, x.Diff, x.Unit, x.JNDs)
+	}
+}
