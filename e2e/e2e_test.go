@@ -48,7 +48,7 @@ func (d *desk) start() {
 	st, err := store.Open(d.db)
 	d.must(err)
 	d.st = st
-	d.srv = httptest.NewServer(server.New(server.Config{Store: st}))
+	d.srv = httptest.NewServer(server.New(server.Config{Store: st, Sounds: filepath.Join(filepath.Dir(d.db), "sounds")}))
 }
 
 func (d *desk) stop() {

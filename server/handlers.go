@@ -81,7 +81,7 @@ func (s *Server) sheetRow(row *store.Sheet) (SheetRow, error) {
 }
 
 func (j *job) options() translate.Options {
-	return translate.Options{School: translate.School(j.row.School), Layer: j.row.Layer, Overrides: j.over, Choices: j.choices}
+	return translate.Options{School: translate.School(j.row.School), Layer: j.row.Layer, Overrides: j.over, Choices: j.choices, Heard: j.heard}
 }
 
 // sample loads the demo's panels and patches beside what is there; what has the same name
@@ -529,7 +529,20 @@ func (s *Server) choose(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	now := translate.Choices{Weight: map[string]float64{}, Refuse: map[string][]string{}}
+	now := translate.Choices{Weight: map[string]float64{}, Refuse: map[string][]string{}, ByEar: j.choices.ByEar, Why: j.choices.Why}
+	if b.ByEar != nil { // of the sheet as a whole
+		now, what := j.choices, "weigh parts by how much they are heard"
+		if now.ByEar = *b.ByEar; !now.ByEar {
+			what = "weigh parts as usual"
+		}
+		if j.row, err = s.store.Choose(j.row.ID, what, now); err != nil {
+			return err
+		}
+		if j, err = s.job(j.row); err != nil {
+			return err
+		}
+		return s.answerSheet(c, j)
+	}
 	maps.Copy(now.Weight, j.choices.Weight)
 	maps.Copy(now.Refuse, j.choices.Refuse)
 	delete(now.Weight, b.Part)

@@ -26,6 +26,8 @@ import (
 // Config is what a server is made from.
 type Config struct {
 	Store *store.Store
+	// Sounds is the folder in which rendered sounds are kept; a new temporary one where empty.
+	Sounds string
 	// Hosts that may be named beside the loopback ones.
 	Hosts []string
 	Log   *slog.Logger
@@ -38,6 +40,10 @@ type Server struct {
 	echo  *echo.Echo
 	rack  sync.Map // compiled panels by id and revision
 	rows  sync.Map // keptRow by patch id
+
+	sounds   sounds
+	searches sync.Map // search by sheet id
+	heard    sync.Map // how much the parts of a patch are heard, by content
 }
 
 // BodyLimit is the largest request body: a file of the largest size.
@@ -45,14 +51,14 @@ const BodyLimit = formats.MaxSize
 
 // New makes a server; it does not listen yet.
 func New(cfg Config) *Server {
-	s := &Server{store: cfg.Store, log: cfg.Log, echo: echo.New()}
+	s := &Server{store: cfg.Store, log: cfg.Log, echo: echo.New(), sounds: sounds{dir: cfg.Sounds, limit: SoundsLimit}}
 	if s.log == nil {
 		s.log = slog.New(slog.DiscardHandler)
 	}
 	e := s.echo
 	e.Logger = s.log
 	e.HTTPErrorHandler = s.answerError
-	e.Use(middleware.Recover(), headers, guard(cfg.Hosts), middleware.BodyLimit(BodyLimit), middleware.Gzip())
+	e.Use(middleware.Recover(), headers, guard(cfg.Hosts), limited, middleware.Gzip())
 	param := regexp.MustCompile(`\{(\w+)\}`)
 	for i := range Routes {
 		r := &Routes[i]
@@ -134,4 +140,15 @@ func (s *Server) compiledRow(row *store.Panel) (*panel.Compiled, error) {
 	}
 	s.rack.Store(key, c)
 	return c, nil
+}
+
+// limited bounds request bodies: recordings are larger than anything else.
+func limited(next echo.HandlerFunc) echo.HandlerFunc {
+	usual, recordings := middleware.BodyLimit(BodyLimit)(next), middleware.BodyLimit(RecordingLimit)(next)
+	return func(c *echo.Context) error {
+		if c.Request().URL.Path == Base+"/sounds" {
+			return recordings(c)
+		}
+		return usual(c)
+	}
 }

@@ -36,7 +36,7 @@ func newClient(t *testing.T, sample bool) *client {
 			t.Fatal(err)
 		}
 	}
-	srv := httptest.NewServer(New(Config{Store: st}))
+	srv := httptest.NewServer(New(Config{Store: st, Sounds: filepath.Join(t.TempDir(), "sounds")}))
 	t.Cleanup(srv.Close)
 	return &client{t, srv, st}
 }

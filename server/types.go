@@ -61,6 +61,8 @@ type PartChoice struct {
 	Part    string   `json:"part"`
 	Matters string   `json:"matters"`
 	Refuse  []string `json:"refuse"`
+	// ByEar, where it is given, is of the whole sheet: parts count for as much as they are heard, or as usual.
+	ByEar *bool `json:"byEar,omitempty"`
 }
 
 // Ways lists the ways to make a part, the cheapest first.

@@ -13,6 +13,7 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
+	"glossator/core/refine"
 	"glossator/core/scale"
 	"glossator/core/translate"
 	"glossator/store"
@@ -386,6 +387,7 @@ type job struct {
 	src, dst *panel.Compiled
 	over     map[string]string
 	choices  translate.Choices
+	heard    map[string]float64
 }
 
 func (s *Server) job(row *store.Sheet) (*job, error) {
@@ -409,5 +411,13 @@ func (s *Server) job(row *store.Sheet) (*job, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &job{row: row, patch: p, src: src, dst: dst, over: over, choices: choices}, nil
+	j := &job{row: row, patch: p, src: src, dst: dst, over: over, choices: choices}
+	if choices.ByEar {
+		heard, err := s.heardOf(src, p, j.layer())
+		if err != nil {
+			return nil, err
+		}
+		j.heard = refine.Weights(heard)
+	}
+	return j, nil
 }

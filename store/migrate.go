@@ -32,6 +32,11 @@ var migrations = []migration{
 		`CREATE TABLE versions (patch TEXT NOT NULL, number INTEGER NOT NULL, note TEXT NOT NULL, document BLOB NOT NULL, at DATETIME NOT NULL, PRIMARY KEY (patch, number))`,
 	}},
 	{3, []string{`ALTER TABLE sheets ADD COLUMN choices BLOB`}},
+	{4, []string{
+		`CREATE TABLE trials (id INTEGER PRIMARY KEY AUTOINCREMENT, sheet_id INTEGER NOT NULL REFERENCES sheets (id) ON DELETE CASCADE, right INTEGER NOT NULL,
+			"of" INTEGER NOT NULL, sounds TEXT NOT NULL, at DATETIME NOT NULL)`,
+		`CREATE INDEX trials_sheet ON trials (sheet_id)`,
+	}},
 }
 
 // migrate brings the database to the newest schema, one transaction a step.

@@ -44,7 +44,11 @@ func serveCommand() *cobra.Command {
 			}
 			defer func() { _ = st.Close() }()
 			fmt.Fprintf(cmd.OutOrStdout(), "Your data: %s\n", db)
-			return listen(cmd, st, host, port)
+			sounds := "" // where there is no folder for caches a temporary one will do
+			if dir, err := os.UserCacheDir(); err == nil {
+				sounds = filepath.Join(dir, "glossator", "sounds")
+			}
+			return listen(cmd, st, sounds, host, port)
 		},
 	}
 	c.Flags().StringVar(&db, "db", "", "database file; made where there is none (default: your configuration folder)")
@@ -73,7 +77,7 @@ func demoCommand() *cobra.Command {
 			if _, err := server.LoadSample(st); err != nil {
 				return err
 			}
-			return listen(cmd, st, host, port)
+			return listen(cmd, st, filepath.Join(dir, "sounds"), host, port)
 		},
 	}
 	address(c, &host, &port)
@@ -86,7 +90,7 @@ func address(c *cobra.Command, host *string, port *int) {
 }
 
 // listen serves until an interrupt and prints the address once it answers.
-func listen(cmd *cobra.Command, st *store.Store, host string, port int) error {
+func listen(cmd *cobra.Command, st *store.Store, sounds, host string, port int) error {
 	if ip := net.ParseIP(host); ip != nil && ip.IsUnspecified() {
 		return fmt.Errorf("--host %s: name the address that the other device will use, such as 192.168.1.20: requests under any other name are refused", host)
 	}
@@ -97,7 +101,7 @@ func listen(cmd *cobra.Command, st *store.Store, host string, port int) error {
 		return fmt.Errorf("%w: choose another with --port", err)
 	}
 	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn}))
-	srv := server.New(server.Config{Store: st, Hosts: []string{host}, Log: log})
+	srv := server.New(server.Config{Store: st, Sounds: sounds, Hosts: []string{host}, Log: log})
 	shown := l.Addr().(*net.TCPAddr)
 	if ip := net.ParseIP(host); ip != nil && !ip.IsLoopback() {
 		fmt.Fprintln(cmd.ErrOrStderr(), "Careful: this address can be reached from the network, and there is no password.")

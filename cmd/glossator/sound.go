@@ -229,7 +229,7 @@ func measureCommand() *cobra.Command {
 				return err
 			}
 			e := hear.Listen(w)
-			list := []hear.Figure{}
+			list := []hear.Measured{}
 			switch {
 			case what == "cutoff":
 				list = e.Cutoff(source)
@@ -256,7 +256,7 @@ func measureCommand() *cobra.Command {
 }
 
 // figureText writes a figure with its expanded uncertainty (k = 2, JCGM 100:2008).
-func figureText(f hear.Figure) string {
+func figureText(f hear.Measured) string {
 	if !f.Known {
 		return fmt.Sprintf("%-24s %s", f.Label, f.Why)
 	}
@@ -270,8 +270,8 @@ func figureText(f hear.Figure) string {
 
 // compared is what compare tells with --json.
 type compared struct {
-	Distance compare.Distance `json:"distance"`
-	Rows     []compare.Row    `json:"rows"`
+	Distance compare.Distance   `json:"distance"`
+	Rows     []compare.Contrast `json:"rows"`
 }
 
 func compareCommand() *cobra.Command {

@@ -9,7 +9,7 @@
 //   - shape: the effective difference of the loudness over time at equal loudness, over 1 dB;
 //   - brightness: the effective difference of the centre of the spectrum over time, over 0.25 of an auditory band;
 //   - motion: how far the movement within bands has to be shifted in rate (octaves) and in amount, over 0.25;
-//   - pitch: the difference in cents over 5, at most 40.
+//   - pitch: the difference in cents over 5 apart from whole octaves, at most 40.
 //
 // The same sound has a distance of 0. Parts that hang on a phase (where a beat stands at a time) are not
 // compared, only how fast and how far it beats.
@@ -254,7 +254,8 @@ func Apart(a, b *Sketch, align bool) Distance {
 	d.Shape, d.Brightness = courses(a, b, d.Gain, shift)
 	d.Motion = motion(a, b) / jndMotion
 	if a.Pitch > 0 && b.Pitch > 0 {
-		d.Pitch = min(40, math.Abs(1200*math.Log2(b.Pitch/a.Pitch))/jndPitch)
+		// an octave is taken out: which of two octaves a tone is in is not always plain, and the colour tells
+		d.Pitch = min(40, math.Abs(math.Remainder(1200*math.Log2(b.Pitch/a.Pitch), 1200))/jndPitch)
 	}
 	for _, x := range []float64{d.Level, d.Colour, d.Shape, d.Brightness, d.Motion, d.Pitch} {
 		d.Total += x * x
@@ -372,12 +373,12 @@ func motion(a, b *Sketch) float64 {
 	return math.Sqrt(sum / all)
 }
 
-// Row is one line of the table of differences.
-type Row struct {
-	What  string      `json:"what"`
-	Label string      `json:"label"`
-	A     hear.Figure `json:"a"`
-	B     hear.Figure `json:"b"`
+// Contrast is one line of the table of differences.
+type Contrast struct {
+	What  string        `json:"what"`
+	Label string        `json:"label"`
+	A     hear.Measured `json:"a"`
+	B     hear.Measured `json:"b"`
 	// Diff is b less a in the unit of the row: a number, or for times and frequencies a share of a.
 	Diff float64 `json:"diff"`
 	// Unit of Diff.
@@ -399,21 +400,21 @@ var jnds = map[string]struct {
 }
 
 // Table measures both sounds and says what differs. off is when the key was let go, 0 where that is not known.
-func Table(a, b hear.Wave, off float64) []Row {
-	var fa, fb []hear.Figure
+func Table(a, b hear.Wave, off float64) []Contrast {
+	var fa, fb []hear.Measured
 	var both sync.WaitGroup
 	both.Go(func() { fa = hear.Listen(a).All(off) })
 	fb = hear.Listen(b).All(off)
 	both.Wait()
 	// a sound without a tone has fewer rows: what both have is matched by label
-	var out []Row
-	other := map[string]hear.Figure{}
+	var out []Contrast
+	other := map[string]hear.Measured{}
 	for _, f := range fb {
 		other[f.Label] = f
 	}
 	seen := map[string]bool{}
-	row := func(x, y hear.Figure) {
-		r := Row{What: x.What, Label: x.Label, A: x, B: y, Unit: x.Unit, Known: x.Known && y.Known}
+	row := func(x, y hear.Measured) {
+		r := Contrast{What: x.What, Label: x.Label, A: x, B: y, Unit: x.Unit, Known: x.Known && y.Known}
 		if r.Known {
 			j := jnds[x.Label]
 			r.Diff = y.Value - x.Value
@@ -435,13 +436,13 @@ func Table(a, b hear.Wave, off float64) []Row {
 	for _, f := range fa {
 		y, ok := other[f.Label]
 		if !ok {
-			y = hear.Figure{What: f.What, Label: f.Label, Unit: f.Unit, Why: "cannot tell: the other sound has no tone"}
+			y = hear.Measured{What: f.What, Label: f.Label, Unit: f.Unit, Why: "cannot tell: the other sound has no tone"}
 		}
 		row(f, y)
 	}
 	for _, f := range fb {
 		if !seen[f.Label] {
-			row(hear.Figure{What: f.What, Label: f.Label, Unit: f.Unit, Why: "cannot tell: the other sound has no tone"}, f)
+			row(hear.Measured{What: f.What, Label: f.Label, Unit: f.Unit, Why: "cannot tell: the other sound has no tone"}, f)
 		}
 	}
 	return out

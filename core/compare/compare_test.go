@@ -127,7 +127,7 @@ func TestTableAndShift(t *testing.T) {
 	if math.Abs(d.Gain-4) > 0.3 {
 		t.Errorf("made louder by %.2f dB, want 4", d.Gain)
 	}
-	rows := map[string]compare.Row{}
+	rows := map[string]compare.Contrast{}
 	for _, r := range compare.Table(a, b, 2) {
 		rows[r.Label] = r
 	}

@@ -19,8 +19,8 @@ type Wave struct {
 // Seconds gives the length.
 func (w *Wave) Seconds() float64 { return float64(len(w.Left)) / w.Rate }
 
-// Figure is one measurement.
-type Figure struct {
+// Measured is one measurement.
+type Measured struct {
 	What  string  `json:"what"`
 	Label string  `json:"label"`
 	Value float64 `json:"value"`
@@ -32,15 +32,15 @@ type Figure struct {
 	Why   string `json:"why,omitempty"`
 }
 
-func cannot(what, label, unit, why string) Figure {
-	return Figure{What: what, Label: label, Unit: unit, Why: "cannot tell: " + why}
+func cannot(what, label, unit, why string) Measured {
+	return Measured{What: what, Label: label, Unit: unit, Why: "cannot tell: " + why}
 }
 
-func known(what, label string, value float64, unit string, u float64) Figure {
+func known(what, label string, value float64, unit string, u float64) Measured {
 	if math.IsNaN(value) || math.IsInf(value, 0) {
 		return cannot(what, label, unit, "the sound is too short or too even for it")
 	}
-	return Figure{What: what, Label: label, Value: value, Unit: unit, Uncertainty: math.Abs(u), Known: true}
+	return Measured{What: what, Label: label, Value: value, Unit: unit, Uncertainty: math.Abs(u), Known: true}
 }
 
 // Whats lists what can be measured, for the command line and the interface.
@@ -98,46 +98,46 @@ func (e *Ear) silent() bool { return e.peak < 1e-5 || e.to-e.from < int(0.005*e.
 
 // Measure gives the figures of a kind; off is when the key was let go, in seconds, 0 where it is not
 // known. For what is not one of Whats it gives nil.
-func (e *Ear) Measure(what string, off float64) []Figure {
+func (e *Ear) Measure(what string, off float64) []Measured {
 	if e.silent() && what != "level" && !(what == "width" && e.loud > 1e-5) {
-		return []Figure{cannot(what, what, "", "there is no sound")}
+		return []Measured{cannot(what, what, "", "there is no sound")}
 	}
 	switch what {
 	case "pitch":
-		return []Figure{e.Pitch()}
+		return []Measured{e.Pitch()}
 	case "level":
-		return []Figure{e.Loudness(), e.Peak()}
+		return []Measured{e.Loudness(), e.Peak()}
 	case "attack":
-		return []Figure{e.Attack()}
+		return []Measured{e.Attack()}
 	case "decay":
-		return []Figure{e.Decay(off)}
+		return []Measured{e.Decay(off)}
 	case "release":
-		return []Figure{e.Release(off)}
+		return []Measured{e.Release(off)}
 	case "lfo":
 		return e.Modulation()
 	case "cutoff":
 		return e.Cutoff("")
 	case "t60":
-		return []Figure{e.T60(off)}
+		return []Measured{e.T60(off)}
 	case "delay":
 		return e.Delay()
 	case "width":
-		return []Figure{e.StereoWidth()}
+		return []Measured{e.StereoWidth()}
 	case "detune":
-		return []Figure{e.Detune()}
+		return []Measured{e.Detune()}
 	case "pulsewidth":
-		return []Figure{e.PulseWidth()}
+		return []Measured{e.PulseWidth()}
 	case "spectrum":
-		return []Figure{e.Brightness()}
+		return []Measured{e.Brightness()}
 	case "harmonic":
-		return []Figure{e.Harmonicity()}
+		return []Measured{e.Harmonicity()}
 	}
 	return nil
 }
 
 // All gives every figure.
-func (e *Ear) All(off float64) []Figure {
-	var out []Figure
+func (e *Ear) All(off float64) []Measured {
+	var out []Measured
 	for _, w := range Whats {
 		out = append(out, e.Measure(w, off)...)
 	}
@@ -145,7 +145,7 @@ func (e *Ear) All(off float64) []Figure {
 }
 
 // Peak gives the highest sample in dBFS.
-func (e *Ear) Peak() Figure {
+func (e *Ear) Peak() Measured {
 	p := e.loud
 	if p < 1e-9 {
 		return cannot("level", "peak", "dBFS", "there is no sound")
@@ -155,7 +155,7 @@ func (e *Ear) Peak() Figure {
 
 // StereoWidth gives how much of the energy lies in the difference of the channels: 0 % for mono, 50 % for
 // two channels with nothing in common, 100 % for the one turned over.
-func (e *Ear) StereoWidth() Figure {
+func (e *Ear) StereoWidth() Measured {
 	if e.Right == nil {
 		return known("width", "stereo width", 0, "%", 0)
 	}

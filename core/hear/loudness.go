@@ -33,7 +33,7 @@ func weighted(x []float64, rate float64) []float64 {
 // Loudness gives the integrated loudness in LUFS (ITU-R BS.1770: blocks of 400 ms, gated at -70 LUFS and at
 // 10 LU below the mean of what is left). A sound of one channel counts as one of two that is silent in the
 // other.
-func (e *Ear) Loudness() Figure {
+func (e *Ear) Loudness() Measured {
 	l, ok := Loudness(e.Wave)
 	if !ok {
 		return cannot("level", "loudness", "LUFS", "nothing is louder than -70 LUFS")

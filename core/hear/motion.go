@@ -125,9 +125,9 @@ func detrended(x []float64) []float64 {
 
 // Modulation gives rate and depth of what moves periodically: pitch (cents either way), level (share either
 // way), brightness (octaves either way), pulse width (share of the cycle either way).
-func (e *Ear) Modulation() []Figure {
+func (e *Ear) Modulation() []Measured {
 	p := e.parts()
-	var out []Figure
+	var out []Measured
 	say := func(what, unit string, m motion, ok bool, least, scale float64) {
 		if !ok || m.share < 0.55 || m.depth < least {
 			why := "nothing moves in a period that comes twice"

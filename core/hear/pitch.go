@@ -18,7 +18,7 @@ type pitched struct {
 }
 
 // Pitch gives the frequency of the tone in hertz.
-func (e *Ear) Pitch() Figure {
+func (e *Ear) Pitch() Measured {
 	p := e.pitch()
 	if !p.ok {
 		return cannot("pitch", "pitch", "Hz", "no period repeats clearly enough")
@@ -197,7 +197,7 @@ func dft(x []float64, f float64) complex128 {
 }
 
 // Harmonicity gives how much of the energy lies at whole multiples of the pitch.
-func (e *Ear) Harmonicity() Figure {
+func (e *Ear) Harmonicity() Measured {
 	p := e.pitch()
 	if !p.near {
 		return known("harmonic", "harmonic share", 0, "%", 10)

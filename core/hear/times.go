@@ -9,7 +9,7 @@ import (
 )
 
 // Attack gives the time from 10 to 90 % of the highest level, in seconds.
-func (e *Ear) Attack() Figure {
+func (e *Ear) Attack() Measured {
 	level, hop, window := e.outline()
 	top := 0.0
 	for _, y := range level {
@@ -122,7 +122,7 @@ func falling(level []float64, hop float64, from int, top, to float64) (t90, u fl
 }
 
 // Decay gives the time from the highest level to 90 % of the way to the level that is held, or to nothing.
-func (e *Ear) Decay(off float64) Figure {
+func (e *Ear) Decay(off float64) Measured {
 	level, hop, window := e.outline()
 	top, at := 0.0, 0
 	for i, y := range level {
@@ -148,7 +148,7 @@ func (e *Ear) Decay(off float64) Figure {
 }
 
 // Release gives the time from where the key is let go to 10 % of the level there.
-func (e *Ear) Release(off float64) Figure {
+func (e *Ear) Release(off float64) Measured {
 	level, hop, window := e.outline()
 	plateau, until, ok := held(level, hop, off)
 	if !ok {
@@ -164,7 +164,7 @@ func (e *Ear) Release(off float64) Figure {
 // T60 gives the time of a decay by 60 dB, by backward integration of the energy (Schroeder, JASA 37(3), 1965,
 // from memory), from -5 to -35 dB or as far as the sound goes. off is where the decay begins, 0 for the
 // loudest place.
-func (e *Ear) T60(off float64) Figure {
+func (e *Ear) T60(off float64) Measured {
 	level, hop, _ := e.outline()
 	from := int(off * e.Rate)
 	if off <= 0 {
@@ -217,9 +217,9 @@ func (e *Ear) T60(off float64) Figure {
 }
 
 // Delay gives the time of echoes and their feedback, by where the sound is like itself again.
-func (e *Ear) Delay() []Figure {
-	none := func(why string) []Figure {
-		return []Figure{cannot("delay", "delay time", "s", why), cannot("delay", "delay feedback", "%", why)}
+func (e *Ear) Delay() []Measured {
+	none := func(why string) []Measured {
+		return []Measured{cannot("delay", "delay time", "s", why), cannot("delay", "delay feedback", "%", why)}
 	}
 	n := min(len(e.mono)-e.from, int(8*e.Rate))
 	if n < int(0.05*e.Rate) {
@@ -318,7 +318,7 @@ func (e *Ear) Delay() []Figure {
 		}
 		return s
 	}
-	out := []Figure{known("delay", "delay time", time, "s", math.Hypot(0.5/e.Rate, 0.001*time))}
+	out := []Measured{known("delay", "delay time", time, "s", math.Hypot(0.5/e.Rate, 0.001*time))}
 	// what of the sound itself is still there when its echo comes would count as echo
 	if e1, e2 := energy(best), energy(2*best); 2*best+w < len(x) && e1 > 0 && e2 > 1e-7*energy(0) {
 		g := math.Sqrt(e2 / e1)

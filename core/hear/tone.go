@@ -101,7 +101,7 @@ func (e *Ear) Bands() []float64 {
 }
 
 // Brightness gives the centre of gravity of the spectrum, in hertz.
-func (e *Ear) Brightness() Figure {
+func (e *Ear) Brightness() Measured {
 	s := e.stft()
 	var sum, w float64
 	for i, p := range s.mean {
@@ -141,7 +141,7 @@ func (p *partials) amplitudes() []float64 {
 
 // PulseWidth gives the duty of a pulse by the levels of its harmonics, 50 % or less: one of d and one of 1-d
 // sound alike. Source of the levels: Fourier series (Bronshtein), |sin(pi n d)|/n.
-func (e *Ear) PulseWidth() Figure {
+func (e *Ear) PulseWidth() Measured {
 	p := e.parts()
 	if len(p.amp) < 5 {
 		return cannot("pulsewidth", "pulse width", "%", "no tone with at least five harmonics is found")
@@ -194,7 +194,7 @@ func pulseWidth(a []float64) (d, u, bad float64) {
 }
 
 // Detune gives how far apart two voices are, in cents, by how fast their harmonics beat.
-func (e *Ear) Detune() Figure {
+func (e *Ear) Detune() Measured {
 	p := e.parts()
 	if len(p.amp) == 0 {
 		return cannot("detune", "detune", "ct", "no tone is found")
@@ -262,9 +262,9 @@ type fit struct {
 // Cutoff gives the cutoff and the height of the peak of a low-pass, by fitting the gains of filters of one to
 // four poles to the spectrum of a noise or a saw that went through it. source is "noise", "saw", or empty
 // to go by whether there is a pitch.
-func (e *Ear) Cutoff(source string) []Figure {
-	none := func(why string) []Figure {
-		return []Figure{cannot("cutoff", "cutoff", "Hz", why), cannot("cutoff", "resonant peak", "dB", why), cannot("cutoff", "slope", "dB/oct", why)}
+func (e *Ear) Cutoff(source string) []Measured {
+	none := func(why string) []Measured {
+		return []Measured{cannot("cutoff", "cutoff", "Hz", why), cannot("cutoff", "resonant peak", "dB", why), cannot("cutoff", "slope", "dB/oct", why)}
 	}
 	var fs, level []float64
 	if source == "" {
@@ -420,6 +420,6 @@ again:
 	if best.poles == 1 {
 		peak = 0
 	}
-	return []Figure{known("cutoff", "cutoff", best.fc, "Hz", u*best.fc), known("cutoff", "resonant peak", peak, "dB", 0.3+0.5*best.residual),
+	return []Measured{known("cutoff", "cutoff", best.fc, "Hz", u*best.fc), known("cutoff", "resonant peak", peak, "dB", 0.3+0.5*best.residual),
 		known("cutoff", "slope", float64(6*best.poles), "dB/oct", 3)}
 }

@@ -19,6 +19,11 @@ type Choices struct {
 	Weight map[string]float64 `json:"weight,omitempty"`
 	// Refuse lists the rules that a part is not to be made by.
 	Refuse map[string][]string `json:"refuse,omitempty"`
+	// ByEar asks that parts count for as much as they are heard; see Options.Heard.
+	ByEar bool `json:"byEar,omitempty"`
+	// Why says of controls that have been set by ear what was gained by it: the reading, a colon, the words. It
+	// holds while the control stands at that reading.
+	Why map[string]string `json:"why,omitempty"`
 }
 
 // The weights that can be chosen for a part (common practice, no source).
@@ -61,7 +66,15 @@ func base(id string) string {
 	return id
 }
 
-func (p *policy) chosen(id string) float64 { return factor(p.parts, base(id)) }
+// unheard is the least that a part counts for that is not heard at all: it may go wherever something is to be
+// gained by it.
+const unheard = 0.02
+
+// chosen gives the factor on a part by what somebody has decided about it and how much it is heard.
+func (p *policy) chosen(id string) float64 {
+	id = base(id)
+	return factor(p.parts, id) * max(unheard, factor(p.heard, id))
+}
 
 // refused tells whether a recast makes a part by a rule that it is not to be made by.
 func (j *job) refused(r *rules.Recast) bool {
@@ -147,4 +160,22 @@ func (s *Sheet) share() float64 {
 		return 1
 	}
 	return round(max(0, 1-s.Plan.Cost/s.Plan.Whole), 4)
+}
+
+// byEar puts what was gained by setting a control by ear into the margin of the lines that it carries.
+func (s *Sheet) byEar(why map[string]string) {
+	for i := range s.Glosses {
+		g := &s.Glosses[i]
+		for _, t := range g.Target {
+			if w, ok := strings.CutPrefix(why[t.Control], t.Reading+": "); ok && t.Overridden {
+				g.Reason = strings.Replace(g.Reason, "set by hand", w, 1)
+			}
+		}
+	}
+	for i := range s.Settings {
+		x := &s.Settings[i]
+		if w, ok := strings.CutPrefix(why[x.Control], x.Reading+": "); ok && x.Overridden {
+			x.Why = strings.Replace(x.Why, "set by hand", w, 1)
+		}
+	}
 }

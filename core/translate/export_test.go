@@ -22,8 +22,8 @@ func Costs(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled) (search flo
 	}
 	tempo := q.Tempo(p.Tempo)
 	wanted := src.Mean(from, tempo)
-	a := allocate(newTarget(dst, tempo, src, from, policyOf(SpecOfSchool(Numbers), p.Kind, Choices{})), wanted)
-	return a.cost, a.exact, exhaustive(newTarget(dst, tempo, src, from, policyOf(SpecOfSchool(Numbers), p.Kind, Choices{})), wanted), nil
+	a := allocate(newTarget(dst, tempo, src, from, policyOf(SpecOfSchool(Numbers), p.Kind, Choices{}, nil)), wanted)
+	return a.cost, a.exact, exhaustive(newTarget(dst, tempo, src, from, policyOf(SpecOfSchool(Numbers), p.Kind, Choices{}, nil)), wanted), nil
 }
 
 // AuditAfter gives the audit of a sheet that was changed after it was made.

@@ -71,10 +71,11 @@ type policy struct {
 	school *SchoolSpec
 	patch  weights
 	parts  map[string]float64 // what somebody has chosen, by the id of the source's part
+	heard  map[string]float64 // how much each is heard
 }
 
-func policyOf(s *SchoolSpec, kind string, c Choices) *policy {
-	return &policy{s, byPatch[kind], c.Weight}
+func policyOf(s *SchoolSpec, kind string, c Choices, heard map[string]float64) *policy {
+	return &policy{s, byPatch[kind], c.Weight, heard}
 }
 
 func factor[K comparable](m map[K]float64, k K) float64 {

@@ -22,6 +22,9 @@ type Options struct {
 	Overrides map[string]string
 	// Choices are what somebody has decided about parts of the patch.
 	Choices Choices
+	// Heard are factors for what the parts of the patch weigh, by id, from how much each is heard (see
+	// refine.Heard); nil where that has not been found out.
+	Heard map[string]float64
 }
 
 // job is one translation on its way.
@@ -83,7 +86,7 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	if tempo == 0 {
 		tempo = panel.DefaultTempo
 	}
-	j := &job{src: src, patch: p, from: from, wanted: src.Mean(from, tempo), t: newTarget(dst, tempo, src, from, policyOf(school, p.Kind, opt.Choices)), over: map[int]bool{}}
+	j := &job{src: src, patch: p, from: from, wanted: src.Mean(from, tempo), t: newTarget(dst, tempo, src, from, policyOf(school, p.Kind, opt.Choices, opt.Heard)), over: map[int]bool{}}
 	if l := opt.Choices.check(func(id string) bool { return j.wanted.Module(id) != nil || j.wanted.Route(id) != nil }); len(l) > 0 {
 		return nil, nil, l
 	}
@@ -128,6 +131,10 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 		s.Summary[s.Glosses[i].Verdict]++
 	}
 	s.Notes = append(s.Notes, j.notes()...)
+	if opt.Heard != nil {
+		s.Notes = append(s.Notes, "Parts count for as much as they are heard.")
+	}
+	s.byEar(opt.Choices.Why)
 	s.Audit = j.audit(s)
 	return j, s, nil
 }

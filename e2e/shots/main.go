@@ -65,7 +65,7 @@ func main() {
 	st, err := store.Open(filepath.Join(dir, "shots.db"))
 	check(err)
 	check(fill(st))
-	srv := httptest.NewServer(server.New(server.Config{Store: st}))
+	srv := httptest.NewServer(server.New(server.Config{Store: st, Sounds: filepath.Join(dir, "sounds")}))
 	defer srv.Close()
 	check(os.MkdirAll(*out, 0o755))
 	one(srv.URL, shots, func(s shot) string { return filepath.Join(*out, s.name+".png") })

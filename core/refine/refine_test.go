@@ -1,0 +1,147 @@
+package refine_test
+
+import (
+	"testing"
+
+	"glossator/core/audition"
+	"glossator/core/refine"
+	"glossator/core/translate"
+	"glossator/testutil/testrack"
+)
+
+func task(t testing.TB, patchID, target string, school translate.School) refine.Task {
+	t.Helper()
+	panels, patches := testrack.Panels(t), testrack.Patches(t)
+	p := patches[patchID]
+	sheet, err := translate.Translate(panels[p.Panel], p, panels[target], translate.Options{School: school})
+	if err != nil {
+		t.Fatal(err)
+	}
+	notes, _, err := audition.Notes(p, "", 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return refine.Task{Source: panels[p.Panel], Target: panels[target], Patch: p, Sheet: sheet, Notes: notes}
+}
+
+// What the search says it has gained is so when the sheet is made with its readings, and nothing else moves.
+func TestSearchIsTrue(t *testing.T) {
+	for _, x := range [][2]string{{"keel", "halyard"}, {"undertow", "thole"}} {
+		k := task(t, x[0], x[1], translate.Ear)
+		k.Budget = 60
+		last := -1.0
+		k.Progress = func(done, most int, distance float64) {
+			if last >= 0 && distance > last+1e-9 {
+				t.Errorf("%v: the distance grew from %v to %v", x, last, distance)
+			}
+			if done > most {
+				t.Errorf("%v: %d renders of %d", x, done, most)
+			}
+			last = distance
+		}
+		r, err := refine.Search(k)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if r.After.Total > r.Before.Total || r.Renders > 60 || r.Controls == 0 {
+			t.Errorf("%v: %.2f to %.2f in %d renders over %d controls", x, r.Before.Total, r.After.Total, r.Renders, r.Controls)
+		}
+		over := map[string]string{}
+		sum := 0.0
+		for _, c := range r.Changes {
+			over[c.Control] = c.To
+			sum += c.Gain
+			if c.From == c.To || c.Gain <= 0 || c.Text == "" {
+				t.Errorf("%v: %+v", x, c)
+			}
+		}
+		if d := r.Before.Total - r.After.Total - sum; d > 1e-6 || d < -1e-6 {
+			t.Errorf("%v: the gains add to %.3f, the whole is %.3f", x, sum, r.Before.Total-r.After.Total)
+		}
+		sheet, err := translate.Translate(k.Source, k.Patch, k.Target, translate.Options{School: translate.Ear, Overrides: over})
+		if err != nil {
+			t.Fatal(err)
+		}
+		was := map[string]string{}
+		for _, s := range k.Sheet.Settings {
+			was[s.Control] = s.Reading
+		}
+		for _, s := range sheet.Settings {
+			if to, moved := over[s.Control]; moved && s.Reading != to || !moved && s.Reading != was[s.Control] {
+				t.Errorf("%v: %s stands at %s, was %s", x, s.Control, s.Reading, was[s.Control])
+			}
+		}
+		k.Sheet, k.Budget = sheet, 1
+		again, err := refine.Search(k)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if d := again.Before.Total - r.After.Total; d > 1e-9 || d < -1e-9 {
+			t.Errorf("%v: with its readings it is %.4f away, it said %.4f", x, again.Before.Total, r.After.Total)
+		}
+		t.Logf("%v: %.2f to %.2f, %d renders, %d controls: %+v", x, r.Before.Total, r.After.Total, r.Renders, r.Controls, r.Changes)
+	}
+}
+
+// A search can be stopped, does not touch what was set by hand or is to be kept, and does the same again.
+func TestSearchHoldsStill(t *testing.T) {
+	k := task(t, "undertow", "thole", translate.Ear)
+	k.Stop = func() bool { return true }
+	if r, err := refine.Search(k); err != nil || !r.Stopped || len(r.Changes) != 0 || r.Renders != 1 {
+		t.Errorf("stopped at once: %+v %v", r, err)
+	}
+	k.Stop, k.Budget = nil, 24
+	a, err := refine.Search(k)
+	if err != nil {
+		t.Fatal(err)
+	}
+	b, _ := refine.Search(k)
+	if len(a.Changes) != len(b.Changes) || a.After != b.After {
+		t.Errorf("twice: %+v and %+v", a.After, b.After)
+	}
+	if len(a.Changes) == 0 {
+		t.Fatal("nothing was found to hold")
+	}
+	for i := range k.Sheet.Settings {
+		k.Sheet.Settings[i].Overridden = k.Sheet.Settings[i].Overridden || k.Sheet.Settings[i].Control == a.Changes[0].Control
+	}
+	c, _ := refine.Search(k)
+	for _, x := range c.Changes {
+		if x.Control == a.Changes[0].Control {
+			t.Errorf("%s was set by hand and has been moved", x.Control)
+		}
+	}
+}
+
+// What is heard of Keel: every oscillator, and its weights follow what is heard.
+func TestHeard(t *testing.T) {
+	panels, patches := testrack.Panels(t), testrack.Patches(t)
+	p := patches["keel"]
+	notes, _, _ := audition.Notes(p, "", 0)
+	heard, err := refine.Heard(panels[p.Panel], p, "", notes, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, id := range []string{"osc1", "osc2", "osc3", "filter", "fenv"} {
+		if heard[id] < 0.5 {
+			t.Errorf("%s is hardly heard: %v", id, heard[id])
+		}
+	}
+	w := refine.Weights(map[string]float64{"none": 0, "some": 10, "much": 100})
+	if w["none"] != 0 || w["some"] != 1 || w["much"] < 1.3 || w["much"] > 1.4 {
+		t.Errorf("%v", w)
+	}
+	t.Log(heard)
+}
+
+func BenchmarkSearch(b *testing.B) {
+	k := task(b, "keel", "halyard", translate.Ear)
+	for b.Loop() {
+		r, err := refine.Search(k)
+		if err != nil {
+			b.Fatal(err)
+		}
+		b.ReportMetric(float64(r.Renders), "renders")
+		b.ReportMetric(float64(r.Controls), "controls")
+	}
+}

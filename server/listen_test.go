@@ -1,0 +1,207 @@
+package server
+
+import (
+	"bytes"
+	"fmt"
+	"math"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"glossator/formats/wav"
+	"glossator/store"
+)
+
+func TestListenToSheet(t *testing.T) {
+	c := newClient(t, true)
+	id := ask[Opened](c, "POST", "/sheets", `{"patch":"keel","target":"halyard","school":"ear"}`, 200).ID
+	path := fmt.Sprintf("/sheets/%d", id)
+	a := ask[Listening](c, "POST", path+"/listen", `{"phrase":"held","octaves":0,"off":[],"plain":false}`, 200)
+	if a.Target == nil || a.Source.Key == a.Target.Key || a.Source.Loop <= 0 || len(a.Source.Level) < 20 || len(a.Source.Filter) != len(a.Bands) || len(a.Parts) < 5 {
+		t.Fatalf("%+v", a)
+	}
+	if a.Apart.Total <= 0 || a.Source.Loudness > -3 || a.Source.Peak > -1 {
+		t.Errorf("apart %+v, %v LUFS, peak %v", a.Apart, a.Source.Loudness, a.Source.Peak)
+	}
+	b := ask[Listening](c, "POST", path+"/listen", `{"phrase":"held","octaves":0,"off":[],"plain":false}`, 200)
+	if a.Source.Key != b.Source.Key || a.Target.Key != b.Target.Key {
+		t.Error("the same is not the same")
+	}
+	off := ask[Listening](c, "POST", path+"/listen", `{"phrase":"held","octaves":0,"off":["osc1"],"plain":false}`, 200)
+	if off.Source.Key == a.Source.Key || off.Target.Key == a.Target.Key {
+		t.Error("a part switched off is off on both sides")
+	}
+	res, data := c.do("GET", Base+"/sounds/"+a.Source.Key+".wav?loop=true", "", nil)
+	s, err := wav.Read(data)
+	if err != nil || res.Header.Get("Content-Type") != "audio/wav" || math.Abs(float64(len(s.Left))/48000-a.Source.Loop) > 1e-3 {
+		t.Fatalf("%v %s", err, res.Header.Get("Content-Type"))
+	}
+	k := ask[Contrasts](c, "GET", "/contrasts?a="+a.Source.Key+"&b="+a.Target.Key, "", 200)
+	if len(k.Rows) < 15 || k.Apart.Total != a.Apart.Total {
+		t.Errorf("%d rows, %v and %v", len(k.Rows), k.Apart, a.Apart)
+	}
+	same := ask[Contrasts](c, "GET", "/contrasts?a="+a.Source.Key+"&b="+a.Source.Key, "", 200)
+	if same.Apart.Total != 0 {
+		t.Errorf("a sound is %v from itself", same.Apart.Total)
+	}
+	res, data = c.do("POST", Base+path+"/note", `{"key":60,"side":"target","off":[]}`, nil)
+	if s, err := wav.Read(data); err != nil || res.StatusCode != 200 || len(s.Left) < 30000 {
+		t.Errorf("a note: %d %v", res.StatusCode, err)
+	}
+	p := ask[Listening](c, "POST", "/patches/keel/listen", `{"phrase":"","octaves":1,"off":[],"plain":false}`, 200)
+	if p.Target != nil || p.Source.Seconds < 1 {
+		t.Errorf("a patch alone: %+v", p.Target)
+	}
+	for _, x := range []struct {
+		method, path, body string
+		status             int
+	}{
+		{"POST", path + "/listen", `{"phrase":"none","octaves":0,"off":[],"plain":false}`, 422}, {"POST", path + "/listen", `{"phrase":"","octaves":9,"off":[],"plain":false}`, 422},
+		{"POST", path + "/note", `{"key":200,"side":"target","off":[]}`, 422}, {"POST", path + "/note", `{"key":60,"side":"both","off":[]}`, 422},
+		{"GET", "/sounds/" + strings.Repeat("0", 32) + ".wav", "", 404}, {"GET", "/sounds/..%2f..%2fetc%2fpasswd.wav", "", 404}, {"GET", "/contrasts?a=x&b=y", "", 404},
+		{"POST", "/sheets/999/listen", `{"phrase":"","octaves":0,"off":[],"plain":false}`, 404},
+	} {
+		ask[Problem](c, x.method, x.path, x.body, x.status)
+	}
+}
+
+func TestBlindTestIsKept(t *testing.T) {
+	c := newClient(t, true)
+	id := ask[Opened](c, "POST", "/sheets", `{"patch":"keel","target":"halyard","school":"ear"}`, 200).ID
+	path := fmt.Sprintf("/sheets/%d/trials", id)
+	// 12 of 16: p = 0.0384 (binomial)
+	got := ask[Trials](c, "POST", path, `{"right":12,"of":16,"sounds":"source and target"}`, 201)
+	if len(got.Trials) != 1 || math.Abs(got.Trials[0].P-0.0384) > 5e-5 {
+		t.Errorf("%+v", got)
+	}
+	for _, b := range []string{`{"right":5,"of":4,"sounds":""}`, `{"right":0,"of":0,"sounds":""}`, `{"right":-1,"of":4,"sounds":""}`} {
+		ask[Problem](c, "POST", path, b, 422)
+	}
+}
+
+func TestRecordingIsCompared(t *testing.T) {
+	c := newClient(t, true)
+	p := ask[Listening](c, "POST", "/patches/keel/listen", `{"phrase":"held","octaves":0,"off":[],"plain":false}`, 200)
+	_, data := c.do("GET", Base+"/sounds/"+p.Source.Key+".wav", "", nil)
+	s, err := wav.Read(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for k := range s.Left { // quieter, as a recording is
+		s.Left[k] /= 2
+		s.Right[k] /= 2
+	}
+	var b bytes.Buffer
+	if err := wav.Write(&b, s); err != nil {
+		t.Fatal(err)
+	}
+	r := ask[Take](c, "POST", "/sounds?file=real.wav", b.String(), 201)
+	if !r.Recording || r.Label != "real.wav" {
+		t.Errorf("%+v", r)
+	}
+	k := ask[Contrasts](c, "GET", "/contrasts?a="+p.Source.Key+"&b="+r.Key, "", 200)
+	if math.Abs(k.Apart.Gain-6.02) > 0.1 || k.Apart.Colour > 0.2 || k.Apart.Shape > 0.3 {
+		t.Errorf("the same sound at half level: %+v", k.Apart)
+	}
+	var silent bytes.Buffer
+	_ = wav.Write(&silent, &wav.Sound{Rate: 48000, Left: make([]float64, 48000)})
+	for _, body := range []string{"no wave", silent.String(), ""} {
+		ask[Problem](c, "POST", "/sounds?file=x.wav", body, 422)
+	}
+}
+
+// A search is begun, told of, adopted onto the sheet with its reasons, and taken back.
+func TestRefineOnSheet(t *testing.T) {
+	c := newClient(t, true)
+	id := ask[Opened](c, "POST", "/sheets", `{"patch":"undertow","target":"thole","school":"ear"}`, 200).ID
+	path := fmt.Sprintf("/sheets/%d", id)
+	ask[Problem](c, "GET", path+"/refine", "", 404)
+	ask[Problem](c, "POST", path+"/refine/adopt", "", 404)
+	ask[Refining](c, "POST", path+"/refine", `{"phrase":"","octaves":0,"off":[],"plain":false}`, 200)
+	var r Refining
+	for end := time.Now().Add(60 * time.Second); time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
+		if r = ask[Refining](c, "GET", path+"/refine", "", 200); !r.Running {
+			break
+		}
+	}
+	if r.Running || r.Result == nil || len(r.Result.Changes) == 0 || r.Result.After.Total >= r.Result.Before.Total {
+		t.Fatalf("%+v", r)
+	}
+	v := ask[SheetView](c, "POST", path+"/refine/adopt", "", 200)
+	ch := r.Result.Changes[0]
+	if v.Sheet.Overrides[ch.Control] != ch.To {
+		t.Errorf("%s is %s, want %s", ch.Control, v.Sheet.Overrides[ch.Control], ch.To)
+	}
+	told := false
+	for _, g := range v.Sheet.Glosses {
+		told = told || strings.Contains(g.Reason, ch.Text)
+	}
+	if !told {
+		t.Errorf("no line tells %q", ch.Text)
+	}
+	l := ask[Listening](c, "POST", path+"/listen", `{"phrase":"","octaves":0,"off":[],"plain":false}`, 200)
+	was := ask[Listening](c, "POST", path+"/listen", `{"phrase":"","octaves":0,"off":[],"plain":true}`, 200)
+	if !l.Refined || l.Target.Key == was.Target.Key || l.Source.Key != was.Source.Key {
+		t.Error("before and after are the same")
+	}
+	ask[Done](c, "POST", "/undo", "", 200)
+	if v := ask[SheetView](c, "GET", path, "", 200); len(v.Sheet.Overrides) != 0 {
+		t.Errorf("after undo: %v", v.Sheet.Overrides)
+	}
+}
+
+// Parts weighed by how much they are heard: said on the sheet, and undone.
+func TestByEar(t *testing.T) {
+	c := newClient(t, true)
+	id := ask[Opened](c, "POST", "/sheets", `{"patch":"keel","target":"coracle","school":"ear"}`, 200).ID
+	path := fmt.Sprintf("/sheets/%d", id)
+	v := ask[SheetView](c, "PUT", path+"/choices", `{"part":"","matters":"","refuse":[],"byEar":true}`, 200)
+	if !v.Sheet.Choices.ByEar || !strings.Contains(strings.Join(v.Sheet.Notes, " "), "as they are heard") {
+		t.Errorf("%+v %v", v.Sheet.Choices, v.Sheet.Notes)
+	}
+	for _, k := range v.Sheet.Audit {
+		if !k.OK {
+			t.Errorf("%+v", k)
+		}
+	}
+	ask[Done](c, "POST", "/undo", "", 200)
+	if v := ask[SheetView](c, "GET", path, "", 200); v.Sheet.Choices.ByEar {
+		t.Error("still by ear")
+	}
+}
+
+// What is kept on disk stays within its bound, the longest unused going first, and a file cut off is
+// made again.
+func TestSoundsAreBounded(t *testing.T) {
+	s := &sounds{dir: filepath.Join(t.TempDir(), "s"), limit: 100_000}
+	sound := &kept{Rate: 48000, Left: make([]float64, 4000), Right: make([]float64, 4000)} // 32 kB
+	var keys []string
+	for i := range 6 {
+		k := keyOf(i)
+		keys = append(keys, k)
+		if err := s.put(k, sound); err != nil {
+			t.Fatal(err)
+		}
+		old := time.Now().Add(time.Duration(i-10) * time.Minute)
+		_ = os.Chtimes(s.file(k), old, old)
+	}
+	if _, err := s.get(keys[0]); err != store.ErrNotFound {
+		t.Errorf("the oldest is still there: %v", err)
+	}
+	if _, err := s.get(keys[5]); err != nil {
+		t.Error(err)
+	}
+	list, _ := os.ReadDir(s.dir)
+	if len(list) != 3 {
+		t.Errorf("%d are kept", len(list))
+	}
+	if err := os.Truncate(s.file(keys[5]), 1003); err != nil {
+		t.Fatal(err)
+	}
+	made := false
+	if _, err := s.render(keys[5], func() (*kept, error) { made = true; return sound, nil }); err != nil || !made {
+		t.Errorf("a file cut off: %v %v", err, made)
+	}
+}

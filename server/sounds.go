@@ -1,0 +1,199 @@
+package server
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"encoding/binary"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"math"
+	"os"
+	"path/filepath"
+	"regexp"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"glossator/core/hear"
+	"glossator/core/synth"
+	"glossator/store"
+)
+
+// SoundsLimit is how many bytes of rendered sound are kept on disk: about a thousand seconds in stereo and
+// 32 bit float. The ones not asked for the longest go first.
+const SoundsLimit = 512 << 20
+
+// sounds keeps what has been rendered or recorded, by the hash of what it was made from.
+type sounds struct {
+	dir   string
+	limit int64
+	mu    sync.Mutex
+	once  sync.Once
+	err   error
+	// busy has a lock for each key that is being rendered, so that nothing is rendered twice at once
+	busy sync.Map
+}
+
+// kept is a sound as it is kept.
+type kept struct {
+	Rate     int
+	Loop     int // samples; 0 for a recording
+	Label    string
+	Stages   []synth.Stage
+	Limited  float64
+	Assumed  []string
+	Loudness float64
+	Peak     float64
+	// Off is when the last key was let go, in seconds; 0 where that is not known.
+	Off         float64
+	Recording   bool
+	Left, Right []float64 `json:"-"`
+}
+
+func (k *kept) wave() hear.Wave {
+	return hear.Wave{Rate: float64(k.Rate), Left: k.Left, Right: k.Right}
+}
+
+var soundKey = regexp.MustCompile(`^[0-9a-f]{32}$`)
+
+// keyOf gives the key of what a sound is made from.
+func keyOf(parts ...any) string {
+	h := sha256.New()
+	e := json.NewEncoder(h)
+	for _, p := range parts {
+		_ = e.Encode(p) // all of it is plain data
+	}
+	return hex.EncodeToString(h.Sum(nil)[:16])
+}
+
+func (s *sounds) ready() error {
+	s.once.Do(func() {
+		if s.dir == "" {
+			s.dir, s.err = os.MkdirTemp("", "glossator-sounds-")
+			return
+		}
+		s.err = os.MkdirAll(s.dir, 0o700)
+	})
+	return s.err
+}
+
+func (s *sounds) file(key string) string { return filepath.Join(s.dir, key+".sound") }
+
+// get reads a sound; store.ErrNotFound where there is none of the key.
+func (s *sounds) get(key string) (*kept, error) {
+	if err := s.ready(); err != nil {
+		return nil, err
+	}
+	if !soundKey.MatchString(key) {
+		return nil, store.ErrNotFound
+	}
+	data, err := os.ReadFile(s.file(key))
+	if err != nil {
+		return nil, store.ErrNotFound
+	}
+	head, body, ok := bytes.Cut(data, []byte("\n"))
+	var k kept
+	if !ok || len(body)%8 != 0 || json.Unmarshal(head, &k) != nil {
+		_ = os.Remove(s.file(key)) // cut off by a stop: it is made again
+		return nil, store.ErrNotFound
+	}
+	n := len(body) / 8
+	k.Left, k.Right = make([]float64, n), make([]float64, n)
+	for i := range n {
+		k.Left[i] = float64(math.Float32frombits(binary.LittleEndian.Uint32(body[8*i:])))
+		k.Right[i] = float64(math.Float32frombits(binary.LittleEndian.Uint32(body[8*i+4:])))
+	}
+	now := time.Now()
+	_ = os.Chtimes(s.file(key), now, now)
+	return &k, nil
+}
+
+// put keeps a sound and lets old ones go.
+func (s *sounds) put(key string, k *kept) error {
+	if err := s.ready(); err != nil {
+		return err
+	}
+	head, err := json.Marshal(k)
+	if err != nil {
+		return err
+	}
+	right := k.Right
+	if right == nil {
+		right = k.Left
+	}
+	body := make([]byte, 0, len(head)+1+8*len(k.Left))
+	body = append(append(body, head...), '\n')
+	for i := range k.Left {
+		body = binary.LittleEndian.AppendUint32(body, math.Float32bits(float32(k.Left[i])))
+		body = binary.LittleEndian.AppendUint32(body, math.Float32bits(float32(right[i])))
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	tmp := s.file(key) + ".new"
+	if err := os.WriteFile(tmp, body, 0o600); err != nil {
+		return fmt.Errorf("keep a sound: %w", err)
+	}
+	if err := os.Rename(tmp, s.file(key)); err != nil {
+		return err
+	}
+	return s.prune()
+}
+
+// prune deletes the oldest sounds over the limit.
+func (s *sounds) prune() error {
+	list, err := os.ReadDir(s.dir)
+	if err != nil {
+		return err
+	}
+	type entry struct {
+		name string
+		size int64
+		at   time.Time
+	}
+	var all []entry
+	total := int64(0)
+	for _, d := range list {
+		info, err := d.Info()
+		if err != nil || !strings.HasSuffix(d.Name(), ".sound") {
+			continue
+		}
+		all = append(all, entry{d.Name(), info.Size(), info.ModTime()})
+		total += info.Size()
+	}
+	slices.SortFunc(all, func(a, b entry) int { return a.at.Compare(b.at) })
+	for _, e := range all {
+		if total <= s.limit {
+			break
+		}
+		if os.Remove(filepath.Join(s.dir, e.name)) == nil {
+			total -= e.size
+		}
+	}
+	return nil
+}
+
+// render gives the sound of a key, made where it is not kept.
+func (s *sounds) render(key string, make func() (*kept, error)) (*kept, error) {
+	if k, err := s.get(key); err == nil {
+		return k, nil
+	}
+	lock, _ := s.busy.LoadOrStore(key, &sync.Mutex{})
+	lock.(*sync.Mutex).Lock()
+	defer func() {
+		lock.(*sync.Mutex).Unlock()
+		s.busy.Delete(key)
+	}()
+	if k, err := s.get(key); err == nil {
+		return k, nil
+	}
+	k, err := make()
+	if err != nil {
+		return nil, err
+	}
+	if err := s.put(key, k); err != nil {
+		return nil, err
+	}
+	return s.get(key) // as it will be read again: rounded to what is kept
+}

@@ -1,0 +1,54 @@
+package store
+
+import (
+	"encoding/json"
+	"time"
+
+	"glossator/core/translate"
+)
+
+// Trial is the result of a blind test: which of two sounds is a third.
+type Trial struct {
+	ID      uint `gorm:"primaryKey"`
+	SheetID uint
+	Right   int
+	Of      int
+	Sounds  string
+	At      time.Time
+}
+
+// AddTrial keeps the result of a blind test of a sheet. It is a record and is not undone.
+func (s *Store) AddTrial(sheet uint, right, of int, sounds string) error {
+	return s.db.Create(&Trial{SheetID: sheet, Right: right, Of: of, Sounds: sounds, At: s.now()}).Error
+}
+
+// Trials lists the blind tests of a sheet, the newest first.
+func (s *Store) Trials(sheet uint) ([]Trial, error) {
+	var out []Trial
+	err := s.db.Where("sheet_id = ?", sheet).Order("id DESC").Limit(200).Find(&out).Error
+	return out, err
+}
+
+// Adopt sets the readings chosen for a sheet and what has been decided about it, in one step.
+func (s *Store) Adopt(id uint, what string, over map[string]string, choices translate.Choices) (*Sheet, error) {
+	var out Sheet
+	err := s.change(what, func(c *changing) error {
+		if err := c.tx.First(&out, "id = ?", id).Error; err != nil {
+			return found(err)
+		}
+		before := out
+		var err error
+		if out.Overrides, err = json.Marshal(over); err != nil {
+			return err
+		}
+		if out.Choices, err = json.Marshal(choices); err != nil {
+			return err
+		}
+		out.UpdatedAt = s.now()
+		return c.save(&before, &out)
+	})
+	if err != nil {
+		return nil, err
+	}
+	return &out, nil
+}
