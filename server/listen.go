@@ -117,7 +117,7 @@ type Refining struct {
 	Done     int            `json:"done"`
 	Most     int            `json:"most"`
 	Distance float64        `json:"distance"`
-	Result   *refine.Result `json:"result"`
+	Result   *refine.Outcome `json:"result"`
 	Error    string         `json:"error,omitempty"`
 }
 

@@ -45,7 +45,18 @@ func (e *Ear) loudest(n int) int {
 // findPitch looks for the lag at which the sound is most like itself (normalised square difference), and
 // then places the harmonics more exactly by their own peaks in a longer stretch.
 func (e *Ear) findPitch() pitched {
-	n := min(int(0.12*e.Rate), e.to-e.from)
+	p := e.pitchIn(0.12, 16)
+	if !p.near { // it may be lower: a longer stretch
+		if q := e.pitchIn(0.32, 7); q.ok {
+			return q
+		}
+	}
+	return p
+}
+
+// pitchIn looks in the loudest stretch of a length in seconds for periods of a lowest frequency.
+func (e *Ear) pitchIn(seconds, lowest float64) pitched {
+	n := min(int(seconds*e.Rate), e.to-e.from)
 	if n < int(0.01*e.Rate) || e.peak < 1e-5 {
 		return pitched{}
 	}
@@ -83,7 +94,7 @@ func (e *Ear) findPitch() pitched {
 		}
 	}
 	shortest := max(2, int(e.Rate/8000))
-	longest := min(lags-2, int(e.Rate/16))
+	longest := min(lags-2, int(e.Rate/lowest))
 	k := 1
 	for k < longest && d[k] > 0 {
 		k++
@@ -199,6 +210,9 @@ func dft(x []float64, f float64) complex128 {
 // Harmonicity gives how much of the energy lies at whole multiples of the pitch.
 func (e *Ear) Harmonicity() Measured {
 	p := e.pitch()
+	if !p.near && p.clarity > 0.2 {
+		return cannot("harmonic", "harmonic share", "%", "no period repeats clearly enough")
+	}
 	if !p.near {
 		return known("harmonic", "harmonic share", 0, "%", 10)
 	}

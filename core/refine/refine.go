@@ -49,8 +49,8 @@ type Task struct {
 	Progress func(done, most int, distance float64)
 }
 
-// Change is one control that has been moved.
-type Change struct {
+// Nudge is one control that has been moved.
+type Nudge struct {
 	Control string `json:"control"`
 	Label   string `json:"label"`
 	From    string `json:"from"`
@@ -61,11 +61,11 @@ type Change struct {
 	Text string `json:"text"`
 }
 
-// Result is what a search has come to.
-type Result struct {
+// Outcome is what a search has come to.
+type Outcome struct {
 	Before  compare.Distance `json:"before"`
 	After   compare.Distance `json:"after"`
-	Changes []Change         `json:"changes"`
+	Changes []Nudge         `json:"changes"`
 	Renders int              `json:"renders"`
 	// Stopped is set where it was stopped, Spent where the budget was used up.
 	Stopped bool `json:"stopped"`
@@ -104,7 +104,7 @@ type dial struct {
 }
 
 // Search looks for better readings. The error is one of reading or rendering.
-func Search(t Task) (*Result, error) {
+func Search(t Task) (*Outcome, error) {
 	if t.Budget <= 0 {
 		t.Budget = Budget
 	}
@@ -128,7 +128,7 @@ func Search(t Task) (*Result, error) {
 	if err != nil {
 		return nil, err
 	}
-	r := &Result{Changes: []Change{}}
+	r := &Outcome{Changes: []Nudge{}}
 	measure := func(s *panel.State, workers int) (compare.Distance, error) {
 		y := base
 		y.Meaning = t.Target.Mean(s, q.Tempo(t.Patch.Tempo))
@@ -240,11 +240,11 @@ func Search(t Task) (*Result, error) {
 		if n == 1 {
 			steps = "one step"
 		}
-		c := Change{Control: t.Target.Controls[d.control].ID, Label: t.Target.Controls[d.control].Label, From: places[d.from].Reading, To: places[d.at].Reading, Gain: gains[d.control]}
+		c := Nudge{Control: t.Target.Controls[d.control].ID, Label: t.Target.Controls[d.control].Label, From: places[d.from].Reading, To: places[d.at].Reading, Gain: gains[d.control]}
 		c.Text = fmt.Sprintf("%s %s by ear: %.2f nearer, mostly in %s", steps, way, c.Gain, mostly[d.control])
 		r.Changes = append(r.Changes, c)
 	}
-	slices.SortStableFunc(r.Changes, func(a, b Change) int {
+	slices.SortStableFunc(r.Changes, func(a, b Nudge) int {
 		switch {
 		case a.Gain > b.Gain:
 			return -1

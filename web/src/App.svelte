@@ -8,6 +8,7 @@
   import Compare from "./views/Compare.svelte";
   import Desk from "./views/Desk.svelte";
   import DialIn from "./views/DialIn.svelte";
+  import Listen from "./views/Listen.svelte";
   import PanelPage from "./views/PanelPage.svelte";
   import Panels from "./views/Panels.svelte";
   import Patches from "./views/Patches.svelte";
@@ -21,7 +22,7 @@
   });
 
   const nav = [
-    { href: "/", label: "Desk", views: ["desk", "sheet", "dialin"] },
+    { href: "/", label: "Desk", views: ["desk", "sheet", "dialin", "listen"] },
     {
       href: "/patches",
       label: "Patches",
@@ -185,6 +186,8 @@
       {#key route.place.id}<Sheet id={route.place.id} />{/key}
     {:else if route.place.view === "dialin"}
       {#key route.place.id}<DialIn id={route.place.id} />{/key}
+    {:else if route.place.view === "listen"}
+      {#key route.place.id}<Listen id={route.place.id} />{/key}
     {:else}
       <div class="page">
         <h1>Nothing here</h1>

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/v1/contrasts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What differs between two sounds */
+        get: operations["get-contrasts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/controls": {
         parameters: {
             query?: never;
@@ -523,6 +540,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/patches/{id}/listen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Render a patch */
+        post: operations["post-patches-id-listen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/patches/{id}/phrase": {
         parameters: {
             query?: never;
@@ -781,6 +815,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{id}/listen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Render both sides of a sheet */
+        post: operations["post-sheets-id-listen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/note": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One note of one side as a WAVE file */
+        post: operations["post-sheets-id-note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/{id}/overrides/{control}": {
         parameters: {
             query?: never;
@@ -810,6 +878,42 @@ export interface paths {
         get: operations["get-sheets-id-plans"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/refine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far the search is */
+        get: operations["get-sheets-id-refine"];
+        put?: never;
+        /** Search for better readings by ear */
+        post: operations["post-sheets-id-refine"];
+        /** Stop the search and keep what it has found */
+        delete: operations["delete-sheets-id-refine"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/refine/adopt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set the readings that the search has found */
+        post: operations["post-sheets-id-refine-adopt"];
         delete?: never;
         options?: never;
         head?: never;
@@ -846,6 +950,57 @@ export interface paths {
         post?: never;
         /** Take a tick away */
         delete: operations["delete-sheets-id-ticks-key"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep the result of a blind test */
+        post: operations["post-sheets-id-trials"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a recording (WAVE) */
+        post: operations["post-sounds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sounds/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sound as a WAVE file, with loop=true folded for looping; the key ends in .wav */
+        get: operations["get-sounds-key"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -954,6 +1109,11 @@ export interface components {
             part?: "octave" | "semi" | "fine";
             when?: components["schemas"]["When"][];
         };
+        Blind: {
+            of: number;
+            right: number;
+            sounds: string;
+        };
         Cable: {
             from: string;
             to: string;
@@ -987,11 +1147,15 @@ export interface components {
             what: string;
         };
         Choices: {
+            byEar?: boolean;
             refuse?: {
                 [key: string]: string[];
             };
             weight?: {
                 [key: string]: number;
+            };
+            why?: {
+                [key: string]: string;
             };
         };
         Connection: {
@@ -999,6 +1163,20 @@ export interface components {
             fromLabel: string;
             to: string;
             toLabel: string;
+        };
+        Contrast: {
+            a: components["schemas"]["Measured"];
+            b: components["schemas"]["Measured"];
+            diff: number;
+            jnds: number;
+            known: boolean;
+            label: string;
+            unit: string;
+            what: string;
+        };
+        Contrasts: {
+            apart: components["schemas"]["Distance"];
+            rows: components["schemas"]["Contrast"][];
         };
         Control: {
             aliases?: string[];
@@ -1058,6 +1236,17 @@ export interface components {
         };
         Differences: {
             differences: components["schemas"]["Difference"][];
+        };
+        Distance: {
+            brightness: number;
+            colour: number;
+            gain: number;
+            level: number;
+            motion: number;
+            pitch: number;
+            shape: number;
+            shift: number;
+            total: number;
         };
         Done: {
             pending: components["schemas"]["Pending"];
@@ -1246,6 +1435,28 @@ export interface components {
             why: string;
         };
         List: components["schemas"]["Fault"][];
+        ListenTo: {
+            octaves: number;
+            off: string[];
+            phrase: string;
+            plain: boolean;
+        };
+        Listening: {
+            apart: components["schemas"]["Distance"];
+            bands: number[];
+            line: string;
+            lines: components["schemas"]["Preset"][];
+            parts: components["schemas"]["Part"][];
+            refined: boolean;
+            source: components["schemas"]["Take"];
+            target: components["schemas"]["Take"];
+            trials: components["schemas"]["TrialRow"][];
+        };
+        LiveNote: {
+            key: number;
+            off: string[];
+            side: string;
+        };
         Loaded: {
             panels: number;
             patches: number;
@@ -1286,6 +1497,15 @@ export interface components {
             source: string;
             ticks: components["schemas"]["Tick"][];
             when: string;
+        };
+        Measured: {
+            known: boolean;
+            label: string;
+            uncertainty: number;
+            unit: string;
+            value: number;
+            what: string;
+            why?: string;
         };
         Module: {
             fixed?: {
@@ -1336,6 +1556,14 @@ export interface components {
         Notes: {
             notes: string;
         };
+        Nudge: {
+            control: string;
+            from: string;
+            gain: number;
+            label: string;
+            text: string;
+            to: string;
+        };
         OpenSheet: {
             layer?: string;
             patch: string;
@@ -1348,6 +1576,15 @@ export interface components {
         Outboard: {
             parts: string[];
             rack: components["schemas"]["PanelRef"];
+        };
+        Outcome: {
+            after: components["schemas"]["Distance"];
+            before: components["schemas"]["Distance"];
+            changes: components["schemas"]["Nudge"][];
+            controls: number;
+            renders: number;
+            spent: boolean;
+            stopped: boolean;
         };
         Pair: {
             cost: number;
@@ -1416,7 +1653,15 @@ export interface components {
             neutral: string;
             sums: boolean;
         };
+        Part: {
+            id: string;
+            kind: string;
+            label: string;
+            step: string;
+            target: string[];
+        };
         PartChoice: {
+            byEar?: boolean;
             matters: string;
             part: string;
             refuse: string[];
@@ -1601,6 +1846,14 @@ export interface components {
             text: string;
             why: string;
         };
+        Refining: {
+            distance: number;
+            done: number;
+            error?: string;
+            most: number;
+            result: components["schemas"]["Outcome"];
+            running: boolean;
+        };
         Result: {
             guesses: components["schemas"]["Guess"][];
             unmatched: components["schemas"]["Unmatched"][];
@@ -1753,6 +2006,11 @@ export interface components {
             via?: string;
             when?: components["schemas"]["When"][];
         };
+        Stage: {
+            name: string;
+            over: boolean;
+            peak: number;
+        };
         Step: {
             by: number;
         };
@@ -1787,6 +2045,24 @@ export interface components {
             here: string;
             part: string;
         };
+        Take: {
+            assumed: string[];
+            brightness: number[];
+            filter: number[];
+            hop: number;
+            key: string;
+            label: string;
+            level: number[];
+            limited: number;
+            loop: number;
+            loudness: number;
+            peak: number;
+            recording: boolean;
+            seconds: number;
+            spectrum: number[];
+            stages: components["schemas"]["Stage"][];
+            wave: number[];
+        };
         Taken: {
             control: string;
             from: string;
@@ -1810,6 +2086,16 @@ export interface components {
             share: number;
             weight: number;
             why: string;
+        };
+        TrialRow: {
+            at: string;
+            of: number;
+            p: number;
+            right: number;
+            sounds: string;
+        };
+        Trials: {
+            trials: components["schemas"]["TrialRow"][];
         };
         Tried: {
             expects: string;
@@ -1870,6 +2156,38 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "get-contrasts": {
+        parameters: {
+            query?: {
+                a?: string;
+                b?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Contrasts"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-controls": {
         parameters: {
             query?: {
@@ -3165,6 +3483,41 @@ export interface operations {
             };
         };
     };
+    "post-patches-id-listen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListenTo"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Listening"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "put-patches-id-phrase": {
         parameters: {
             query?: never;
@@ -3744,6 +4097,76 @@ export interface operations {
             };
         };
     };
+    "post-sheets-id-listen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListenTo"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Listening"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-sheets-id-note": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LiveNote"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "put-sheets-id-overrides-control": {
         parameters: {
             query?: never;
@@ -3843,6 +4266,134 @@ export interface operations {
             };
         };
     };
+    "get-sheets-id-refine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refining"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-sheets-id-refine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListenTo"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refining"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-sheets-id-refine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Refining"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-sheets-id-refine-adopt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-sheets-id-rule": {
         parameters: {
             query?: {
@@ -3927,6 +4478,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-sheets-id-trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Blind"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trials"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-sounds": {
+        parameters: {
+            query?: {
+                file?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Take"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-sounds-key": {
+        parameters: {
+            query?: {
+                loop?: string;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

@@ -73,6 +73,7 @@
       },
       { keys: "b", does: "compare targets" },
       { keys: "d", does: "dial in" },
+      { keys: "h", does: "hear both sides" },
       { keys: "Esc", does: "back to the desk" },
     ];
   });
@@ -239,6 +240,7 @@
       only = only.length === losses.length ? [] : [...losses];
     else if (e.key === "v") idle = !idle;
     else if (e.key === "d") route.go(`/sheets/${id}/dial-in`);
+    else if (e.key === "h") route.go(`/sheets/${id}/listen`);
     else if (e.key === "p") plan = !plan;
     else if (e.key === "s" && sheet && view) {
       const all = view.schools.map((x) => x.school);
@@ -363,6 +365,9 @@
           ><a download href={exportURL(`/sheets/${id}/export.json`)}>JSON</a>
           <a download href={exportURL(`/sheets/${id}/export.md`)}>Markdown</a
           ></span
+        >
+        <Button size="small" kind="tertiary" href={`/sheets/${id}/listen`}
+          >Listen</Button
         >
         <Button size="small" href={`/sheets/${id}/dial-in`}>Dial in</Button>
       </div>

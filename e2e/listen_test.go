@@ -1,0 +1,178 @@
+package e2e
+
+import (
+	"bytes"
+	"fmt"
+	"math"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"glossator/core/synth"
+	"glossator/e2e/browser"
+	"glossator/formats/wav"
+)
+
+// sheet opens the sheet of Keel on Halyard and goes to listen to it.
+func (d *desk) listen() {
+	d.t.Helper()
+	d.visit("/")
+	d.sees("Keel bass on Windlass")
+	d.set(`document.querySelectorAll(".go select")[1]`, "halyard")
+	d.click(".go button")
+	d.sees("audit clean")
+	d.press("h")
+	d.holds("location.pathname === '/sheets/1/listen'")
+	d.sees("just-noticeable differences apart")
+}
+
+const meter = `Number(document.querySelector("[role=meter]").getAttribute("aria-valuenow"))`
+
+// heard is which side is pressed.
+const heard = `document.querySelector(".switch button[aria-pressed=true]").textContent.trim()`
+
+// Sound really plays (the analyser's level), the switch keeps the place, parts go on both sides, and the
+// table follows; all by the keyboard.
+func TestListen(t *testing.T) {
+	d := open(t, true)
+	d.listen()
+	d.holds(`document.querySelectorAll(".findings tbody tr").length > 8`)
+	d.holds(meter + " <= -60")
+	d.press(" ")
+	d.holds(meter + " > -50")
+	d.holds(`document.querySelectorAll("line.cursor").length === 2`)
+	// where the line stands before and after the switch: it goes on, it does not begin again
+	at := func() float64 {
+		x, err := browser.Eval[float64](d.Browser, `Number(document.querySelector("line.cursor").getAttribute("x1"))`)
+		d.must(err)
+		return x
+	}
+	d.holds(`Number(document.querySelector("line.cursor").getAttribute("x1")) > 120`)
+	was := at()
+	d.press("s")
+	d.holds(heard + ` === "Target"`)
+	if now := at(); now < was {
+		t.Errorf("after the switch the place is %.0f, it was %.0f", now, was)
+	}
+	d.holds(meter + " > -50")
+	d.press("s")
+	d.holds(heard + ` === "Source"`)
+
+	// a part off, on both sides, while it plays
+	before, err := browser.Eval[string](d.Browser, `document.querySelector("path.target").getAttribute("d")`)
+	d.must(err)
+	d.press("ArrowDown", "ArrowDown", "o")
+	d.holds(`document.querySelectorAll(".parts li.off").length === 1`)
+	d.holds(fmt.Sprintf(`document.querySelector("path.target").getAttribute("d") !== %q`, before))
+	d.holds(meter + " > -60")
+	d.press("a")
+	d.holds(`document.querySelectorAll(".parts li.off").length === 0`)
+	d.press(" ")
+	d.holds(meter + " <= -60")
+
+	// another line, and a note from the keyboard
+	d.set(`document.querySelectorAll(".transport select")[0]`, "held")
+	d.sees("pitch")
+	d.press("3")
+	d.holds(meter + " > -60")
+	d.press("Escape")
+	d.holds("location.pathname === '/sheets/1'")
+}
+
+// A search by ear is begun, its findings put on the sheet, heard as before, and undone.
+func TestSearchByEar(t *testing.T) {
+	d := open(t, true)
+	d.visit("/")
+	d.sees("Undertow")
+	d.set(`document.querySelectorAll(".go select")[0]`, "undertow")
+	d.set(`document.querySelectorAll(".go select")[1]`, "thole")
+	d.click(".go button")
+	d.sees("audit clean")
+	d.press("h")
+	d.sees("just-noticeable differences apart")
+	tab := func(name string) {
+		_, err := browser.Eval[bool](d.Browser, fmt.Sprintf(`[...document.querySelectorAll("[role=tab]")].find(b => b.textContent.includes(%q)).click(), true`, name))
+		d.must(err)
+	}
+	button := func(name string) {
+		d.holds(fmt.Sprintf(`[...document.querySelectorAll("button")].some(b => b.textContent.includes(%q) && b.offsetParent)`, name))
+		_, err := browser.Eval[bool](d.Browser, fmt.Sprintf(`[...document.querySelectorAll("button")].find(b => b.textContent.includes(%q) && b.offsetParent).click(), true`, name))
+		d.must(err)
+	}
+	tab("By ear")
+	button("Search by ear")
+	d.holds(`document.body.innerText.includes("just-noticeable differences in")`)
+	button("Put them on the sheet")
+	d.sees("The readings found by ear are on the sheet", "as it was before")
+	d.click("header .tools button:first-child")
+	d.sees("Took back")
+	tab("Stages")
+	d.sees("mixer", "output")
+}
+
+// A blind test by the keyboard, kept with its probability; and a recording in the place of a side.
+func TestBlindTestAndRecording(t *testing.T) {
+	d := open(t, true)
+	d.listen()
+	d.set(`document.querySelector(".blind select")`, "8")
+	_, err := browser.Eval[bool](d.Browser, `[...document.querySelectorAll("button")].find(b => b.textContent.includes("Begin a blind test")).click(), true`)
+	d.must(err)
+	d.sees("Round 1 of 8")
+	d.press("a", "b", "x")
+	for range 8 {
+		d.press("ArrowLeft")
+	}
+	d.sees("of 8 right", "p = ")
+
+	s := &wav.Sound{Rate: 44100, Bits: 16, Left: make([]float64, 44100)}
+	for k := range s.Left {
+		s.Left[k] = 0.3 * math.Sin(2*math.Pi*220*float64(k)/44100)
+	}
+	var b bytes.Buffer
+	d.must(wav.Write(&b, s))
+	file := filepath.Join(t.TempDir(), "the real one.wav")
+	d.must(os.WriteFile(file, b.Bytes(), 0o600))
+	_, err = browser.Eval[bool](d.Browser, `[...document.querySelectorAll("[role=tab]")].find(b => b.textContent.includes("Recordings")).click(), true`)
+	d.must(err)
+	d.must(d.Upload("#rec-target", file))
+	d.sees("the real one.wav stands for the target", "back to the render")
+	d.holds(`document.querySelector(".legend").innerText.includes("the real one.wav")`)
+
+	bad := filepath.Join(t.TempDir(), "no wave.wav")
+	d.must(os.WriteFile(bad, []byte("nothing of the kind"), 0o600))
+	d.must(d.Upload("#rec-source", bad))
+	d.sees("expected a WAVE file")
+}
+
+// EQ sections against the BiquadFilterNode of the test browser (W3C Web Audio API), within 0.1 dB.
+func TestBiquadsAgainstBrowser(t *testing.T) {
+	d := open(t, false)
+	d.visit("/")
+	for _, x := range []struct {
+		mine, theirs      string
+		hz, gain, quality float64
+	}{
+		{"peak", "peaking", 1000, 6, 1.4}, {"peak", "peaking", 120, -9, 0.7}, {"peak", "peaking", 8000, 3, 4}, {"low shelf", "lowshelf", 120, 6, 1}, {"low shelf", "lowshelf", 500, -8, 1},
+		{"high shelf", "highshelf", 6000, 4, 1}, {"high shelf", "highshelf", 3000, -12, 1}, {"low-pass", "lowpass", 1000, 0, 2}, {"low-pass", "lowpass", 9000, 0, 0.7071},
+		{"high-pass", "highpass", 80, 0, 0.7071}, {"high-pass", "highpass", 2500, 0, 3},
+	} {
+		freqs := []float64{20, 60, 120, 300, 700, 1000, 2500, 5000, 9000, 15000, 20000}
+		q := x.quality
+		if strings.HasSuffix(x.theirs, "pass") {
+			q = 20 * math.Log10(x.quality) // their Q of low- and high-pass is in decibels
+		}
+		js := fmt.Sprintf(`(() => { const c = new OfflineAudioContext(1, 128, 48000); const f = c.createBiquadFilter();
+			f.type = %q; f.frequency.value = %v; f.gain.value = %v; f.Q.value = %v;
+			const hz = new Float32Array(%s), m = new Float32Array(hz.length), p = new Float32Array(hz.length);
+			f.getFrequencyResponse(hz, m, p); return [...m] })()`, x.theirs, x.hz, x.gain, q, strings.ReplaceAll(fmt.Sprint(freqs), " ", ","))
+		got, err := browser.Eval[[]float64](d.Browser, js)
+		d.must(err)
+		s := synth.EQSection(x.mine, x.hz, x.gain, x.quality)
+		for i, hz := range freqs {
+			if want := s.Gain(hz, synth.Rate); got[i] > 1e-4 && math.Abs(20*math.Log10(want/got[i])) > 0.1 {
+				t.Errorf("%s at %v Hz, %v dB, Q %v: %.3f dB at %v Hz, the browser has %.3f", x.mine, x.hz, x.gain, x.quality, 20*math.Log10(want), hz, 20*math.Log10(got[i]))
+			}
+		}
+	}
+}
