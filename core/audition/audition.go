@@ -127,7 +127,7 @@ func Notes(p *patch.Patch, preset string, octaves int) (notes []phrase.Note, nam
 func Off(notes []phrase.Note) float64 {
 	end := 0.0
 	for _, n := range notes {
-		end = math.Max(end, n.End)
+		end = max(end, n.End)
 	}
 	return end
 }
@@ -236,7 +236,7 @@ func Curve(m *meaning.Meaning, key float64, hz []float64) []float64 {
 				g *= h
 			}
 		}
-		out[i] = 20 * math.Log10(math.Max(math.Hypot(real(g), imag(g)), 1e-5))
+		out[i] = 20 * math.Log10(max(math.Hypot(real(g), imag(g)), 1e-5))
 	}
 	return out
 }

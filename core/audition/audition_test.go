@@ -45,7 +45,7 @@ func TestDemoOnEveryPanel(t *testing.T) {
 					if math.IsNaN(y) || math.IsInf(y, 0) {
 						t.Fatalf("%s on %s: sample %d is %v", p.ID, id, k, y)
 					}
-					peak = math.Max(peak, math.Abs(y))
+					peak = max(peak, math.Abs(y))
 				}
 			}
 			if peak > synth.Ceiling.Amplitude()+1e-9 {
@@ -58,7 +58,7 @@ func TestDemoOnEveryPanel(t *testing.T) {
 			// the step over the seam is no larger than the largest step within
 			within := 0.0
 			for k := 1; k < len(left); k++ {
-				within = math.Max(within, math.Abs(left[k]-left[k-1]))
+				within = max(within, math.Abs(left[k]-left[k-1]))
 			}
 			if seam := math.Abs(left[0] - left[len(left)-1]); seam > within+1e-6 {
 				t.Errorf("%s on %s: a step of %v at the seam, %v within", p.ID, id, seam, within)

@@ -87,5 +87,5 @@ func Loudness(w Wave) (lufs float64, ok bool) {
 	if !any {
 		return 0, false
 	}
-	return gate(math.Max(-70, first-10))
+	return gate(max(-70, first-10))
 }

@@ -374,7 +374,7 @@ again:
 			for moved := true; moved; {
 				moved = false
 				for _, x := range [][2]float64{{df, 0}, {-df, 0}, {0, dr}, {0, -dr}} {
-					fc, res := local.fc*math.Exp2(x[0]), math.Min(math.Max(local.res+x[1], 0), 0.97)
+					fc, res := local.fc*math.Exp2(x[0]), min(max(local.res+x[1], 0), 0.97)
 					if poles == 1 && x[1] != 0 {
 						continue
 					}

@@ -65,7 +65,7 @@ type Nudge struct {
 type Outcome struct {
 	Before  compare.Distance `json:"before"`
 	After   compare.Distance `json:"after"`
-	Changes []Nudge         `json:"changes"`
+	Changes []Nudge          `json:"changes"`
 	Renders int              `json:"renders"`
 	// Stopped is set where it was stopped, Spent where the budget was used up.
 	Stopped bool `json:"stopped"`
@@ -79,7 +79,7 @@ func Excerpt(notes []phrase.Note) []phrase.Note {
 	var out []phrase.Note
 	for _, n := range notes {
 		if n.Start < 1.2 {
-			n.End = math.Min(n.End, 1.5)
+			n.End = min(n.End, 1.5)
 			if n.End > n.Start {
 				out = append(out, n)
 			}

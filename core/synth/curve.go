@@ -52,7 +52,7 @@ func FilterGain(d *meaning.Module, key, hz float64) complex128 {
 		case notchMode:
 			h = (s*s + 1) * two
 		case peakMode:
-			h = 1 + (complex(math.Max(1/(1-res), 1), 0)-1)*damp*s*two
+			h = 1 + (complex(max(1/(1-res), 1), 0)-1)*damp*s*two
 		case morphMode:
 			m := complex(clamp(num(d, "morph"), 0, 1), 0)
 			if real(m) < 0.5 {

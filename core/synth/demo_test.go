@@ -52,7 +52,7 @@ func TestDemoPatches(t *testing.T) {
 				if math.IsNaN(y) || math.IsInf(y, 0) {
 					t.Fatalf("%s: sample %d is %v", p.ID, k, y)
 				}
-				peak = math.Max(peak, math.Abs(y))
+				peak = max(peak, math.Abs(y))
 				sum += y * y
 			}
 		}

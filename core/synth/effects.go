@@ -137,16 +137,7 @@ func (e *engine) effects(s *Sound, left, right []float64) {
 				right[k] += r[k]
 			}
 		}
-		peak := 0.0
-		for k := range left {
-			if a := math.Abs(left[k]); a > peak {
-				peak = a
-			}
-			if a := math.Abs(right[k]); a > peak {
-				peak = a
-			}
-		}
-		s.stage(d.Label, peak, 0)
+		s.stage(d.Label, peakOf(left, right), 0)
 	}
 }
 
@@ -171,7 +162,7 @@ func (e *engine) effect(d *meaning.Module, left, right, dryL, dryR []float64) {
 			if v, ok := d.Params["mix"]; ok && !v.Off {
 				mix = v.Value
 			}
-			f.run(x, []float64{octaveOf(hertz(d, "cutoff", open))}, []float64{math.Min(num(d, "resonance"), 0.99)}, []float64{num(d, "morph")}, num(d, "feedback"))
+			f.run(x, []float64{octaveOf(hertz(d, "cutoff", open))}, []float64{min(num(d, "resonance"), 0.99)}, []float64{num(d, "morph")}, num(d, "feedback"), false)
 			for k := range x {
 				x[k] = dry[k] + mix*(x[k]-dry[k])
 			}
@@ -183,7 +174,7 @@ func (e *engine) effect(d *meaning.Module, left, right, dryL, dryR []float64) {
 		} else if w := word(d, "sidechain"); w != "own" && w != "" {
 			e.assume("%s: its side-chain input has nothing on it; its own sound is taken", d.Label)
 		}
-		compress(left, right, keyL, keyR, num(d, "threshold"), math.Max(1, num(d, "ratio")), num(d, "attack"), num(d, "release"), amplitude(d, "makeup"), mixOf(d, 1))
+		compress(left, right, keyL, keyR, num(d, "threshold"), max(1, num(d, "ratio")), num(d, "attack"), num(d, "release"), amplitude(d, "makeup"), mixOf(d, 1))
 	case meaning.Multiband:
 		multiband(d, left, right)
 	case meaning.Chorus, meaning.Flanger:
@@ -353,14 +344,14 @@ func eq(d *meaning.Module, left, right []float64) {
 
 // compress turns both channels down by what the louder of the keys asks for.
 func compress(left, right, keyL, keyR []float64, threshold, ratio, attack, release, makeup, mix float64) {
-	a := math.Exp(-1 / (math.Max(attack/math.Ln10, 0.0001) * Rate))
-	r := math.Exp(-1 / (math.Max(release/math.Ln10, 0.001) * Rate))
+	a := math.Exp(-1 / (max(attack/math.Ln10, 0.0001) * Rate))
+	r := math.Exp(-1 / (max(release/math.Ln10, 0.001) * Rate))
 	slope := 1 - 1/ratio
 	env := 0.0 // decibels of reduction
 	gain, last := makeup, 0.0
 	top := q.Level(threshold).Amplitude()
 	for k := range left {
-		p := math.Max(math.Abs(keyL[k]), math.Abs(keyR[k]))
+		p := max(math.Abs(keyL[k]), math.Abs(keyR[k]))
 		want := 0.0
 		if p > top {
 			want = slope * 20 * math.Log10(p/top)
@@ -406,7 +397,7 @@ func multiband(d *meaning.Module, left, right []float64) {
 	for k := range a {
 		lowR[k] = a[k] + b[k]
 	}
-	ratio := math.Max(1, num(d, "ratio"))
+	ratio := max(1, num(d, "ratio"))
 	for _, x := range []struct {
 		l, r      []float64
 		threshold string
@@ -468,7 +459,7 @@ func modulated(d *meaning.Module, left, right []float64) {
 	} else if base == 0 {
 		base = 0.001
 	}
-	base = math.Max(base, depth+0.0002)
+	base = max(base, depth+0.0002)
 	feedback, mix := clamp(num(d, "feedback"), -0.95, 0.95), mixOf(d, 0)
 	inc := num(d, "rate") / Rate
 	tone := [2]onePole{lowAt(hertz(d, "tone", 20000)), lowAt(hertz(d, "tone", 20000))}
@@ -537,12 +528,12 @@ func phaser(d *meaning.Module, left, right []float64) {
 
 // echo is a delay: left and right with their own times, crossed, or from side to side.
 func echo(d *meaning.Module, left, right []float64) {
-	tl := math.Max(num(d, "time"), 1.0/Rate)
+	tl := max(num(d, "time"), 1.0/Rate)
 	tr := num(d, "timeRight")
 	if tr <= 0 {
 		tr = tl
 	}
-	tl, tr = math.Min(tl, 10), math.Min(tr, 10)
+	tl, tr = min(tl, 10), min(tr, 10)
 	feedback, cross, mix := clamp(num(d, "feedback"), 0, 0.98), clamp(num(d, "cross"), 0, 0.98), mixOf(d, 0)
 	pattern := word(d, "pattern")
 	if pattern == "cross" && cross == 0 {
@@ -583,7 +574,7 @@ func echo(d *meaning.Module, left, right []float64) {
 // reverberate is a feedback network of eight delays (Schroeder, JAES 10(3), 1962, for the gains that
 // give a T60; the network by an orthogonal matrix is common practice, no source).
 func reverberate(d *meaning.Module, left, right []float64) {
-	t60 := math.Max(num(d, "t60"), 0.05)
+	t60 := max(num(d, "t60"), 0.05)
 	mix := mixOf(d, 0)
 	size := 0.5
 	if v, ok := d.Params["size"]; ok && !v.Off {

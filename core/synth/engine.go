@@ -10,7 +10,7 @@ import (
 	q "glossator/core/quantity"
 )
 
-func clamp(x, lo, hi float64) float64 { return math.Min(math.Max(x, lo), hi) }
+func clamp(x, lo, hi float64) float64 { return min(max(x, lo), hi) }
 
 // num gives a parameter's number, 0 where it is off.
 func num(m *meaning.Module, name string) float64 {

@@ -87,7 +87,7 @@ func (e *envelope) enter(s stage) {
 			e.enter(stAttack)
 		}
 	case stAttack:
-		t := math.Max(e.time(1), shortest)
+		t := max(e.time(1), shortest)
 		if e.linear {
 			e.step = 0.9 / (t * Rate)
 		} else {
@@ -121,7 +121,7 @@ func (e *envelope) enter(s stage) {
 
 // fall sets the stage to go to a level, 90 % of the way in t.
 func (e *envelope) fall(t, to float64) {
-	t = math.Max(t, shortest)
+	t = max(t, shortest)
 	e.target = to
 	if e.linear {
 		e.step = (to - e.value) * 0.9 / (t * Rate)

@@ -17,13 +17,13 @@ var tangents = sync.OnceValue(func() *[int(cutOctaves*perOctave) + 2]float64 {
 	out := &[int(cutOctaves*perOctave) + 2]float64{}
 	for i := range out {
 		f := lowestCut * math.Exp2(float64(i)/perOctave)
-		out[i] = math.Tan(math.Pi * math.Min(f, 0.4995*Rate) / Rate)
+		out[i] = math.Tan(math.Pi * min(f, 0.4995*Rate) / Rate)
 	}
 	return out
 })
 
 // octaveOf gives a frequency in octaves over lowestCut.
-func octaveOf(f float64) float64 { return math.Log2(math.Max(f, 1) / lowestCut) }
+func octaveOf(f float64) float64 { return math.Log2(max(f, 1) / lowestCut) }
 
 // tangent reads the table; octaves are held within it.
 func tangent(t *[int(cutOctaves*perOctave) + 2]float64, octaves float64) float64 {
@@ -83,6 +83,7 @@ type filter struct {
 	at    int
 	tan   *[int(cutOctaves*perOctave) + 2]float64
 	seed  random
+	mask  int // coefficients are worked out where i & mask is 0
 }
 
 func newFilter(mode filterMode, poles int, seed uint64) *filter {
@@ -95,7 +96,13 @@ func newFilter(mode filterMode, poles int, seed uint64) *filter {
 
 // run filters in place. cut is in octaves over lowestCut, res the way to self-oscillation,
 // morph the place between low-pass, band-pass and high-pass; each has one value or one a sample.
-func (f *filter) run(x, cut, res, morph []float64, feedback float64) {
+// quick is set where something at audio rate moves it: the coefficients are then worked out for every sample,
+// otherwise for every fourth.
+func (f *filter) run(x, cut, res, morph []float64, feedback float64, quick bool) {
+	f.mask = 3
+	if quick {
+		f.mask = 0
+	}
 	switch {
 	case f.mode == combMode:
 		f.runComb(x, cut, feedback)
@@ -147,16 +154,17 @@ func at(list []float64, i int) float64 {
 func (f *filter) runLadder(x, cut, res []float64) {
 	s0, s1, s2, s3 := f.s[0], f.s[1], f.s[2], f.s[3]
 	moving := len(cut) > 1 || len(res) > 1
+	s0 += 8 * deviceNoise * f.seed.next() // once a block is enough to begin with
 	var a, b, norm float64
 	k := 4 * max(0, res[0])
 	for i := range x {
-		if i == 0 || moving {
+		if i == 0 || moving && i&f.mask == 0 {
 			g := tangent(f.tan, at(cut, i))
 			if len(res) > 1 {
 				k = 4 * max(0, res[i])
 			}
-			a = g / (1 + g)
 			b = 1 / (1 + g)
+			a = g * b
 			a2 := a * a
 			norm = 1 / (1 + k*a2*a2)
 		}
@@ -168,7 +176,6 @@ func (f *filter) runLadder(x, cut, res []float64) {
 		} else { // soft(u/h) h = u (1 - (8/27) (u/h)^2 ...): next to nothing here
 			u -= u * u * u * (8.0 / 27 / headroom / headroom)
 		}
-		u += deviceNoise * f.seed.next()
 		v := (u - s0) * a
 		y0 := v + s0
 		s0 = y0 + v
@@ -189,15 +196,16 @@ func (f *filter) runLadder(x, cut, res []float64) {
 // runHighLadder is the mirror of the ladder: s^4/((1+s)^4 + k s^4).
 func (f *filter) runHighLadder(x, cut, res []float64) {
 	s := f.s
+	s[0] += 8 * deviceNoise * f.seed.next()
 	for i := range x {
 		g := tangent(f.tan, at(cut, i))
-		k := 4 * math.Max(0, at(res, i))
+		k := 4 * max(0, at(res, i))
 		b := 1 / (1 + g)
 		// each stage gives b (in - state)
 		y := -b * (s[3] + b*(s[2]+b*(s[1]+b*s[0])))
 		b2 := b * b
 		u := (x[i] - k*y) / (1 + k*b2*b2)
-		u = headroom*soft(u/headroom) + deviceNoise*f.seed.next()
+		u = headroom * soft(u/headroom)
 		in := u
 		for n := range s {
 			v := (in - s[n]) * g * b
@@ -212,12 +220,12 @@ func (f *filter) runHighLadder(x, cut, res []float64) {
 
 // runState is a state-variable filter of two poles, Q = 1/(2 (1 - res)), by trapezoidal integrators.
 func (f *filter) runState(x, cut, res, morph, ic []float64) {
-	a, b := ic[0], ic[1]
+	a, b := ic[0]+8*deviceNoise*f.seed.next(), ic[1]
 	moving := len(cut) > 1 || len(res) > 1
 	var g, a1, a2, a3 float64
 	k := max(2*(1-max(0, res[0])), -0.05)
 	for i := range x {
-		if i == 0 || moving {
+		if i == 0 || moving && i&f.mask == 0 {
 			g = tangent(f.tan, at(cut, i))
 			if len(res) > 1 {
 				k = max(2*(1-max(0, res[i])), -0.05)
@@ -226,7 +234,7 @@ func (f *filter) runState(x, cut, res, morph, ic []float64) {
 			a2 = g * a1
 			a3 = g * a2
 		}
-		in := x[i] + deviceNoise*f.seed.next()
+		in := x[i]
 		v3 := in - b
 		v1 := a1*a + a2*v3
 		v2 := b + a2*a + a3*v3
@@ -242,12 +250,12 @@ func (f *filter) runState(x, cut, res, morph, ic []float64) {
 		case highpass:
 			x[i] = in - k*v1 - v2
 		case bandpass:
-			x[i] = math.Max(k, 0.02) * v1
+			x[i] = max(k, 0.02) * v1
 		case notchMode:
 			x[i] = in - k*v1
 		case peakMode: // the peak is 2 Q high: 1 + (2 Q - 1) of a band-pass of gain 1
-			kk := math.Max(k, 0.05)
-			x[i] = in + (math.Max(2/kk, 1)-1)*kk*v1
+			kk := max(k, 0.05)
+			x[i] = in + (max(2/kk, 1)-1)*kk*v1
 		case morphMode: // low-pass, band-pass, high-pass in turn
 			m := at(morph, i)
 			lo, band, hi := v2, k*v1, in-k*v1-v2

@@ -15,8 +15,7 @@ func pitchOf(key, follow, interval, fixed, cents float64) float64 {
 	return clamp(261.6255653005986*math.Exp2(c/1200), 0.01, 0.45*Rate)
 }
 
-func (v *voice) runOscs(cents float64, toBus func(to string, x [2][]float64, gl, gr float64)) {
-	n := v.n
+func (v *voice) runOscs(cents float64, toBus func(to string, x [2][]float64, gl, gr float64, gain []float64)) {
 	// what modulates or resets another comes first; a circle takes the block before
 	done := make([]bool, len(v.oscs))
 	var visit func(i, depth int)
@@ -42,19 +41,7 @@ func (v *voice) runOscs(cents float64, toBus func(to string, x [2][]float64, gl,
 		if o.level == 0 && len(o.levelMods) == 0 {
 			continue
 		}
-		g := v.levelOf(o.level, o.levelMods)
-		if len(g) > 1 {
-			for c := range o.out {
-				if o.out[c] != nil {
-					for k := range n {
-						o.out[c][k] *= g[k]
-					}
-				}
-			}
-			toBus(o.to, o.out, 1, 1)
-			continue
-		}
-		toBus(o.to, o.out, g[0], g[0])
+		toBus(o.to, o.out, 1, 1, v.levelOf(o.level, o.levelMods))
 	}
 }
 
@@ -120,7 +107,7 @@ func (v *voice) runOsc(o *osc, cents float64) {
 	}
 	out := o.out
 	for c := range out {
-		if out[c] != nil {
+		if out[c] != nil && (o.unison > 1 || out[1] != nil) {
 			clear(out[c][:n])
 		}
 	}
@@ -141,8 +128,7 @@ func (v *voice) runOsc(o *osc, cents float64) {
 		o.phase[u] = o.cycle(dst, o.phase[u], inc, (end-inc)/float64(n), a, b, mix, width, widths, phaseMod, moving, resets, pulse, u == 0)
 		o.inc[u] = end
 		if len(o.phase) == 1 && out[1] == nil {
-			copy(out[0][:n], raw)
-			continue
+			continue // what goes out is what it is
 		}
 		gl, gr := o.gains[u][0], o.gains[u][1]
 		if len(o.panMods) > 0 {
@@ -304,7 +290,7 @@ func (o *osc) cycle(out []float64, phase, inc, slope float64, a, b *table, mix, 
 		d := inc
 		if cents != nil {
 			d *= math.Exp2(cents[k] / 1200)
-			d = math.Min(d, 0.45)
+			d = min(d, 0.45)
 		}
 		phase += d
 		wrapped := -1.0
@@ -345,7 +331,7 @@ func (o *osc) read(p float64, k int, a, b *table, mix, width float64, widths []f
 }
 
 // runOps renders the operators, each after what modulates it.
-func (v *voice) runOps(cents float64, toBus func(to string, x [2][]float64, gl, gr float64)) {
+func (v *voice) runOps(cents float64, toBus func(to string, x [2][]float64, gl, gr float64, gain []float64)) {
 	n := v.n
 	for i := range v.ops {
 		o := &v.ops[i]
@@ -397,11 +383,7 @@ func (v *voice) runOps(cents float64, toBus func(to string, x [2][]float64, gl, 
 		}
 		gl, gr := panGains(o.pan)
 		g := v.levelOf(o.out, o.outMods)
-		out := v.scratch[1][:n]
-		for k := range out {
-			out[k] = v.opBuf[i][k] * at(g, k)
-		}
-		toBus(o.to, [2][]float64{out, nil}, gl, gr)
+		toBus(o.to, [2][]float64{v.opBuf[i], nil}, gl, gr, g)
 	}
 }
 

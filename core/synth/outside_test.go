@@ -84,7 +84,7 @@ func bin(x []float64, f float64) complex128 {
 	return sum * complex(2/norm, 0)
 }
 
-func decibels(x float64) float64 { return 20 * math.Log10(math.Max(x, 1e-12)) }
+func decibels(x float64) float64 { return 20 * math.Log10(max(x, 1e-12)) }
 
 // Harmonics of the waves below 5 kHz against the Fourier series (Bronshtein): saw 1/n, square 1/n odd,
 // triangle 1/n^2 odd, pulse of duty d |sin(pi n d)|/n.
@@ -257,7 +257,7 @@ func TestSelfOscillation(t *testing.T) {
 			x := s.Left[2*Rate : 3*Rate-Rate/10]
 			peak := 0.0
 			for _, y := range x {
-				peak = math.Max(peak, math.Abs(y))
+				peak = max(peak, math.Abs(y))
 			}
 			if peak < 0.05 || peak > 10 {
 				t.Errorf("%v poles at %v Hz: peak %v", poles, fc, peak)

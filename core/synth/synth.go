@@ -56,6 +56,7 @@ type Sound struct {
 	Limited float64
 	// Assumed says what the meaning left open, and what was played for it.
 	Assumed []string
+	layers  int
 }
 
 // Stage is the highest level in a stage of the sound.
@@ -78,15 +79,16 @@ const (
 type Meters struct{ peak [stageCount]float64 }
 
 func (m *Meters) note(stage int, x []float64) {
-	p := m.peak[stage]
+	hi, lo := m.peak[stage], -m.peak[stage]
 	for _, y := range x {
-		if y > p {
-			p = y
-		} else if -y > p {
-			p = -y
+		if y > hi {
+			hi = y
+		}
+		if y < lo {
+			lo = y
 		}
 	}
-	m.peak[stage] = p
+	m.peak[stage] = max(hi, -lo)
 }
 
 // ErrNothing is returned where there is nothing to play.
@@ -108,7 +110,7 @@ func Render(layers []Layer, notes []phrase.Note, opt Options) (*Sound, error) {
 		if !(n.Start >= 0 && n.End > n.Start && n.Key > -24 && n.Key < 151) {
 			return nil, fmt.Errorf("expected notes that end after they begin, got one from %v s to %v s on key %v", n.Start, n.End, n.Key)
 		}
-		end = math.Max(end, n.End)
+		end = max(end, n.End)
 	}
 	if end > MaxSeconds {
 		return nil, fmt.Errorf("expected at most %d s of notes, got %.0f s", MaxSeconds, end)
@@ -118,12 +120,12 @@ func Render(layers []Layer, notes []phrase.Note, opt Options) (*Sound, error) {
 		tempo = 120
 	}
 	beat := 60 / tempo
-	s := &Sound{Loop: int(math.Round(math.Ceil(end/beat-1e-6) * beat * Rate))}
+	s := &Sound{layers: len(layers), Loop: int(math.Round(math.Ceil(end/beat-1e-6) * beat * Rate))}
 	frames := 0
 	for i := range layers {
 		e := newEngine(layers[i].Meaning, opt.Seed+uint64(i)*104729, opt.Wheel)
 		e.voice.transpose += float64(layers[i].Transpose)
-		tail := math.Min(e.tail(), opt.Tail)
+		tail := min(e.tail(), opt.Tail)
 		frames = max(frames, s.Loop, int((end+tail)*Rate))
 		if len(s.Left) < frames {
 			s.Left = append(s.Left, make([]float64, frames-len(s.Left))...)
@@ -138,7 +140,11 @@ func Render(layers []Layer, notes []phrase.Note, opt Options) (*Sound, error) {
 // render plays one layer and adds it to the sound.
 func (e *engine) render(s *Sound, notes []phrase.Note, gain float64, opt Options) {
 	frames := len(s.Left)
-	left, right := make([]float64, frames), make([]float64, frames)
+	left, right := s.Left, s.Right
+	alone := s.layers == 1 && gain == 1
+	if !alone {
+		left, right = make([]float64, frames), make([]float64, frames)
+	}
 	lives := e.lives(notes)
 	if len(e.oscs)+len(e.ops)+len(e.noises) == 0 {
 		e.rackInput(left, right, notes)
@@ -181,12 +187,13 @@ func (e *engine) render(s *Sound, notes []phrase.Note, gain float64, opt Options
 		out := <-pending[i]
 		<-slots
 		from := lives[i].events[0].at
-		for k := range out.l {
-			left[from+k] += out.l[k]
-			right[from+k] += out.r[k]
+		l, r := left[from:from+len(out.l)], right[from:from+len(out.l)]
+		for k := range l {
+			l[k] += out.l[k]
+			r[k] += out.r[k]
 		}
 		for k, p := range out.meters.peak {
-			meters.peak[k] = math.Max(meters.peak[k], p)
+			meters.peak[k] = max(meters.peak[k], p)
 		}
 	}
 	if len(lives) > 0 {
@@ -198,9 +205,11 @@ func (e *engine) render(s *Sound, notes []phrase.Note, gain float64, opt Options
 	}
 	crush(left, right, e.voice.bits, e.voice.downsample)
 	e.effects(s, left, right)
-	for k := range left {
-		s.Left[k] += gain * left[k]
-		s.Right[k] += gain * right[k]
+	if !alone {
+		for k := range left {
+			s.Left[k] += gain * left[k]
+			s.Right[k] += gain * right[k]
+		}
 	}
 	for _, a := range e.assumed {
 		if !slices.Contains(s.Assumed, a) {
@@ -219,7 +228,7 @@ func (s *Sound) stage(name string, peak, drive float64) {
 	x.Over = x.Peak > -float64(Start) && drive <= 0
 	for i := range s.Stages {
 		if s.Stages[i].Name == name {
-			s.Stages[i].Peak = math.Max(s.Stages[i].Peak, x.Peak)
+			s.Stages[i].Peak = max(s.Stages[i].Peak, x.Peak)
 			s.Stages[i].Over = s.Stages[i].Over || x.Over
 			return
 		}
@@ -232,9 +241,9 @@ func (e *engine) longestRelease() float64 {
 	t := 0.01
 	for _, i := range e.ends {
 		// to silence: from 1 to 5e-5 is 4.3 times the time to 90 %
-		t = math.Max(t, 4.4*e.envs[i].release*math.Exp2(2*boolFloat(len(e.envs[i].timeMods["release"]) > 0)))
+		t = max(t, 4.4*e.envs[i].release*math.Exp2(2*boolFloat(len(e.envs[i].timeMods["release"]) > 0)))
 	}
-	return math.Min(t, 30)
+	return min(t, 30)
 }
 
 func boolFloat(b bool) float64 {
@@ -254,14 +263,14 @@ func (e *engine) tail() float64 {
 		}
 		switch d.Kind {
 		case meaning.Reverb:
-			t = math.Max(t, num(d, "t60")+num(d, "predelay"))
+			t = max(t, num(d, "t60")+num(d, "predelay"))
 		case meaning.Delay:
 			g := clamp(num(d, "feedback")+num(d, "cross"), 0, 0.98)
 			n := 1.0
 			if g > 0.01 {
-				n = math.Min(20, 1-3/math.Log10(g))
+				n = min(20, 1-3/math.Log10(g))
 			}
-			t = math.Max(t, n*num(d, "time"))
+			t = max(t, n*num(d, "time"))
 		}
 	}
 	return t + 0.05
@@ -277,7 +286,7 @@ func (e *engine) rackInput(left, right []float64, notes []phrase.Note) {
 		from, to := int(n.Start*Rate), min(int(n.End*Rate), len(left))
 		for k := from; k < to; k++ {
 			_, p := math.Modf(float64(k-from) * f / Rate)
-			g := 0.5 * math.Min(1, math.Min(float64(k-from), float64(to-k))/(0.005*Rate))
+			g := 0.5 * min(1, min(float64(k-from), float64(to-k))/(0.005*Rate))
 			y := g * t.at(p)
 			left[k] += y
 			right[k] += y
@@ -431,22 +440,26 @@ func crush(left, right []float64, bits, down float64) {
 
 // finish takes direct current away, sets the starting level and limits.
 func (s *Sound) finish(opt Options) {
+	g := Start.Amplitude()
+	if opt.Raw {
+		g = 1
+	}
 	for _, x := range [][]float64{s.Left, s.Right} {
 		// a high-pass of one pole at 3 Hz
-		c := 1 - 2*math.Pi*3/Rate
+		const c = 1 - 2*math.Pi*3/Rate
 		var in, out float64
-		for k := range x {
-			y := x[k] - in + c*out
-			in, out = x[k], y
-			if math.Abs(y) < 1e-15 { // no denormal numbers
+		for k, now := range x {
+			out = now - in + c*out
+			in = now
+			if out < 1e-15 && out > -1e-15 { // no denormal numbers
 				out = 0
 			}
-			x[k] = out
+			x[k] = g * out
 		}
 	}
 	// what is left of the tail below -90 dB goes
 	n := len(s.Left)
-	for n > s.Loop && math.Abs(s.Left[n-1]) < 3e-5 && math.Abs(s.Right[n-1]) < 3e-5 {
+	for n > s.Loop && math.Abs(s.Left[n-1]) < 3e-5*g && math.Abs(s.Right[n-1]) < 3e-5*g {
 		n--
 	}
 	s.Left, s.Right = s.Left[:n], s.Right[:n]
@@ -455,17 +468,8 @@ func (s *Sound) finish(opt Options) {
 	if opt.Raw {
 		return
 	}
-	g := Start.Amplitude()
-	for k := range s.Left {
-		s.Left[k] *= g
-		s.Right[k] *= g
-	}
+	s.stage("output", peakOf(s.Left, s.Right)/g, 0)
 	s.Limited = Limit(s.Left, s.Right, Ceiling)
-	peak := 0.0
-	for k := range s.Left {
-		peak = math.Max(peak, math.Max(math.Abs(s.Left[k]), math.Abs(s.Right[k])))
-	}
-	s.stage("output", peak/g, 0)
 }
 
 // fadeEnd takes the end of the tail down over 50 ms, so that it does not end with a click.
@@ -482,17 +486,15 @@ func Limit(left, right []float64, ceiling q.Level) float64 {
 	top := ceiling.Amplitude()
 	const ahead = Rate / 200
 	n := len(left)
+	if peakOf(left, right) <= top {
+		return 0
+	}
 	need := make([]float64, n) // gain that each sample needs
-	any := false
 	for k := range need {
 		need[k] = 1
-		if p := math.Max(math.Abs(left[k]), math.Abs(right[k])); p > top {
+		if p := max(math.Abs(left[k]), math.Abs(right[k])); p > top {
 			need[k] = top / p
-			any = true
 		}
-	}
-	if !any {
-		return 0
 	}
 	// the least of the samples ahead, so that a straight way down ends in time
 	held := make([]float64, n)
@@ -525,8 +527,8 @@ func Limit(left, right []float64, ceiling q.Level) float64 {
 		i := k % ahead
 		sum += env - ring[i]
 		ring[i] = env
-		g = math.Min(sum/ahead, need[k])
-		least = math.Min(least, g)
+		g = min(sum/ahead, need[k])
+		least = min(least, g)
 		left[k] *= g
 		right[k] *= g
 	}
@@ -543,4 +545,20 @@ func (s *Sound) Looped() (left, right []float64) {
 	}
 	Limit(left, right, Ceiling)
 	return left, right
+}
+
+// peakOf gives the highest level of two channels.
+func peakOf(left, right []float64) float64 {
+	hi, lo := 0.0, 0.0
+	for _, x := range [][]float64{left, right} {
+		for _, y := range x {
+			if y > hi {
+				hi = y
+			}
+			if y < lo {
+				lo = y
+			}
+		}
+	}
+	return max(hi, -lo)
 }

@@ -114,7 +114,7 @@ const Frames = "sine, triangle, saw, square, pulse of 10 %"
 // frame gives the harmonics at a position (0 to 1) of the table.
 func frame(pos float64) []q.Harmonic {
 	keys := []q.Wave{{Name: q.WaveSine}, {Name: q.WaveTriangle}, {Name: q.WaveSaw}, {Name: q.WavePulse, Width: 0.5}, {Name: q.WavePulse, Width: 0.1}}
-	x := math.Min(math.Max(pos, 0), 1) * float64(len(keys)-1)
+	x := min(max(pos, 0), 1) * float64(len(keys)-1)
 	i := min(int(x), len(keys)-2)
 	f := x - float64(i)
 	a, b := keys[i].Amplitudes(maxHarmonics), keys[i+1].Amplitudes(maxHarmonics)
@@ -209,7 +209,7 @@ func warped(s *shape, kind string, amount float64) *shape {
 			y = at(math.Pow(p, math.Exp2(2*amount)))
 		case "quantise":
 			steps := math.Exp2(1 + 6*(1-amount))
-			y += math.Min(1, 4*amount) * (math.Round(y*steps)/steps - y)
+			y += min(1, 4*amount) * (math.Round(y*steps)/steps - y)
 		}
 		out[i] = y
 	}

@@ -86,6 +86,8 @@ type voice struct {
 	buses          [3][2][]float64
 }
 
+var unity = []float64{1}
+
 func floats(n int) []float64 { return make([]float64, n) }
 
 func newVoice(e *engine, l *life, meters *Meters) *voice {
@@ -103,7 +105,11 @@ func newVoice(e *engine, l *life, meters *Meters) *voice {
 	v.oscs = make([]osc, len(e.oscs))
 	for i := range v.oscs {
 		s := &e.oscs[i]
-		o := osc{oscSpec: s, raw: floats(block), out: [2][]float64{floats(block), nil}}
+		o := osc{oscSpec: s, raw: floats(block), out: [2][]float64{nil, nil}}
+		o.out[0] = o.raw
+		if e.stereo || s.unison > 1 {
+			o.out[0] = floats(block)
+		}
 		if e.stereo {
 			o.out[1] = floats(block)
 		}
@@ -373,7 +379,7 @@ func (v *voice) run(left, right []float64) int {
 		v.block(l, r)
 		if v.stop > 0 && v.at >= v.stop { // stolen: gone in 5 ms
 			for k := range l {
-				g := math.Max(0, 1-float64(fade)/(0.005*Rate))
+				g := max(0, 1-float64(fade)/(0.005*Rate))
 				l[k] *= g
 				r[k] *= g
 				fade++
@@ -432,7 +438,7 @@ func (v *voice) block(left, right []float64) {
 		}
 	}
 	var used [3]bool
-	toBus := func(to string, x [2][]float64, gl, gr float64) {
+	toBus := func(to string, x [2][]float64, gl, gr float64, gain []float64) {
 		add := func(b int) {
 			used[b] = true
 			for c := range channels {
@@ -443,9 +449,17 @@ func (v *voice) block(left, right []float64) {
 						src = x[0]
 					}
 				}
-				dst := buses[b][c]
-				for k := range n {
-					dst[k] += g * src[k]
+				dst := buses[b][c][:n]
+				src = src[:n]
+				if len(gain) == 1 {
+					g *= gain[0]
+					for k := range dst {
+						dst[k] += g * src[k]
+					}
+					continue
+				}
+				for k := range dst {
+					dst[k] += g * gain[k] * src[k]
 				}
 			}
 		}
@@ -470,9 +484,9 @@ func (v *voice) block(left, right []float64) {
 		x, y := v.oscs[r.a].raw, v.oscs[r.b].raw
 		out := v.scratch[1][:n]
 		for k := range out {
-			out[k] = x[k] * y[k] * at(g, k)
+			out[k] = x[k] * y[k]
 		}
-		toBus("", [2][]float64{out, nil}, 1, 1)
+		toBus("", [2][]float64{out, nil}, 1, 1, g)
 	}
 	if len(v.ops) > 0 {
 		v.runOps(voiceCents, toBus)
@@ -482,10 +496,7 @@ func (v *voice) block(left, right []float64) {
 		g := v.levelOf(s.level, s.levelMods)
 		out := v.scratch[1][:n]
 		v.noise[i].run(out, s, v.keyPitch)
-		for k := range out {
-			out[k] *= at(g, k)
-		}
-		toBus(s.to, [2][]float64{out, nil}, 1, 1)
+		toBus(s.to, [2][]float64{out, nil}, 1, 1, g)
 	}
 	if e.feedback > 0 {
 		back := v.back
@@ -495,7 +506,7 @@ func (v *voice) block(left, right []float64) {
 				back[1][k] = soft(back[1][k])
 			}
 		}
-		toBus("", back, e.feedback, e.feedback)
+		toBus("", back, e.feedback, e.feedback, unity)
 	}
 	for c := range channels {
 		v.meters.note(stageMixer, buses[0][c][:n])
@@ -548,7 +559,7 @@ func (e *engine) twoPaths() bool { return len(e.filters) > 1 && e.filters[1].par
 func (v *voice) levelOf(base float64, mods []mod) []float64 {
 	buf := v.scratch[3]
 	c, list := v.sum(mods, buf)
-	top := math.Max(1, base)
+	top := max(1, base)
 	if list == nil {
 		buf[0] = clamp(base+c, 0, top)
 		return buf[:1]
@@ -562,18 +573,18 @@ func (v *voice) levelOf(base float64, mods []mod) []float64 {
 // gainOf gives the amplifier's gain: envelopes, velocity and gate multiply.
 func (v *voice) gainOf() []float64 {
 	buf := v.scratch[4][:v.n]
-	// the gate's own edges, so that it does not click: 2 ms up, 4 ms down
 	v.multiply(buf, v.engine.amp.levelMods)
 	if !v.gated {
 		return buf
 	}
+	// the gate's own edges, so that it does not click: 2 ms up, 4 ms down
 	g := v.gateLevel
 	up, down := 1/(0.002*Rate), 1/(0.004*Rate)
 	for k := range buf {
 		if v.gateOn {
-			g = math.Min(1, g+up)
+			g = min(1, g+up)
 		} else {
-			g = math.Max(0, g-down)
+			g = max(0, g-down)
 		}
 		buf[k] *= g
 	}
@@ -583,8 +594,13 @@ func (v *voice) gainOf() []float64 {
 
 // multiply sets buf to the product of what moves a level.
 func (v *voice) multiply(buf []float64, mods []mod) {
-	for k := range buf {
-		buf[k] = 1
+	if len(mods) > 0 && mods[0].kind == fromEnv && mods[0].depth == 1 && mods[0].via == nil && mods[0].curve == "" {
+		copy(buf, v.envBuf[mods[0].i]) // as it mostly is
+		mods = mods[1:]
+	} else {
+		for k := range buf {
+			buf[k] = 1
+		}
 	}
 	for i := range mods {
 		m := &mods[i]
@@ -595,17 +611,17 @@ func (v *voice) multiply(buf []float64, mods []mod) {
 		c, list := v.sum(mods[i:i+1], v.scratch[5])
 		base := 1.0
 		if !m.bipolar() && m.via == nil && d > 0 && (m.kind == fromEnv || m.kind == velocity) {
-			base = 1 - math.Min(1, d) // full level is at the source's full swing
+			base = 1 - min(1, d) // full level is at the source's full swing
 		}
 		if list == nil {
-			f := math.Max(0, base+c)
+			f := max(0, base+c)
 			for k := range buf {
 				buf[k] *= f
 			}
 			continue
 		}
 		for k := range buf {
-			buf[k] *= math.Max(0, base+list[k])
+			buf[k] *= max(0, base+list[k])
 		}
 	}
 }
@@ -622,7 +638,7 @@ func overload(x []float64, drive, level float64) {
 		return
 	}
 	g := q.Level(drive).Amplitude()
-	w := math.Min(1, drive/3)
+	w := min(1, drive/3)
 	for k, y := range x {
 		x[k] = level * (y + w*(soft(g*y)-y))
 	}
@@ -654,6 +670,7 @@ func (v *voice) runFilters(channels int, used [3]bool) {
 				copy(v.buses[1][c][:n], v.buses[0][c][:n])
 			}
 		}
+		quick := fast(f.cutMods, v) || fast(f.resMods, v)
 		base := f.cutoff + f.track*(v.keyPitch-float64(q.MiddleC))/12
 		c0, cut := v.sum(f.cutMods, v.scratch[0])
 		if cut == nil {
@@ -667,10 +684,10 @@ func (v *voice) runFilters(channels int, used [3]bool) {
 		r0, res := v.sum(f.resMods, v.scratch[1])
 		if res == nil {
 			res = v.scratch[1][:1]
-			res[0] = math.Min(f.res+r0, 1.1)
+			res[0] = min(f.res+r0, 1.1)
 		} else {
 			for k := range res {
-				res[k] = math.Min(f.res+res[k], 1.1)
+				res[k] = min(f.res+res[k], 1.1)
 			}
 		}
 		m0, morph := v.sum(f.morphMods, v.scratch[2])
@@ -698,12 +715,12 @@ func (v *voice) runFilters(channels int, used [3]bool) {
 				for k := range cut {
 					cut[k] += d
 				}
-				v.filters[i][c].run(x, cut, res, morph, f.feedback)
+				v.filters[i][c].run(x, cut, res, morph, f.feedback, quick)
 				for k := range cut {
 					cut[k] -= d
 				}
 			} else {
-				v.filters[i][c].run(x, cut, res, morph, f.feedback)
+				v.filters[i][c].run(x, cut, res, morph, f.feedback, quick)
 			}
 			for k := range dry {
 				x[k] = dry[k] + mix*(x[k]-dry[k])
