@@ -154,7 +154,7 @@ func at(list []float64, i int) float64 {
 func (f *filter) runLadder(x, cut, res []float64) {
 	s0, s1, s2, s3 := f.s[0], f.s[1], f.s[2], f.s[3]
 	moving := len(cut) > 1 || len(res) > 1
-	s0 += 8 * deviceNoise * f.seed.next() // once a block is enough to begin with
+	s0 += deviceNoise * f.seed.next() // once a block is enough to begin with
 	var a, b, norm float64
 	k := 4 * max(0, res[0])
 	for i := range x {
@@ -196,7 +196,7 @@ func (f *filter) runLadder(x, cut, res []float64) {
 // runHighLadder is the mirror of the ladder: s^4/((1+s)^4 + k s^4).
 func (f *filter) runHighLadder(x, cut, res []float64) {
 	s := f.s
-	s[0] += 8 * deviceNoise * f.seed.next()
+	s[0] += deviceNoise * f.seed.next()
 	for i := range x {
 		g := tangent(f.tan, at(cut, i))
 		k := 4 * max(0, at(res, i))
@@ -220,7 +220,7 @@ func (f *filter) runHighLadder(x, cut, res []float64) {
 
 // runState is a state-variable filter of two poles, Q = 1/(2 (1 - res)), by trapezoidal integrators.
 func (f *filter) runState(x, cut, res, morph, ic []float64) {
-	a, b := ic[0]+8*deviceNoise*f.seed.next(), ic[1]
+	a, b := ic[0]+deviceNoise*f.seed.next(), ic[1]
 	moving := len(cut) > 1 || len(res) > 1
 	var g, a1, a2, a3 float64
 	k := max(2*(1-max(0, res[0])), -0.05)
