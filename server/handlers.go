@@ -529,25 +529,31 @@ func (s *Server) choose(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	now := translate.Choices{Weight: map[string]float64{}, Refuse: map[string][]string{}, ByEar: j.choices.ByEar, Why: j.choices.Why}
-	if b.ByEar != nil { // of the sheet as a whole
-		now, what := j.choices, "weigh parts by how much they are heard"
+	now := j.choices
+	now.Weight, now.Refuse = maps.Clone(now.Weight), maps.Clone(now.Refuse)
+	if now.Weight == nil {
+		now.Weight = map[string]float64{}
+	}
+	if now.Refuse == nil {
+		now.Refuse = map[string][]string{}
+	}
+	what := b.Part + " as usual"
+	switch { // of the sheet as a whole
+	case b.ByEar != nil:
+		what = "weigh parts by how much they are heard"
 		if now.ByEar = *b.ByEar; !now.ByEar {
 			what = "weigh parts as usual"
 		}
-		if j.row, err = s.store.Choose(j.row.ID, what, now); err != nil {
-			return err
+		return s.chosen(c, j, what, now)
+	case b.Bans != nil:
+		what = "take another plan"
+		if now.Bans = *b.Bans; len(now.Bans) == 0 {
+			what = "take the best plan"
 		}
-		if j, err = s.job(j.row); err != nil {
-			return err
-		}
-		return s.answerSheet(c, j)
+		return s.chosen(c, j, what, now)
 	}
-	maps.Copy(now.Weight, j.choices.Weight)
-	maps.Copy(now.Refuse, j.choices.Refuse)
 	delete(now.Weight, b.Part)
 	delete(now.Refuse, b.Part)
-	what := b.Part + " as usual"
 	switch b.Matters {
 	case "keep":
 		now.Weight[b.Part], what = translate.Keep, "keep "+b.Part
@@ -560,11 +566,20 @@ func (s *Server) choose(c *echo.Context) error {
 	if len(b.Refuse) > 0 {
 		now.Refuse[b.Part], what = b.Refuse, b.Part+" not by "+strings.Join(b.Refuse, ", ")
 	}
+	return s.chosen(c, j, what, now)
+}
+
+// chosen keeps what has been decided, where the sheet can be made with it, and answers with the sheet.
+func (s *Server) chosen(c *echo.Context, j *job, what string, now translate.Choices) error {
 	j.choices = now
 	if _, err := translate.Translate(j.src, j.patch, j.dst, j.options()); err != nil {
 		return err
 	}
-	if j.row, err = s.store.Choose(j.row.ID, what, now); err != nil {
+	row, err := s.store.Choose(j.row.ID, what, now)
+	if err != nil {
+		return err
+	}
+	if j, err = s.job(row); err != nil {
 		return err
 	}
 	return s.answerSheet(c, j)

@@ -113,12 +113,12 @@ type LiveNote struct {
 
 // Refining is a search by ear on its way or done.
 type Refining struct {
-	Running  bool           `json:"running"`
-	Done     int            `json:"done"`
-	Most     int            `json:"most"`
-	Distance float64        `json:"distance"`
+	Running  bool            `json:"running"`
+	Done     int             `json:"done"`
+	Most     int             `json:"most"`
+	Distance float64         `json:"distance"`
 	Result   *refine.Outcome `json:"result"`
-	Error    string         `json:"error,omitempty"`
+	Error    string          `json:"error,omitempty"`
 }
 
 const engineVersion = 1 // of what renders: sounds of another are made again

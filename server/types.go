@@ -63,6 +63,8 @@ type PartChoice struct {
 	Refuse  []string `json:"refuse"`
 	// ByEar, where it is given, is of the whole sheet: parts count for as much as they are heard, or as usual.
 	ByEar *bool `json:"byEar,omitempty"`
+	// Bans, where they are given, are of the whole sheet too: the pairs that are not to be.
+	Bans *[]translate.Ban `json:"bans,omitempty"`
 }
 
 // Ways lists the ways to make a part, the cheapest first.

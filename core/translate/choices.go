@@ -19,12 +19,24 @@ type Choices struct {
 	Weight map[string]float64 `json:"weight,omitempty"`
 	// Refuse lists the rules that a part is not to be made by.
 	Refuse map[string][]string `json:"refuse,omitempty"`
+	// Bans are pairs that are not to be: which module of the target is not to play a part, By being empty
+	// where it is not to be left out. Parts may be those of recasts ("osc3~").
+	Bans []Ban `json:"bans,omitempty"`
 	// ByEar asks that parts count for as much as they are heard; see Options.Heard.
 	ByEar bool `json:"byEar,omitempty"`
 	// Why says of controls that have been set by ear what was gained by it: the reading, a colon, the words. It
 	// holds while the control stands at that reading.
 	Why map[string]string `json:"why,omitempty"`
 }
+
+// Ban is a pair that is not to be.
+type Ban struct {
+	Part string `json:"part"`
+	By   string `json:"by"`
+}
+
+// maxBans is how many pairs may be forbidden.
+const maxBans = 24
 
 // The weights that can be chosen for a part (common practice, no source).
 const (
@@ -57,7 +69,27 @@ func (c Choices) check(has func(id string) bool) fault.List {
 			}
 		}
 	}
+	if len(c.Bans) > maxBans {
+		l.Add("/choices/bans", "expected at most %d, got %d", maxBans, len(c.Bans))
+	}
+	for i, b := range c.Bans {
+		if !has(base(b.Part)) {
+			l.Add(fmt.Sprintf("/choices/bans/%d/part", i), "expected a part of the patch, got %q", b.Part)
+		}
+	}
 	return l
+}
+
+// bansOn finds the modules of forbidden pairs on a target; those of another are left aside.
+func (c Choices) bansOn(t *target) (out []ban) {
+	for _, b := range c.Bans {
+		if b.By == "" {
+			out = append(out, ban{b.Part, -1})
+		} else if k, ok := t.ModuleIndex(b.By); ok {
+			out = append(out, ban{b.Part, k})
+		}
+	}
+	return out
 }
 
 // base gives the id of the source's part that a part of a recast meaning came from.

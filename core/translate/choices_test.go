@@ -105,3 +105,48 @@ func BenchmarkBank(b *testing.B) {
 		}
 	}
 }
+
+// A next plan that is taken is what it said: the part is played otherwise, the cost is not below the best, the
+// audit is clean, and without the bans the best plan is back.
+func TestNextPlanTaken(t *testing.T) {
+	panels, patches := testrack.Panels(t), testrack.Patches(t)
+	for _, x := range [][2]string{{"keel", "halyard"}, {"gulls", "windlass"}, {"tide-pool", "thole"}} {
+		p := patches[x[0]]
+		src, dst := panels[p.Panel], panels[x[1]]
+		best, err := translate.Translate(src, p, dst, translate.Options{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		next, err := translate.NextPlans(src, p, dst, translate.Options{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for n, plan := range next {
+			if len(plan.Bans) == 0 {
+				t.Fatalf("%v: plan %d forbids nothing", x, n)
+			}
+			taken, err := translate.Translate(src, p, dst, translate.Options{Choices: translate.Choices{Bans: plan.Bans}})
+			if err != nil {
+				t.Fatal(err)
+			}
+			if taken.Plan.Cost < best.Plan.Cost-1e-9 || !taken.Clean() {
+				t.Errorf("%v: plan %d costs %v, the best %v; clean %v", x, n, taken.Plan.Cost, best.Plan.Cost, taken.Clean())
+			}
+			for _, pair := range taken.Plan.Modules {
+				for _, b := range plan.Bans {
+					if pair.Source == b.Part && pair.Target == b.By && pair.Rule == "" {
+						t.Errorf("%v: %s is played by %q, which is not to be", x, b.Part, b.By)
+					}
+				}
+			}
+			if taken.Plan.Cost > plan.Cost+1e-3 && len(best.Recasts) == 0 {
+				t.Errorf("%v: plan %d costs %v, it said %v", x, n, taken.Plan.Cost, plan.Cost)
+			}
+		}
+	}
+	for _, c := range []translate.Choices{{Bans: []translate.Ban{{Part: "nothing"}}}, {Bans: make([]translate.Ban, 25)}} {
+		if _, err := translate.Translate(panels["windlass"], patches["keel"], panels["halyard"], translate.Options{Choices: c}); err == nil {
+			t.Errorf("%d bans were taken", len(c.Bans))
+		}
+	}
+}

@@ -2,6 +2,7 @@ package translate
 
 import (
 	"math"
+	"slices"
 	"sort"
 
 	"glossator/core/meaning"
@@ -15,6 +16,8 @@ type NextPlan struct {
 	Share float64 `json:"share"`
 	// Differs lists the parts that are played otherwise than in the best plan.
 	Differs []Swap `json:"differs"`
+	// Bans are the pairs to forbid (Choices.Bans) so that this is the best plan.
+	Bans []Ban `json:"bans"`
 }
 
 // Swap is a part that another plan gives to another module; empty is left out.
@@ -47,6 +50,7 @@ func NextPlans(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Opt
 	for len(found) < 3 {
 		// a plan that is none of those found differs from each of them in some part
 		best, ok := allocation{cost: math.Inf(1)}, false
+		var by []ban
 		var try func(level int, bans []ban)
 		try = func(level int, bans []ban) {
 			if level < len(found) {
@@ -56,15 +60,15 @@ func NextPlans(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Opt
 				return
 			}
 			if a, is := allocateBanned(j.t, j.cast, known, best.cost, candidateNodes, bans); is {
-				best, ok = a, true
+				best, ok, by = a, true, bans
 			}
 		}
-		try(0, nil)
+		try(0, j.bans)
 		if !ok {
 			break
 		}
 		found = append(found, best)
-		n := NextPlan{Cost: round(best.cost+j.penalty, 3), Differs: []Swap{}}
+		n := NextPlan{Cost: round(best.cost+j.penalty, 3), Differs: []Swap{}, Bans: j.banned(by)}
 		if s.Plan.Whole > 0 {
 			n.Share = round(math.Max(0, 1-(best.cost+j.penalty)/s.Plan.Whole), 4)
 		}
@@ -78,6 +82,21 @@ func NextPlans(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Opt
 		out = append(out, n)
 	}
 	return out, nil
+}
+
+// banned names forbidden pairs.
+func (j *job) banned(list []ban) []Ban {
+	out := []Ban{}
+	for _, b := range list {
+		x := Ban{Part: b.source}
+		if b.target >= 0 {
+			x.By = j.t.Modules[b.target].ID
+		}
+		if !slices.Contains(out, x) {
+			out = append(out, x)
+		}
+	}
+	return out
 }
 
 // pairsOf lists who plays the dearest parts in a plan.

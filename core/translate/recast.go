@@ -23,7 +23,7 @@ const worthwhile = 0.05
 func (j *job) recast(wheel float64) {
 	known := knownFits{}
 	j.cast = j.wanted
-	j.plan, _ = allocateBelow(j.t, j.wanted, known, math.Inf(1), NodeLimit)
+	j.plan, _ = allocateBanned(j.t, j.wanted, known, math.Inf(1), NodeLimit, j.bans)
 	for range 2 {
 		if !j.tryRules(known, wheel) {
 			return
@@ -61,7 +61,7 @@ func (j *job) bestOf(rule *rules.Rule, known knownFits, wheel float64) (best *ru
 		if r.Penalty >= saved-worthwhile {
 			continue
 		}
-		a, ok := allocateBelow(j.t, r.Meaning, known, limit-r.Penalty, candidateNodes)
+		a, ok := allocateBanned(j.t, r.Meaning, known, limit-r.Penalty, candidateNodes, j.bans)
 		if !a.exact {
 			j.cut++
 		}

@@ -42,6 +42,7 @@ type job struct {
 	// adjust holds what the school sets otherwise, by parameter of the meaning that is played
 	adjust map[string]adjusted
 	refuse map[string][]string
+	bans   []ban
 	plan   allocation
 	set    *settled
 	got    *meaning.Meaning
@@ -90,7 +91,7 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	if l := opt.Choices.check(func(id string) bool { return j.wanted.Module(id) != nil || j.wanted.Route(id) != nil }); len(l) > 0 {
 		return nil, nil, l
 	}
-	j.refuse = opt.Choices.Refuse
+	j.refuse, j.bans = opt.Choices.Refuse, opt.Choices.bansOn(j.t)
 	j.recast(p.Wheel)
 	j.set = settle(j.t, j.cast, j.plan)
 	if school.School != Numbers && !j.samePanel() {

@@ -1102,6 +1102,10 @@ export interface components {
             right: string;
             rightValue: number;
         };
+        Ban: {
+            by: string;
+            part: string;
+        };
         Bind: {
             law: components["schemas"]["Law"];
             param: string;
@@ -1147,6 +1151,7 @@ export interface components {
             what: string;
         };
         Choices: {
+            bans?: components["schemas"]["Ban"][];
             byEar?: boolean;
             refuse?: {
                 [key: string]: string[];
@@ -1545,6 +1550,7 @@ export interface components {
             panel: string;
         };
         NextPlan: {
+            bans: components["schemas"]["Ban"][];
             cost: number;
             differs: components["schemas"]["Swap"][];
             share: number;
@@ -1661,6 +1667,7 @@ export interface components {
             target: string[];
         };
         PartChoice: {
+            bans?: components["schemas"]["Ban"][];
             byEar?: boolean;
             matters: string;
             part: string;

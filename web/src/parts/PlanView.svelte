@@ -1,11 +1,37 @@
 <script lang="ts">
+  import { Checkbox } from "carbon-components-svelte";
   import { ask } from "../lib/api";
   import { app } from "../lib/app.svelte";
-  import type { Plans, Sheet } from "../lib/types";
+  import type { Plans, Sheet, SheetView } from "../lib/types";
   import Share from "./Share.svelte";
 
   /** Which part of the target plays which part of the source, and what is made by other means. */
-  let { id, sheet }: { id: number; sheet: Sheet } = $props();
+  let {
+    id,
+    sheet,
+    take,
+  }: { id: number; sheet: Sheet; take: (v: SheetView) => void } = $props();
+  /** Decides about the sheet as a whole: weighing by ear, or another plan. */
+  async function choose(body: {
+    byEar?: boolean;
+    bans?: { part: string; by: string }[];
+  }) {
+    looking = true;
+    try {
+      take(
+        await ask<SheetView>("PUT", `/sheets/${id}/choices`, {
+          part: "",
+          matters: "",
+          refuse: [],
+          ...body,
+        }),
+      );
+    } catch (e) {
+      app.fail(e);
+    }
+    looking = false;
+  }
+  const bans = $derived(sheet.choices.bans ?? []);
   let next = $state.raw<Plans["next"] | null>(null);
   let looking = $state(false);
   $effect(() => {
@@ -43,6 +69,15 @@
       >cost {sheet.plan.cost.toFixed(2)} of {sheet.plan.whole.toFixed(2)};
       {sheet.plan.nodes} plans looked at</span
     >
+    <Checkbox
+      labelText="Weigh parts by how much they are heard"
+      checked={sheet.choices.byEar ?? false}
+      disabled={looking}
+      on:change={(e) =>
+        void choose({
+          byEar: (e.target as HTMLInputElement | null)?.checked ?? false,
+        })}
+    />
   </div>
   {#if sheet.measure.length > 0}
     <h2>To measure, the most useful first</h2>
@@ -86,6 +121,19 @@
     </table>
   {/if}
   <div class="next">
+    {#if bans.length > 0}
+      <p class="small">
+        This is not the best plan: {bans.length === 1
+          ? "one pair is"
+          : `${bans.length} pairs are`} not to be.
+        <button
+          class="linkish"
+          disabled={looking}
+          onclick={() => void choose({ bans: [] })}
+          >back to the best plan</button
+        >
+      </p>
+    {/if}
     {#if next}
       <h2>Next best plans</h2>
       {#each next as n, i (i)}
@@ -97,12 +145,13 @@
                 ? `by ${d.best}`
                 : "left out"}</span
             >{/each}
+          <button
+            class="linkish"
+            disabled={looking}
+            onclick={() => void choose({ bans: n.bans })}>take this plan</button
+          >
         </p>
       {:else}<p class="small soft">There is no other plan.</p>{/each}
-      <p class="small soft">
-        To have one of them, keep a part, or let another not matter, at its
-        line.
-      </p>
     {:else}
       <button class="linkish small" disabled={looking} onclick={look}
         >{looking
@@ -158,7 +207,11 @@
     padding: 0.5rem 1rem 0.75rem;
     margin: 0.25rem 0 0.5rem;
   }
+  .head :global(.bx--form-item) {
+    flex: 0 0 auto;
+  }
   .head {
+    flex-wrap: wrap;
     display: flex;
     gap: 1rem;
     align-items: baseline;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import PlayPatch from "../parts/PlayPatch.svelte";
   import {
     Button,
     Select,
@@ -50,6 +51,7 @@
   let wheel = $state("");
   let pasting = $state(false);
   let drawer = $state<"" | "phrase" | "versions" | "layer" | "cables">("");
+  let player = $state<PlayPatch | null>(null);
   let midi = $state<FromMIDI | undefined>();
 
   function take(v: PatchView) {
@@ -68,6 +70,10 @@
   );
   $effect(() => {
     app.keys = [
+      {
+        keys: "Space",
+        does: "play or stop; changes are heard as they are made",
+      },
       { keys: "↑ ↓", does: "move through the readings" },
       { keys: "0-9 + - ~", does: "type another reading" },
       {
@@ -328,7 +334,8 @@
     }
     if (typing(e) || !plain(e) || app.help || pressing(e)) return;
     const i = shown.findIndex((l) => l.control === chosen?.control);
-    if (e.key === "ArrowDown")
+    if (e.key === " ") void player?.toggle();
+    else if (e.key === "ArrowDown")
       void choose(shown[Math.min(shown.length - 1, i + 1)]);
     else if (e.key === "ArrowUp") void choose(shown[Math.max(0, i - 1)]);
     else if (e.key === "ArrowRight")
@@ -380,6 +387,7 @@
         >{#if view.tempo}, <span class="num">{view.tempo}</span> a minute{/if}</span
       >
       <span class="soft small">{view.tags.join(", ")}</span>
+      <PlayPatch bind:this={player} {id} version={view} />
       <div class="end bar">
         <Select labelText="Target" hideLabel size="sm" bind:selected={target}>
           {#each view.targets as t (t.id)}

@@ -444,7 +444,7 @@
       </div>
     {/if}
 
-    {#if plan}<PlanView {id} {sheet} />{/if}
+    {#if plan}<PlanView {id} {sheet} {take} />{/if}
     <div class="body">
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
       <div
