@@ -11,9 +11,11 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"glossator/core/audition"
 	"glossator/core/fault"
 	"glossator/core/panel"
 	"glossator/core/quantity"
+	"glossator/core/refine"
 	"glossator/core/translate"
 	"glossator/demo"
 	"glossator/formats"
@@ -97,7 +99,7 @@ func panelCommand() *cobra.Command {
 
 func translateCommand() *cobra.Command {
 	var patchFile, to, panels, school, layer string
-	var asJSON, asMarkdown bool
+	var asJSON, asMarkdown, byEar bool
 	c := &cobra.Command{
 		Use:     "translate --patch FILE --to PANEL",
 		Short:   "Translates a patch file to another panel and prints the sheet",
@@ -126,7 +128,19 @@ func translateCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			s, err := translate.Translate(src, p, dst, translate.Options{School: translate.School(school), Layer: layer})
+			opt := translate.Options{School: translate.School(school), Layer: layer}
+			if byEar {
+				notes, _, err := audition.Notes(p, "", 0)
+				if err != nil {
+					return err
+				}
+				heard, err := refine.Heard(src, p, layer, notes, nil)
+				if err != nil {
+					return err
+				}
+				opt.Heard, opt.Choices.ByEar = refine.Weights(heard), true
+			}
+			s, err := translate.Translate(src, p, dst, opt)
 			if err != nil {
 				return err
 			}
@@ -143,6 +157,7 @@ func translateCommand() *cobra.Command {
 	f.StringVar(&panels, "panels", "", "folder of panel files, beside those that ship with the program")
 	f.StringVar(&school, "school", string(translate.Numbers), "numbers, ear or feel")
 	f.StringVar(&layer, "layer", "", "layer of the patch; the first where absent")
+	f.BoolVar(&byEar, "heard", false, "let parts count for as much as they are heard (renders the patch)")
 	f.BoolVar(&asJSON, "json", false, "print the whole sheet as JSON")
 	f.BoolVar(&asMarkdown, "markdown", false, "print the sheet as Markdown (the default)")
 	return c

@@ -8,6 +8,7 @@ import (
 	"glossator/core/compare"
 	"glossator/core/hear"
 	"glossator/core/meaning"
+	"glossator/core/phrase"
 	"glossator/core/synth"
 	"glossator/core/translate"
 	"glossator/testutil/testrack"
@@ -143,6 +144,30 @@ func TestCurve(t *testing.T) {
 		want := audition.Curve(m, notes[0].Key, []float64{hz})[0]
 		if got := with[b] - without[b]; math.Abs(got-want) > 3 { // a band is wider than a line of the curve
 			t.Errorf("at %.0f Hz: rendered %.1f dB, drawn %.1f dB", hz, got, want)
+		}
+	}
+}
+
+// Patches with any readings at all, on every panel: what is rendered is finite and below the ceiling.
+func TestGeneratedPatches(t *testing.T) {
+	panels := testrack.Panels(t)
+	for _, id := range testrack.IDs(panels) {
+		for seed := range uint64(12) {
+			p := testrack.Generate(panels[id], seed, 0.6)
+			layers, err := audition.Layers(panels[id], p, "")
+			if err != nil {
+				t.Fatal(err)
+			}
+			notes := []phrase.Note{{Start: 0, End: 0.25, Key: 36 + float64(seed)*5, Velocity: 127}, {Start: 0.2, End: 0.5, Key: 60, Velocity: 40, Slide: true}}
+			s, err := synth.Render(layers, notes, synth.Options{Seed: seed, Wheel: 1, Tail: 0.3})
+			if err != nil {
+				t.Fatal(err)
+			}
+			for k := range s.Left {
+				if l, r := s.Left[k], s.Right[k]; math.IsNaN(l+r) || math.Abs(l) > synth.Ceiling.Amplitude()+1e-9 || math.Abs(r) > synth.Ceiling.Amplitude()+1e-9 {
+					t.Fatalf("%s, seed %d: sample %d is %v, %v", id, seed, k, l, r)
+				}
+			}
 		}
 	}
 }

@@ -9,7 +9,7 @@
 //   - shape: the effective difference of the loudness over time at equal loudness, over 1 dB;
 //   - brightness: the effective difference of the centre of the spectrum over time, over 0.25 of an auditory band;
 //   - motion: how far the movement within bands has to be shifted in rate (octaves) and in amount, over 0.25;
-//   - pitch: the difference in cents over 5 apart from whole octaves, at most 40.
+//   - pitch: the difference in cents over 5 apart from whole octaves, at most 20, less where the harmonics do not agree on a pitch.
 //
 // The same sound has a distance of 0. Parts that hang on a phase (where a beat stands at a time) are not
 // compared, only how fast and how far it beats.
@@ -49,6 +49,7 @@ type Sketch struct {
 	// Motion of each band: how much it moves at each of the modulation rates (share).
 	Motion [][]float64
 	Pitch  float64 // hertz, 0 for none
+	unsure float64 // of the pitch, as a share: large where the harmonics do not agree
 }
 
 // rates are the middles of the bands of modulation, in hertz: an octave apart.
@@ -155,7 +156,7 @@ func (s *Sketch) finish(w hear.Wave) {
 	}
 	s.moves(top)
 	if p := hear.Listen(w).Measure("pitch", 0)[0]; p.Known {
-		s.Pitch = p.Value
+		s.Pitch, s.unsure = p.Value, p.Uncertainty/p.Value
 	}
 }
 
@@ -255,7 +256,10 @@ func Apart(a, b *Sketch, align bool) Distance {
 	d.Motion = motion(a, b) / jndMotion
 	if a.Pitch > 0 && b.Pitch > 0 {
 		// an octave is taken out: which of two octaves a tone is in is not always plain, and the colour tells
-		d.Pitch = min(40, math.Abs(math.Remainder(1200*math.Log2(b.Pitch/a.Pitch), 1200))/jndPitch)
+		d.Pitch = min(20, math.Abs(math.Remainder(1200*math.Log2(b.Pitch/a.Pitch), 1200))/jndPitch)
+		// the less the harmonics agree (detuned voices, several notes), the less a pitch says
+		u := max(a.unsure, b.unsure) / 0.006
+		d.Pitch /= 1 + u*u
 	}
 	for _, x := range []float64{d.Level, d.Colour, d.Shape, d.Brightness, d.Motion, d.Pitch} {
 		d.Total += x * x

@@ -131,8 +131,26 @@ func (e *Ear) pitchIn(seconds, lowest float64) pitched {
 	p.at, p.n = at, min(m, len(e.mono)-at)
 	if p.ok {
 		p.f, p.u = e.refine(p)
+		if p.f < 60 && e.hollow(p) { // the common period of several tones
+			p.ok, p.near = false, false
+		}
 	}
 	return p
+}
+
+// hollow tells whether a tone has next to nothing at its first four harmonics: what repeats is then not one
+// tone but several at once.
+func (e *Ear) hollow(p pitched) bool {
+	x := windowed(e.mono[p.at : p.at+p.n])
+	low, all := 0.0, 0.0
+	for h := 1.0; h <= 40 && h*p.f < 0.45*e.Rate; h++ {
+		a := cmplx.Abs(dft(x, h*p.f/e.Rate))
+		all = max(all, a)
+		if h <= 4 {
+			low = max(low, a)
+		}
+	}
+	return low < 0.1*all
 }
 
 // refine places the peaks of up to eight harmonics.

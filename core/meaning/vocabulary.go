@@ -171,7 +171,7 @@ var Kinds = []KindSpec{
 		{Name: "wave", Label: "wave", Dim: q.DimWave, Neutral: q.Named(q.DimWave, q.WaveSaw), Weight: 1, JND: 0.1},
 		cents("interval", "interval to the key", 1), {Name: "fixed", Label: "fixed frequency", Dim: q.DimFrequency, Neutral: q.OffOf(q.DimFrequency), Weight: 0.8, JND: jndRate},
 		{Name: "width", Label: "pulse width", Dim: q.DimRatio, Neutral: num(q.DimRatio, 0.5), Weight: 0.5, JND: jndWidth},
-		share("frame", "table position", 0, 0.6), words("warp", "shape transformation", "none", 0.4), share("warpAmount", "transformation amount", 0, 0.4),
+		share("frame", "table position", 0, 0.6), words("table", "waves of the table", "none", 1e-9), words("warp", "shape transformation", "none", 0.4), share("warpAmount", "transformation amount", 0, 0.4),
 		words("sync", "sync", "off", 0.6), share("fm", "frequency modulation", 0, 0.6), words("phase", "start phase", "free", 0.15),
 		share("key", "key follow", 1, 1), count("unison", "unison voices", 1, 0.6), cents("spread", "unison spread", 0.5), share("stereo", "unison width", 0, 0.3),
 		decibels("level", "level", 0.8), share("pan", "pan", 0, 0.3), onSwitch, words("to", "goes to", "filter", 0.4),

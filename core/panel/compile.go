@@ -200,6 +200,10 @@ const middleC = q.MiddleC
 const maxPlaces = 400000
 
 func fixedValue(p meaning.Param, text string) (q.Quantity, error) {
+	if p.Name == "table" {
+		_, err := q.ParseTable(text)
+		return q.Named(p.Dim, text), err
+	}
 	if p.Dim.Named() {
 		return q.Named(p.Dim, text), nil
 	}

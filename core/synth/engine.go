@@ -79,7 +79,7 @@ func (s source) bipolar() bool {
 
 type oscSpec struct {
 	id                    string
-	wave, warp            string
+	wave, warp, table     string
 	interval, key, fixed  float64
 	width, frame, amount  float64
 	level, pan            float64
@@ -298,7 +298,9 @@ func (e *engine) oscOf(d *meaning.Module) oscSpec {
 	if v, ok := d.Get("width"); ok && v.Value > 0 {
 		o.width = clamp(v.Value, 0.02, 0.98)
 	}
-	if o.wave == waveTable {
+	o.table = word(d, "table")
+	if _, err := q.ParseTable(o.table); o.wave == waveTable && err != nil {
+		o.table = Frames
 		e.assume("%s: the panel does not say what its table holds; this one is played: %s", d.Label, Frames)
 	}
 	switch word(d, "phase") {

@@ -179,6 +179,7 @@ func (v *voice) between(o *osc, pos, width, amount float64, warps bool, f float6
 	steps := 0
 	step := func() {}
 	if o.wave == waveTable {
+		k.table, k.width = o.table, int(math.Round(width*frameSteps))
 		x = pos * frameSteps
 		steps = int(x)
 		k.frame = steps

@@ -71,6 +71,7 @@ type Stage struct {
 const (
 	stageMixer = iota
 	stageFilter
+	stageDrive
 	stageAmp
 	stageCount
 )
@@ -200,6 +201,9 @@ func (e *engine) render(s *Sound, notes []phrase.Note, gain float64, opt Options
 		s.stage("mixer", meters.peak[stageMixer], e.mixer.drive)
 		if len(e.filters) > 0 {
 			s.stage("filter", meters.peak[stageFilter], 0)
+		}
+		if len(e.drives) > 0 {
+			s.stage("drive", meters.peak[stageDrive], 0)
 		}
 		s.stage("amplifier", meters.peak[stageAmp], e.amp.drive)
 	}

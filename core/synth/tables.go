@@ -107,20 +107,19 @@ var plain = sync.OnceValue(func() map[string]*shape {
 	return out
 })
 
-// Frames describes what the positions of a wave table hold here. A panel cannot say it yet, so all
-// tables are this one: from a sine over triangle, saw and square to a narrow pulse.
-const Frames = "sine, triangle, saw, square, pulse of 10 %"
+// Frames is the table that is played where a panel does not say what its own holds.
+const Frames = "sine, triangle, saw, pulse 50 %, pulse 10 %"
 
-// frame gives the harmonics at a position (0 to 1) of the table.
-func frame(pos float64) []q.Harmonic {
-	keys := []q.Wave{{Name: q.WaveSine}, {Name: q.WaveTriangle}, {Name: q.WaveSaw}, {Name: q.WavePulse, Width: 0.5}, {Name: q.WavePulse, Width: 0.1}}
-	x := min(max(pos, 0), 1) * float64(len(keys)-1)
-	i := min(int(x), len(keys)-2)
-	f := x - float64(i)
-	a, b := keys[i].Amplitudes(maxHarmonics), keys[i+1].Amplitudes(maxHarmonics)
+// frame gives the harmonics at a position (0 to 1) of a table, all in sine phase, so that what two waves
+// share does not cancel.
+func frame(table string, pos, width float64) []q.Harmonic {
+	waves, err := q.ParseTable(table)
+	if err != nil {
+		waves, _ = q.ParseTable(Frames)
+	}
 	out := make([]q.Harmonic, maxHarmonics)
-	for n := range out { // all in sine phase, so that what two frames share does not cancel
-		out[n].Amplitude = a[n]*(1-f) + b[n]*f
+	for n, a := range q.TableAmplitudes(waves, pos, q.Ratio(width), maxHarmonics) {
+		out[n].Amplitude = a
 	}
 	return out
 }
@@ -133,7 +132,7 @@ const (
 
 // shapeKey names a wave that is made on demand; positions are in steps.
 type shapeKey struct {
-	wave          string
+	wave, table   string
 	frame, amount int
 	width         int
 	warp          string
@@ -162,7 +161,7 @@ func (b *bank) get(k shapeKey) *shape {
 	var s *shape
 	switch k.wave {
 	case waveTable:
-		s = harmonicShape(frame(float64(k.frame) / frameSteps))
+		s = harmonicShape(frame(k.table, float64(k.frame)/frameSteps, float64(k.width)/frameSteps))
 	case q.WavePulse:
 		s = harmonicShape(q.Wave{Name: q.WavePulse, Width: q.Ratio(float64(k.width) / frameSteps)}.Harmonics(maxHarmonics))
 	default:

@@ -519,6 +519,7 @@ func (v *voice) block(left, right []float64) {
 	for c := range channels {
 		for i := range v.drives[c] {
 			v.drives[c][i].run(buses[0][c][:n])
+			v.meters.note(stageDrive, buses[0][c][:n])
 		}
 	}
 	// amplifier

@@ -18,6 +18,8 @@ func relevant(m *meaning.Module, param string) bool {
 		return m.Kind == meaning.Voice || m.Kind == meaning.Widener || get("wave").Name == q.WavePulse
 	case "frame":
 		return get("wave").Name == "table"
+	case "table": // what it holds is judged by the wave that comes out
+		return false
 	case "warpAmount":
 		return get("warp").Name != "none"
 	case "spread", "stereo":
@@ -39,6 +41,12 @@ func compare(p meaning.Param, want, got q.Quantity, w, r *meaning.Module) (dista
 	switch {
 	case p.Dim == q.DimWave:
 		distance = waveDistance(w, r)
+	case p.Name == "frame" && bothTables(w, r):
+		// positions of two tables are not of one scale: the wave that comes out tells, in its own steps
+		distance = 0
+		if !sameTable(w, r) || want.Value != got.Value {
+			distance = waveDistance(w, r) * p.JND / waveJND
+		}
 	case isDuty(w, p.Name):
 		// a pulse of duty d has the spectrum of one of 1 - d, upside down
 		if other := 1 - want.Value - got.Value; math.Abs(other) < math.Abs(distance) {
@@ -46,6 +54,36 @@ func compare(p meaning.Param, want, got q.Quantity, w, r *meaning.Module) (dista
 		}
 	}
 	return distance, math.Abs(distance) / p.JND
+}
+
+// waveJND is the just-noticeable difference of waves, as in meaning's vocabulary.
+const waveJND = 0.1
+
+// tableOf gives the waves of a module's table, nil where it has none or does not say.
+func tableOf(m *meaning.Module) []q.Wave {
+	if m == nil {
+		return nil
+	}
+	if w, _ := m.Get("wave"); w.Name != "table" {
+		return nil
+	}
+	t, ok := m.Params["table"]
+	if !ok {
+		return nil
+	}
+	list, err := q.ParseTable(t.Name)
+	if err != nil {
+		return nil // the panel was checked: there is none
+	}
+	return list
+}
+
+func bothTables(w, r *meaning.Module) bool { return tableOf(w) != nil && tableOf(r) != nil }
+
+func sameTable(w, r *meaning.Module) bool {
+	a, _ := w.Get("table")
+	b, _ := r.Get("table")
+	return a.Name == b.Name
 }
 
 // isDuty tells whether a parameter is the duty of a pulse.
@@ -90,6 +128,10 @@ func harmonicsOf(m *meaning.Module) []float64 {
 	width, ok := m.Params["width"]
 	if !ok {
 		width.Value = 0.5 // a pulse without a width is a square
+	}
+	if table := tableOf(m); table != nil {
+		frame, _ := m.Get("frame")
+		return q.TableAmplitudes(table, frame.Value, q.Ratio(width.Value), harmonicsCompared)
 	}
 	return q.Wave{Name: wave.Name, Width: q.Ratio(width.Value)}.Amplitudes(harmonicsCompared)
 }

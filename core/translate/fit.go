@@ -1,6 +1,7 @@
 package translate
 
 import (
+	"fmt"
 	"math"
 	"sort"
 
@@ -81,12 +82,13 @@ type target struct {
 	home     []int    // by control: the position to take of equals
 	pitchRef []string // by module: its pitch, where it is an oscillator
 	policy   *policy
+	frames   map[string]float64 // nearest positions in tables
 }
 
 // newTarget prepares a panel to be set. Of equals the position at init is taken, or, where the
 // source is the same panel, the one that the source has.
 func newTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *panel.State, pol *policy) *target {
-	t := &target{Compiled: dst, policy: pol, tempo: tempo, scratch: meaning.Module{Params: map[string]meaning.Value{}}, pitchRef: make([]string, len(dst.Modules))}
+	t := &target{Compiled: dst, policy: pol, tempo: tempo, frames: map[string]float64{}, scratch: meaning.Module{Params: map[string]meaning.Value{}}, pitchRef: make([]string, len(dst.Modules))}
 	for i := range dst.Modules {
 		switch meaning.Kind(dst.Modules[i].Kind) {
 		case meaning.Osc, meaning.Sub, meaning.Operator:
@@ -178,7 +180,7 @@ func (t *target) hopeless(mi int, w *meaning.Module, s *panel.State, best float6
 	t.ModuleInto(&t.scratch, mi, s, t.tempo)
 	spec := meaning.SpecOf(w.Kind)
 	sum := 0.0
-	wide := len(t.Binds(t.Modules[mi].ID+".width")) > 0
+	wide := len(t.Binds(t.Modules[mi].ID+".width")) > 0 || len(t.Binds(t.Modules[mi].ID+".frame")) > 0
 	for _, n := range decided {
 		if wide && spec.Params[n].Dim == q.DimWave {
 			continue // how near the wave is hangs on a width that is still to be set
@@ -254,6 +256,9 @@ func (t *target) follow(mi int, w *meaning.Module, s *panel.State, l locks, take
 // wanted gives the value that the control itself must take: cutoff is turned back
 // to the panel's own pivot with the tracking that was reached.
 func (t *target) wanted(p meaning.Param, mi int, w *meaning.Module, s *panel.State) q.Quantity {
+	if p.Name == "frame" {
+		return t.frame(mi, w, s)
+	}
 	if p.Name != "cutoff" && p.Name != "resonance" {
 		v, _ := w.Get(p.Name)
 		return v.Quantity
@@ -265,6 +270,42 @@ func (t *target) wanted(p meaning.Param, mi int, w *meaning.Module, s *panel.Sta
 		want.Value /= panel.AtMiddleC(track.Value, t.Pivot(mi))
 	}
 	return want
+}
+
+// framesTried is how many positions of a table are looked at for the nearest wave.
+const framesTried = 64
+
+// frame gives the position of the target's table whose wave is nearest to the one that is wanted.
+func (t *target) frame(mi int, w *meaning.Module, s *panel.State) q.Quantity {
+	v, _ := w.Get("frame")
+	t.ModuleInto(&t.scratch, mi, s, t.tempo)
+	table := tableOf(&t.scratch)
+	wanted := harmonicsOf(w)
+	if table == nil || wanted == nil || sameTable(w, &t.scratch) && tableOf(w) != nil {
+		return v.Quantity
+	}
+	width := q.Ratio(0.5)
+	if x, ok := t.scratch.Params["width"]; ok {
+		width = q.Ratio(x.Value)
+	}
+	if x, ok := w.Params["width"]; ok && len(t.Binds(t.Modules[mi].ID+".width")) > 0 {
+		width = q.Ratio(x.Value) // it is set to that next
+	}
+	text, _ := t.scratch.Get("table")
+	key := fmt.Sprint(text.Name, width, wanted[:8])
+	if at, ok := t.frames[key]; ok {
+		return q.Quantity{Dim: q.DimRatio, Value: at}
+	}
+	wanted = q.AsHeard(wanted, heardAt)
+	best, at := math.Inf(1), 0.0
+	for i := range framesTried + 1 {
+		x := float64(i) / framesTried
+		if d := q.WaveDistance(wanted, q.AsHeard(q.TableAmplitudes(table, x, width, harmonicsCompared), heardAt)); d < best-1e-9 {
+			best, at = d, x
+		}
+	}
+	t.frames[key] = at
+	return q.Quantity{Dim: q.DimRatio, Value: at}
 }
 
 // inLaw turns a quantity into the dimension of a law that counts in note values.

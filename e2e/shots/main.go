@@ -8,6 +8,7 @@ import (
 	"net/http/httptest"
 	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"glossator/core/panel"
@@ -24,6 +25,7 @@ import (
 type shot struct {
 	name, path string
 	keys       []string
+	click      string // then the button with this text, on whatever tab it is
 	dark       bool
 	width      int64
 }
@@ -42,6 +44,8 @@ var shots = []shot{
 	{name: "targets", path: "/patches/morning-light/targets"},
 	{name: "bank", path: "/bank", keys: []string{"r"}, dark: true},
 	{name: "plan", path: "/sheets/2", keys: []string{"p"}},
+	{name: "listen", path: "/sheets/1/listen"},
+	{name: "listen-by-ear", path: "/sheets/3/listen", click: "Search by ear", dark: true},
 	{name: "dial-in", path: "/sheets/1/dial-in"},
 	{name: "dial-in-phone", path: "/sheets/1/dial-in", width: 390},
 }
@@ -104,9 +108,25 @@ func fill(st *store.Store) error {
 			return err
 		}
 	}
+	under, err := formats.ReadPatch("undertow", undertow())
+	if err != nil {
+		return err
+	}
+	if _, err := st.OpenSheet(under, "", rack["bowline"], rack["thole"], translate.Ear); err != nil {
+		return err
+	}
 	for _, key := range []string{"voice.mode", "osc1.range", "osc1.level", "osc2.wave"} {
 		if err := st.SetTick(1, key, true); err != nil {
 			return err
+		}
+	}
+	return nil
+}
+
+func undertow() []byte {
+	for _, f := range demo.Patches() {
+		if f.Name == "undertow.json" {
+			return f.Data
 		}
 	}
 	return nil
@@ -132,6 +152,18 @@ func one(url string, list []shot, file func(shot) string) {
 		check(b.Go(url + s.path))
 		check(b.Until("document.querySelector('h1') && !document.body.innerText.includes('Loading')"))
 		check(b.Press(s.keys...))
+		if s.click != "" {
+			check(b.Until(`document.querySelectorAll("[role=tab]").length > 0`))
+			_, err := browser.Eval[bool](b, `[...document.querySelectorAll("[role=tab]")].find(t => t.textContent.includes("By ear")).click(), true`)
+			check(err)
+			_, err = browser.Eval[bool](b, `[...document.querySelectorAll("button")].find(x => x.textContent.includes("`+s.click+`")).click(), true`)
+			check(err)
+			check(b.Until(`document.body.innerText.includes("just-noticeable differences in")`))
+		}
+		if strings.HasSuffix(s.path, "/listen") {
+			check(b.Until(`document.body.innerText.includes("differences")`))
+			time.Sleep(time.Second)
+		}
 		time.Sleep(900 * time.Millisecond)
 		check(b.Shot(file(s)))
 	}

@@ -35,7 +35,7 @@
     crypto.getRandomValues(b);
     x = ((b[0] ?? 0) & 1) === 1 ? "target" : "source";
   }
-  async function begin() {
+  export async function begin() {
     running = true;
     round = 1;
     right = 0;
@@ -121,7 +121,7 @@
       phrase. Nothing is kept until the last round.
     </p>
   {:else}
-    <div class="bar">
+    <div class="begin">
       <Select size="sm" inline labelText="Rounds" bind:selected={rounds}>
         {#each ["8", "10", "16", "24"] as n (n)}<SelectItem
             value={n}
@@ -129,7 +129,7 @@
           />{/each}
       </Select>
       <Button size="small" kind="tertiary" on:click={() => void begin()}
-        >Begin a blind test</Button
+        >Begin a blind test&ensp;<kbd>b</kbd></Button
       >
     </div>
     {#if last}<p role="status"><b>{last}</b></p>{/if}
@@ -167,6 +167,14 @@
     border-top: 1px solid var(--rule);
     margin-top: 0.5rem;
     padding-top: 0.25rem;
+  }
+  .begin {
+    display: flex;
+    gap: 1rem;
+    align-items: center;
+  }
+  .begin :global(.bx--form-item) {
+    flex: 0 0 auto;
   }
   .hear {
     font: inherit;

@@ -47,6 +47,7 @@
   let recordings = $state<Partial<Record<Side, Take>>>({});
   let tab = $state(0);
   let blind = $state(false);
+  let test = $state<BlindTest | null>(null);
 
   /** What stands on each side: the render, or a recording in its place. */
   const source = $derived(recordings.source ?? loaded?.source ?? null);
@@ -193,6 +194,7 @@
       },
       { keys: ", and .", does: "move those notes an octave down or up" },
       { keys: "- and +", does: "quieter, louder" },
+      { keys: "b", does: "begin a blind test" },
       { keys: "Esc", does: "back to the sheet" },
     ];
   });
@@ -217,6 +219,7 @@
     else if (e.key === ".") octave = Math.min(4, octave + 1);
     else if (e.key === "-") volume(player.volume - 0.1);
     else if (e.key === "+") volume(player.volume + 0.1);
+    else if (e.key === "b") void test?.begin();
     else if (e.key === "Escape") route.go(`/sheets/${id}`);
     else return;
     e.preventDefault();
@@ -544,7 +547,7 @@
               </p>
               <p class="small soft">
                 {#each [["level", "level"], ["colour", "colour"], ["shape", "shape"], ["brightness", "brightness"], ["motion", "motion"], ["pitch", "pitch"]] as const as [k, name] (k)}
-                  <span class="bit"
+                  {" "}<span class="bit"
                     >{name}
                     <span class="num"
                       >{(table?.apart ?? loaded.apart)[k].toFixed(1)}</span
@@ -690,6 +693,7 @@
       </section>
     </div>
     <BlindTest
+      bind:this={test}
       {id}
       {player}
       trials={loaded.trials}
@@ -722,7 +726,7 @@
   .transport :global(.bx--select--inline .bx--select-input) {
     width: auto;
     min-width: 0;
-    max-width: 13rem;
+    max-width: 16rem;
   }
   .switch {
     display: flex;
