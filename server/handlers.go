@@ -15,6 +15,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"glossator/core/dialin"
+	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/translate"
@@ -340,11 +341,54 @@ func (s *Server) answerSheet(c *echo.Context, j *job) error {
 	if v.Outboard, err = translate.Racks(j.src, j.patch, sheet, racks, j.options()); err != nil {
 		return err
 	}
+	missing, _ := sheet.Missing(j.kindOf)
+	v.Missing, v.First = []string{}, j.row.First
+	for _, id := range missing {
+		i, _ := j.src.ModuleIndex(id)
+		v.Missing = append(v.Missing, j.src.Modules[i].Label)
+	}
+	if second, err := s.store.Second(j.row.ID); err == nil {
+		v.Second = second.ID
+	} else if !errors.Is(err, store.ErrNotFound) {
+		return err
+	}
 	v.Newer, v.Since = s.newer(j), s.since(j, sheet)
 	if v.Pending, err = s.pending(); err != nil {
 		return err
 	}
 	return c.JSON(http.StatusOK, v)
+}
+
+// kindOf gives the kind of a module of the source.
+func (j *job) kindOf(id string) meaning.Kind {
+	if i, ok := j.src.ModuleIndex(id); ok {
+		return meaning.Kind(j.src.Modules[i].Kind)
+	}
+	return ""
+}
+
+// secondLayer opens the sheet of a second layer of the target, which plays what a sheet leaves out.
+func (s *Server) secondLayer(c *echo.Context) error {
+	j, err := s.sheet(c)
+	if err != nil {
+		return err
+	}
+	if j.row.First != 0 {
+		return badRequest{errors.New("expected the sheet of a first layer: this is one of a second")}
+	}
+	sheet, err := translate.Translate(j.src, j.patch, j.dst, j.options())
+	if err != nil {
+		return err
+	}
+	missing, played := sheet.Missing(j.kindOf)
+	if len(missing) == 0 {
+		return badRequest{errors.New("expected a sheet that leaves out a source of sound: this one plays all of them")}
+	}
+	row, err := s.store.OpenSecond(j.row, translate.Choices{Elsewhere: played})
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, Opened{ID: row.ID})
 }
 
 // since compares a sheet with what would be made of the patch and the panels as they are now; where

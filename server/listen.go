@@ -214,9 +214,10 @@ func bandMiddles() []float64 {
 
 // sides is what a sheet's two sides are rendered from.
 type sides struct {
-	source, target synth.Layer
-	parts          []audition.Part
-	refined        bool
+	source  synth.Layer
+	target  []synth.Layer // a second layer, where there is one, goes along
+	parts   []audition.Part
+	refined bool
 }
 
 func (s *Server) sides(j *job, off []string, plain bool) (*sides, error) {
@@ -233,12 +234,49 @@ func (s *Server) sides(j *job, off []string, plain bool) (*sides, error) {
 		return nil, badRequest{err}
 	}
 	x := &sides{source: layers[0], parts: audition.Parts(layers[0].Meaning, sheet), refined: len(j.choices.Why) > 0}
-	if x.target, err = audition.Target(j.dst, j.patch, sheet); err != nil {
+	first, err := audition.Target(j.dst, j.patch, sheet)
+	if err != nil {
+		return nil, err
+	}
+	first.Meaning = audition.Without(first.Meaning, offOn(x.parts, off)...)
+	x.target = []synth.Layer{first}
+	if err := s.addSecond(x, j, off); err != nil {
 		return nil, err
 	}
 	x.source.Meaning = audition.Without(x.source.Meaning, off...)
-	x.target.Meaning = audition.Without(x.target.Meaning, offOn(x.parts, off)...)
 	return x, nil
+}
+
+// addSecond puts the second layer of a first one beside it.
+func (s *Server) addSecond(x *sides, j *job, off []string) error {
+	row, err := s.store.Second(j.row.ID)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	k, err := s.job(row)
+	if err != nil {
+		return err
+	}
+	sheet, err := translate.Translate(k.src, k.patch, k.dst, k.options())
+	if err != nil {
+		return err
+	}
+	second, err := audition.Target(k.dst, k.patch, sheet)
+	if err != nil {
+		return err
+	}
+	mine := audition.Parts(x.source.Meaning, sheet)
+	second.Meaning = audition.Without(second.Meaning, offOn(mine, off)...)
+	x.target = append(x.target, second)
+	for i := range x.parts { // what it plays is not of the source alone any more
+		if len(x.parts[i].Target) == 0 {
+			x.parts[i].Target = mine[i].Target
+		}
+	}
+	return nil
 }
 
 // layer gives the id of the layer that a sheet is of.
@@ -271,10 +309,14 @@ func (s *Server) sheetListen(c *echo.Context) error {
 	var takes [2]*kept
 	var errs [2]error
 	var both sync.WaitGroup
-	for i, y := range []synth.Layer{x.source, x.target} {
+	onTarget := "the translation on " + j.dst.Name
+	if len(x.target) > 1 {
+		onTarget += ", both layers"
+	}
+	for i, y := range [][]synth.Layer{{x.source}, x.target} {
 		both.Go(func() {
-			label := []string{j.patch.Name + " on " + j.src.Name, "the translation on " + j.dst.Name}[i]
-			keys[i], takes[i], errs[i] = s.renderLayers(label, []synth.Layer{y}, notes, j.patch.Wheel)
+			label := []string{j.patch.Name + " on " + j.src.Name, onTarget}[i]
+			keys[i], takes[i], errs[i] = s.renderLayers(label, y, notes, j.patch.Wheel)
 		})
 	}
 	both.Wait()
@@ -285,7 +327,7 @@ func (s *Server) sheetListen(c *echo.Context) error {
 	out := Listening{Parts: x.parts, Lines: phrase.Presets, Line: line, Bands: bandMiddles(), Refined: x.refined}
 	curve := func(y synth.Layer) []float64 { return audition.Curve(y.Meaning, notes[0].Key, out.Bands) }
 	out.Source = takeOf(keys[0], takes[0], at, curve(x.source))
-	t := takeOf(keys[1], takes[1], at, curve(x.target))
+	t := takeOf(keys[1], takes[1], at, curve(x.target[0]))
 	out.Target = &t
 	out.Apart = compare.Apart(compare.Sketched(takes[0].wave()), compare.Sketched(takes[1].wave()), false)
 	if out.Trials, err = s.trialRows(j.row.ID); err != nil {
@@ -428,7 +470,7 @@ func (s *Server) note(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	y := x.source
+	y := []synth.Layer{x.source}
 	if b.Side == "target" {
 		y = x.target
 	}
@@ -443,8 +485,8 @@ func (s *Server) note(c *echo.Context) error {
 	return c.Blob(http.StatusOK, "audio/wav", out.Bytes())
 }
 
-func (s *Server) noteOf(y synth.Layer, key int, wheel float64) (string, *kept, error) {
-	return s.renderLayers("note", []synth.Layer{y}, []phrase.Note{{Start: 0, End: 0.8, Key: float64(key), Velocity: 100}}, wheel)
+func (s *Server) noteOf(y []synth.Layer, key int, wheel float64) (string, *kept, error) {
+	return s.renderLayers("note", y, []phrase.Note{{Start: 0, End: 0.8, Key: float64(key), Velocity: 100}}, wheel)
 }
 
 // blind keeps the result of a blind test.

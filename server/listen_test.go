@@ -205,3 +205,49 @@ func TestSoundsAreBounded(t *testing.T) {
 		t.Errorf("a file cut off: %v %v", err, made)
 	}
 }
+
+// A second layer brings in what the first leaves out, leaves the rest to it, and is heard with it.
+func TestSecondLayer(t *testing.T) {
+	c := newClient(t, true)
+	first := ask[Opened](c, "POST", "/sheets", `{"patch":"keel","target":"coracle","school":"ear"}`, 200).ID
+	path := fmt.Sprintf("/sheets/%d", first)
+	v := ask[SheetView](c, "GET", path, "", 200)
+	if len(v.Missing) == 0 || v.Second != 0 || v.First != 0 {
+		t.Fatalf("missing %v, first %d, second %d", v.Missing, v.First, v.Second)
+	}
+	alone := ask[Listening](c, "POST", path+"/listen", `{"phrase":"held","octaves":0,"off":[],"plain":false}`, 200)
+	second := ask[Opened](c, "POST", path+"/second", "", 200).ID
+	if again := ask[Opened](c, "POST", path+"/second", "", 200).ID; again != second || second == first {
+		t.Errorf("opened %d, then %d", second, again)
+	}
+	w := ask[SheetView](c, "GET", fmt.Sprintf("/sheets/%d", second), "", 200)
+	if w.First != first || !w.Sheet.Clean() || !strings.Contains(strings.Join(w.Sheet.Notes, " "), "second layer") {
+		t.Errorf("first %d, clean %v, notes %v", w.First, w.Sheet.Clean(), w.Sheet.Notes)
+	}
+	played := map[string]bool{}
+	for _, x := range w.Sheet.Plan.Modules {
+		played[x.SourceLabel] = x.Target != ""
+	}
+	for _, label := range v.Missing {
+		if !played[label] {
+			t.Errorf("%s is not played by the second layer either", label)
+		}
+	}
+	for _, x := range v.Sheet.Plan.Modules {
+		for _, y := range w.Sheet.Plan.Modules {
+			if x.Source == y.Source && strings.HasPrefix(x.SourceLabel, "Oscillator") && x.Target != "" && y.Target != "" {
+				t.Errorf("%s is played twice", x.SourceLabel)
+			}
+		}
+	}
+	both := ask[Listening](c, "POST", path+"/listen", `{"phrase":"held","octaves":0,"off":[],"plain":false}`, 200)
+	if both.Target.Key == alone.Target.Key || !strings.Contains(both.Target.Label, "both layers") {
+		t.Errorf("%s is %q", both.Target.Key, both.Target.Label)
+	}
+	if ask[Opened](c, "POST", "/sheets", `{"patch":"keel","target":"coracle","school":"ear"}`, 200).ID != first {
+		t.Error("opening the sheet again gave the second layer's")
+	}
+	ask[Problem](c, "POST", fmt.Sprintf("/sheets/%d/second", second), "", 422)
+	whole := ask[Opened](c, "POST", "/sheets", `{"patch":"keel","target":"windlass"}`, 200).ID
+	ask[Problem](c, "POST", fmt.Sprintf("/sheets/%d/second", whole), "", 422)
+}

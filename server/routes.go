@@ -91,6 +91,7 @@ var Routes = []Route{
 	{Method: "GET", Path: "/sheets/{id}/rule", Summary: "The two scales of one line along one axis", Query: []string{"gloss"}, Answer: translate.Rule{}, handle: (*Server).rule},
 	{Method: "GET", Path: "/sheets/{id}/export.json", Summary: "A sheet as JSON", Answer: translate.Sheet{}, handle: (*Server).sheetJSON},
 	{Method: "GET", Path: "/sheets/{id}/export.md", Summary: "A sheet as Markdown", Media: "text/markdown", handle: (*Server).sheetMarkdown},
+	{Method: "POST", Path: "/sheets/{id}/second", Summary: "Open the sheet of a second layer, which plays what this one leaves out", Answer: Opened{}, handle: (*Server).secondLayer},
 	{Method: "POST", Path: "/sheets/{id}/listen", Summary: "Render both sides of a sheet", Body: ListenTo{}, Answer: Listening{}, handle: (*Server).sheetListen},
 	{Method: "POST", Path: "/sheets/{id}/note", Summary: "One note of one side as a WAVE file", Body: LiveNote{}, Media: "audio/wav", handle: (*Server).note},
 	{Method: "POST", Path: "/sheets/{id}/trials", Summary: "Keep the result of a blind test", Body: Blind{}, Answer: Trials{}, Status: http.StatusCreated, handle: (*Server).blind},

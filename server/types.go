@@ -257,6 +257,11 @@ type SheetView struct {
 	Outboard []translate.Outboard `json:"outboard"`
 	// Since lists what would be set otherwise if the sheet were made again now.
 	Since []translate.Change `json:"since"`
+	// Missing are the labels of what a second layer of the target could bring in; First and Second are the sheets of
+	// the other layer, 0 for none.
+	Missing []string `json:"missing"`
+	First   uint     `json:"first"`
+	Second  uint     `json:"second"`
 	// Newer says that the patch or a panel has changed since the sheet was made.
 	Newer string `json:"newer"`
 }

@@ -37,6 +37,7 @@ var migrations = []migration{
 			"of" INTEGER NOT NULL, sounds TEXT NOT NULL, at DATETIME NOT NULL)`,
 		`CREATE INDEX trials_sheet ON trials (sheet_id)`,
 	}},
+	{5, []string{`ALTER TABLE sheets ADD COLUMN first INTEGER NOT NULL DEFAULT 0`}},
 }
 
 // migrate brings the database to the newest schema, one transaction a step.

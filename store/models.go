@@ -37,8 +37,10 @@ type Sheet struct {
 	School         string
 	Overrides      []byte // JSON object, control to reading
 	Choices        []byte // JSON of translate.Choices; none where nothing has been chosen
-	CreatedAt      time.Time
-	UpdatedAt      time.Time
+	// First is the sheet of the first layer where this is of a second one, else 0.
+	First     uint
+	CreatedAt time.Time
+	UpdatedAt time.Time
 }
 
 // Tick marks a line of a sheet's dial-in list as done.

@@ -256,7 +256,7 @@ func (s *Store) OpenSheet(p *patch.Patch, layer string, src, dst *panel.Compiled
 	out := Sheet{Patch: p.ID, PatchName: p.Name, Layer: layer, Document: doc, Source: src.ID, SourceRevision: src.Revision,
 		Target: dst.ID, TargetRevision: dst.Revision, School: string(school), Overrides: []byte("{}")}
 	var have Sheet
-	err = s.db.Where(map[string]any{"patch": out.Patch, "layer": layer, "source": out.Source, "source_revision": out.SourceRevision, "target": out.Target, "target_revision": out.TargetRevision, "school": out.School}).
+	err = s.db.Where(map[string]any{"patch": out.Patch, "layer": layer, "source": out.Source, "source_revision": out.SourceRevision, "target": out.Target, "target_revision": out.TargetRevision, "school": out.School, "first": 0}).
 		Where("document = ?", doc).Order("id DESC").First(&have).Error
 	if err == nil {
 		return &have, nil

@@ -2,6 +2,7 @@ package store
 
 import (
 	"encoding/json"
+	"errors"
 	"time"
 
 	"glossator/core/translate"
@@ -49,6 +50,33 @@ func (s *Store) Adopt(id uint, what string, over map[string]string, choices tran
 	})
 	if err != nil {
 		return nil, err
+	}
+	return &out, nil
+}
+
+// OpenSecond gives the sheet of the second layer to a first one, making it where there is none.
+func (s *Store) OpenSecond(first *Sheet, choices translate.Choices) (*Sheet, error) {
+	if have, err := s.Second(first.ID); err == nil || !errors.Is(err, ErrNotFound) {
+		return have, err
+	}
+	doc, err := json.Marshal(choices)
+	if err != nil {
+		return nil, err
+	}
+	out := Sheet{Patch: first.Patch, PatchName: first.PatchName, Layer: first.Layer, Document: first.Document, Source: first.Source, SourceRevision: first.SourceRevision,
+		Target: first.Target, TargetRevision: first.TargetRevision, School: first.School, Overrides: []byte("{}"), Choices: doc, First: first.ID}
+	err = s.change("a second layer of "+first.PatchName, func(c *changing) error {
+		out.CreatedAt, out.UpdatedAt = s.now(), s.now()
+		return c.save(nil, &out)
+	})
+	return &out, err
+}
+
+// Second finds the sheet of the second layer to a first one; ErrNotFound where there is none.
+func (s *Store) Second(first uint) (*Sheet, error) {
+	var out Sheet
+	if err := s.db.Where("first = ?", first).Order("id DESC").First(&out).Error; err != nil {
+		return nil, found(err)
 	}
 	return &out, nil
 }

@@ -91,7 +91,7 @@ var unity = []float64{1}
 func floats(n int) []float64 { return make([]float64, n) }
 
 func newVoice(e *engine, l *life, meters *Meters) *voice {
-	v := &voice{engine: e, life: l, meters: meters, first: true}
+	v := &voice{engine: e, life: l, meters: meters, first: true, n: block}
 	v.envs = make([]envelope, len(e.envs))
 	for i := range v.envs {
 		v.envs[i] = envelope{envSpec: &e.envs[i], stage: stDone}

@@ -22,6 +22,9 @@ type Choices struct {
 	// Bans are pairs that are not to be: which module of the target is not to play a part, By being empty
 	// where it is not to be left out. Parts may be those of recasts ("osc3~").
 	Bans []Ban `json:"bans,omitempty"`
+	// Elsewhere lists the sources of sound that another layer of the target plays: this sheet is of a second layer,
+	// which brings in what the first leaves out.
+	Elsewhere []string `json:"elsewhere,omitempty"`
 	// ByEar asks that parts count for as much as they are heard; see Options.Heard.
 	ByEar bool `json:"byEar,omitempty"`
 	// Why says of controls that have been set by ear what was gained by it: the reading, a colon, the words. It
@@ -71,6 +74,11 @@ func (c Choices) check(has func(id string) bool) fault.List {
 	}
 	if len(c.Bans) > maxBans {
 		l.Add("/choices/bans", "expected at most %d, got %d", maxBans, len(c.Bans))
+	}
+	for i, id := range c.Elsewhere {
+		if !has(id) {
+			l.Add(fmt.Sprintf("/choices/elsewhere/%d", i), "expected a part of the patch, got %q", id)
+		}
 	}
 	for i, b := range c.Bans {
 		if !has(base(b.Part)) {

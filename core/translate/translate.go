@@ -91,6 +91,7 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	if l := opt.Choices.check(func(id string) bool { return j.wanted.Module(id) != nil || j.wanted.Route(id) != nil }); len(l) > 0 {
 		return nil, nil, l
 	}
+	elsewhere(j.wanted, opt.Choices.Elsewhere)
 	j.refuse, j.bans = opt.Choices.Refuse, opt.Choices.bansOn(j.t)
 	j.recast(p.Wheel)
 	j.set = settle(j.t, j.cast, j.plan)
@@ -132,6 +133,9 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 		s.Summary[s.Glosses[i].Verdict]++
 	}
 	s.Notes = append(s.Notes, j.notes()...)
+	if len(opt.Choices.Elsewhere) > 0 {
+		s.Notes = append(s.Notes, "A second layer: what the first one plays is left out here.")
+	}
 	if opt.Heard != nil {
 		s.Notes = append(s.Notes, "Parts count for as much as they are heard.")
 	}
@@ -191,7 +195,7 @@ func (j *job) notes() []string {
 		}
 	}
 	if len(silent) > 0 {
-		out = append(out, fmt.Sprintf("Not played here: %s. A second layer of %s, or a second pass when recording, can bring it in.", list(silent, 4), j.t.Name))
+		out = append(out, fmt.Sprintf("Not played here: %s. A second layer of %s, or a second pass when recording, can bring that in.", list(silent, 4), j.t.Name))
 	}
 	if !j.plan.exact {
 		out = append(out, fmt.Sprintf("The search stopped at its limit of %d: a better plan may exist.", NodeLimit))

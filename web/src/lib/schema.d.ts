@@ -937,6 +937,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{id}/second": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open the sheet of a second layer, which plays what this one leaves out */
+        post: operations["post-sheets-id-second"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/{id}/ticks/{key}": {
         parameters: {
             query?: never;
@@ -1153,6 +1170,7 @@ export interface components {
         Choices: {
             bans?: components["schemas"]["Ban"][];
             byEar?: boolean;
+            elsewhere?: string[];
             refuse?: {
                 [key: string]: string[];
             };
@@ -1987,11 +2005,14 @@ export interface components {
         SheetView: {
             against: components["schemas"]["Change"][];
             dialIn: components["schemas"]["DialIn"];
+            first: number;
             id: number;
+            missing: string[];
             newer: string;
             outboard: components["schemas"]["Outboard"][];
             pending: components["schemas"]["Pending"];
             schools: components["schemas"]["SchoolSpec"][];
+            second: number;
             sheet: components["schemas"]["Sheet"];
             since: components["schemas"]["Change"][];
             targets: components["schemas"]["PanelRow"][];
@@ -4421,6 +4442,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Rule"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-sheets-id-second": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Opened"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

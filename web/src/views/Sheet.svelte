@@ -41,6 +41,15 @@
   const sheet = $derived(view?.sheet);
   const losses = ["bent", "recast", "left out"];
 
+  /** Opens the sheet of a second layer, which plays what this one leaves out. */
+  async function secondLayer() {
+    try {
+      const made = await ask<Opened>("POST", `/sheets/${id}/second`);
+      route.go(`/sheets/${made.id}`);
+    } catch (e) {
+      app.fail(e);
+    }
+  }
   function take(v: SheetView) {
     view = v;
     missing = "";
@@ -372,12 +381,30 @@
         <Button size="small" href={`/sheets/${id}/dial-in`}>Dial in</Button>
       </div>
     </div>
-    {#if sheet.notes.length > 0 || view.newer || failing.length > 0 || sheet.school !== "numbers" || view.outboard.length > 0}
+    {#if sheet.notes.length > 0 || view.newer || failing.length > 0 || sheet.school !== "numbers" || view.outboard.length > 0 || view.first || view.second || view.missing.length > 0}
       <div class="notes small">
         {#each failing as c (c.id)}<span class="red"
             >{c.id} fails: {c.detail}</span
           >{/each}
         {#each sheet.notes as n, i (i)}<span>{n}</span>{/each}
+        {#if view.first}
+          <span
+            ><a href={`/sheets/${view.first}`}>The first layer’s sheet</a></span
+          >
+        {:else if view.second}
+          <span
+            ><a href={`/sheets/${view.second}`}>The second layer’s sheet</a
+            ></span
+          >
+        {:else if view.missing.length > 0}
+          <span
+            ><button class="linkish" onclick={() => void secondLayer()}
+              >Make a second layer of {sheet.target.name} for {view.missing.join(
+                ", ",
+              )}</button
+            ></span
+          >
+        {/if}
         {#each view.outboard as o (o.rack.id)}
           <span
             >Outside, {o.rack.name} could play {o.parts.join(", ")}.
