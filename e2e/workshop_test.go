@@ -273,7 +273,7 @@ func TestTargetsPlanAndBank(t *testing.T) {
 	d.sees("only what differs from init")
 	d.press("b")
 	d.holds("location.pathname === '/patches/morning-light/targets'")
-	d.sees("Binnacle", "What Binnacle leaves out", "By other means")
+	d.sees("Halyard", "What Halyard leaves out", "By other means")
 	shares, err := browser.Eval[[]float64](d.Browser, "[...document.querySelectorAll('td.share .num')].map(x => parseFloat(x.textContent))")
 	d.must(err)
 	if len(shares) != 8 {

@@ -62,6 +62,14 @@ func SheetMarkdown(s *translate.Sheet) string {
 	for _, c := range s.Cables {
 		fmt.Fprintf(&b, "- [ ] patch %s into %s\n", cell(c.FromLabel), cell(c.ToLabel))
 	}
+	if s.Rig != nil {
+		fmt.Fprintf(&b, "\nOutside, on %s:\n\n", cell(s.Rig.Rack.Name))
+		for _, x := range s.Rig.Settings {
+			if x.Action != translate.Leave {
+				fmt.Fprintf(&b, "- [ ] %s: set %s to %s\n", cell(x.Section), cell(x.Label), cell(x.Reading))
+			}
+		}
+	}
 	var leave []string
 	for _, x := range s.Settings {
 		if x.Action == translate.Leave {

@@ -58,7 +58,7 @@ func (s *Server) desk(c *echo.Context) error {
 }
 
 func (s *Server) sheetRow(row *store.Sheet) (SheetRow, error) {
-	r := SheetRow{ID: row.ID, Patch: row.Patch, PatchName: row.PatchName, Source: row.Source, Target: row.Target, School: row.School, Updated: row.UpdatedAt.UTC().Format(time.RFC3339)}
+	r := SheetRow{ID: row.ID, Patch: row.Patch, PatchName: row.PatchName, Source: row.Source, Target: row.Target, School: row.School, First: row.First, Updated: row.UpdatedAt.UTC().Format(time.RFC3339)}
 	j, err := s.job(row)
 	if err != nil {
 		return r, err
@@ -82,7 +82,7 @@ func (s *Server) sheetRow(row *store.Sheet) (SheetRow, error) {
 }
 
 func (j *job) options() translate.Options {
-	return translate.Options{School: translate.School(j.row.School), Layer: j.row.Layer, Overrides: j.over, Choices: j.choices, Heard: j.heard}
+	return translate.Options{School: translate.School(j.row.School), Layer: j.row.Layer, Overrides: j.over, Choices: j.choices, Heard: j.heard, Rack: j.rack}
 }
 
 // sample loads the demo's panels and patches beside what is there; what has the same name
@@ -587,6 +587,19 @@ func (s *Server) choose(c *echo.Context) error {
 		what = "weigh parts by how much they are heard"
 		if now.ByEar = *b.ByEar; !now.ByEar {
 			what = "weigh parts as usual"
+		}
+		return s.chosen(c, j, what, now)
+	case b.Rack != nil:
+		what = "the rack is not used"
+		if now.Rack = *b.Rack; now.Rack != "" {
+			rack, err := s.compiled(now.Rack, 0)
+			if err != nil {
+				return err
+			}
+			if rack.Kind != "rack" {
+				return badRequest{fmt.Errorf("expected a rack, got %s, which is an instrument", rack.Name)}
+			}
+			what = rack.Name + " stands behind " + j.dst.Name
 		}
 		return s.chosen(c, j, what, now)
 	case b.Bans != nil:

@@ -234,7 +234,7 @@ func (s *Server) sides(j *job, off []string, plain bool) (*sides, error) {
 		return nil, badRequest{err}
 	}
 	x := &sides{source: layers[0], parts: audition.Parts(layers[0].Meaning, sheet), refined: len(j.choices.Why) > 0}
-	first, err := audition.Target(j.dst, j.patch, sheet)
+	first, err := j.targetLayer(sheet)
 	if err != nil {
 		return nil, err
 	}
@@ -264,7 +264,7 @@ func (s *Server) addSecond(x *sides, j *job, off []string) error {
 	if err != nil {
 		return err
 	}
-	second, err := audition.Target(k.dst, k.patch, sheet)
+	second, err := k.targetLayer(sheet)
 	if err != nil {
 		return err
 	}
@@ -277,6 +277,16 @@ func (s *Server) addSecond(x *sides, j *job, off []string) error {
 		}
 	}
 	return nil
+}
+
+// targetLayer gives the target as a sheet sets it, with the outboard rack where one is used.
+func (j *job) targetLayer(sheet *translate.Sheet) (synth.Layer, error) {
+	y, err := audition.Target(j.dst, j.patch, sheet)
+	if err != nil || sheet.Rig == nil || j.rack == nil {
+		return y, err
+	}
+	y.Meaning, err = audition.WithRack(y.Meaning, j.rack, sheet.Rig, y.Meaning.Tempo)
+	return y, err
 }
 
 // layer gives the id of the layer that a sheet is of.

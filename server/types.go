@@ -63,6 +63,8 @@ type PartChoice struct {
 	Refuse  []string `json:"refuse"`
 	// ByEar, where it is given, is of the whole sheet: parts count for as much as they are heard, or as usual.
 	ByEar *bool `json:"byEar,omitempty"`
+	// Rack, where it is given, is of the whole sheet: the id of the outboard rack behind the target, empty for none.
+	Rack *string `json:"rack,omitempty"`
 	// Bans, where they are given, are of the whole sheet too: the pairs that are not to be.
 	Bans *[]translate.Ban `json:"bans,omitempty"`
 }
@@ -96,6 +98,7 @@ type SheetRow struct {
 	Target     string                    `json:"target"`
 	TargetName string                    `json:"targetName"`
 	School     string                    `json:"school"`
+	First      uint                      `json:"first"` // the first layer's sheet, where this is of a second one
 	Updated    string                    `json:"updated"`
 	Ticked     int                       `json:"ticked"`
 	Lines      int                       `json:"lines"`

@@ -2,6 +2,7 @@ package server
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"hash/maphash"
 	"net/http"
@@ -388,6 +389,7 @@ type job struct {
 	over     map[string]string
 	choices  translate.Choices
 	heard    map[string]float64
+	rack     *panel.Compiled
 }
 
 func (s *Server) job(row *store.Sheet) (*job, error) {
@@ -412,6 +414,12 @@ func (s *Server) job(row *store.Sheet) (*job, error) {
 		return nil, err
 	}
 	j := &job{row: row, patch: p, src: src, dst: dst, over: over, choices: choices}
+	if choices.Rack != "" {
+		// a rack that has been deleted since plays nothing: the lines are left out again
+		if j.rack, err = s.compiled(choices.Rack, 0); err != nil && !errors.Is(err, store.ErrNotFound) {
+			return nil, err
+		}
+	}
 	if choices.ByEar {
 		heard, err := s.heardOf(src, p, j.layer())
 		if err != nil {

@@ -339,6 +339,27 @@ func TestOutboard(t *testing.T) {
 	if v := ask[SheetView](c, "GET", fmt.Sprintf("/sheets/%d", o.ID), "", 200); len(v.Outboard) != 1 || v.Outboard[0].Rack.Name != "Ballast" {
 		t.Errorf("outboard: %+v", v.Outboard)
 	}
+	// put behind the target it plays, on the dial-in list too, is heard, and goes by undo
+	at := fmt.Sprintf("/sheets/%d", o.ID)
+	alone := ask[Listening](c, "POST", at+"/listen", `{"phrase":"held","octaves":0,"off":[],"plain":false}`, 200)
+	v := ask[SheetView](c, "PUT", at+"/choices", `{"part": "", "matters": "", "refuse": [], "rack": "ballast"}`, 200)
+	if v.Sheet.Rig == nil || len(v.Outboard) != 0 || !v.Sheet.Clean() || v.DialIn.Groups[len(v.DialIn.Groups)-1].Title != "Outside: Ballast" {
+		t.Errorf("with the rack: plays %v, offered %+v", v.Sheet.Rig != nil, v.Outboard)
+	}
+	with := ask[Listening](c, "POST", at+"/listen", `{"phrase":"held","octaves":0,"off":[],"plain":false}`, 200)
+	if with.Target.Key == alone.Target.Key || len(with.Target.Stages) <= len(alone.Target.Stages) {
+		t.Errorf("heard with the rack: %+v", with.Target.Stages)
+	}
+	off := ask[Listening](c, "POST", at+"/listen", `{"phrase":"held","octaves":0,"off":["delay"],"plain":false}`, 200)
+	if off.Target.Key == with.Target.Key {
+		t.Error("a part that the rack plays is not switched off")
+	}
+	ask[Done](c, "POST", "/undo", "", 200)
+	if v := ask[SheetView](c, "GET", at, "", 200); v.Sheet.Rig != nil {
+		t.Error("the rack is still there after undo")
+	}
+	ask[Problem](c, "PUT", at+"/choices", `{"part": "", "matters": "", "refuse": [], "rack": "kedge"}`, 422)
+	ask[Problem](c, "PUT", at+"/choices", `{"part": "", "matters": "", "refuse": [], "rack": "none"}`, 404)
 }
 
 func TestChoicesOfASheet(t *testing.T) {

@@ -77,6 +77,34 @@ func Target(dst *panel.Compiled, p *patch.Patch, s *translate.Sheet) (synth.Laye
 	return synth.Layer{Meaning: m}, nil
 }
 
+// WithRack puts the outboard rack of a sheet, set as the sheet says, behind a meaning.
+func WithRack(m *meaning.Meaning, rack *panel.Compiled, rig *translate.Rig, tempo q.Tempo) (*meaning.Meaning, error) {
+	y := patch.Layer{ID: "a", Readings: map[string]string{}}
+	for _, x := range rig.Settings {
+		y.Readings[x.Control] = x.Reading
+	}
+	s, err := rack.Read(&y, "")
+	if err != nil {
+		return nil, err
+	}
+	behind := rack.Mean(s, tempo)
+	out := *m
+	out.Modules, out.Audio = slices.Clone(m.Modules), slices.Clone(m.Audio)
+	name := func(id string) string { return RackPrefix + id }
+	for _, d := range behind.Modules {
+		d.ID = name(d.ID)
+		d.Label = rack.Name + " " + d.Label
+		out.Modules = append(out.Modules, d)
+	}
+	for _, e := range behind.Audio {
+		out.Audio = append(out.Audio, meaning.Edge{From: name(e.From), To: name(e.To)})
+	}
+	return &out, nil
+}
+
+// RackPrefix stands before the ids of a rack's modules in a meaning that it is put behind.
+const RackPrefix = "rack:"
+
 // roots are the notes on which a sound without a phrase is tried, by the kind of patch (common practice, no
 // source).
 var roots = map[string]int{"bass": 36, "lead": 60, "pad": 48, "pluck": 60}
@@ -160,6 +188,9 @@ func Parts(m *meaning.Meaning, sheet *translate.Sheet) []Part {
 			p := Part{ID: d.ID, Label: d.Label, Kind: d.Kind, Step: spec.Step, Target: []string{}}
 			if sheet != nil {
 				for _, x := range sheet.Plan.Modules {
+					if x.Source == d.ID && x.Outside != "" {
+						p.Target = append(p.Target, RackPrefix+x.Outside)
+					}
 					if x.Source == d.ID && x.Target != "" {
 						p.Target = append(p.Target, x.Target)
 					}

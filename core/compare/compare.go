@@ -67,8 +67,12 @@ var weights = sync.OnceValue(func() [hear.Bands]float64 {
 	return w
 })
 
+// sketchRate is the rate at which sounds are compared; others are brought to it.
+const sketchRate = 48000
+
 // Sketched makes the sketch of a sound.
 func Sketched(w hear.Wave) *Sketch {
+	w = hear.At(w, sketchRate)
 	s := &Sketch{Loudness: -90}
 	if l, ok := hear.Loudness(w); ok {
 		s.Loudness = l

@@ -97,6 +97,24 @@ func Of(s *translate.Sheet) DialIn {
 			out.Count += len(g.Lines)
 		}
 	}
+	if s.Rig != nil { // what stands outside comes last
+		g := Group{Step: "outside", Title: "Outside: " + s.Rig.Rack.Name, Lines: []Line{}}
+		for _, x := range s.Rig.Settings {
+			if x.Action == translate.Leave {
+				continue
+			}
+			l := Line{Key: "outside:" + x.Control, Section: x.Section, Label: x.Label, Reading: x.Reading, Why: x.Why, Caution: x.Caution, Hidden: x.Hidden, Verb: "set", Text: fmt.Sprintf("On %s set %s to %s", s.Rig.Rack.Name, x.Label, x.Reading)}
+			if x.Action == translate.Off {
+				l.Verb, l.Text = "switch off", fmt.Sprintf("On %s switch off %s: set it to %s", s.Rig.Rack.Name, x.Label, x.Reading)
+			}
+			g.Lines = append(g.Lines, l)
+		}
+		if len(g.Lines) > 0 {
+			out.Groups = append(out.Groups, g)
+			out.Count += len(g.Lines)
+			out.First = append(out.First, fmt.Sprintf("Connect %s behind %s, outputs to inputs only, with both turned down.", s.Rig.Rack.Name, s.Target.Name))
+		}
+	}
 	return out
 }
 

@@ -322,7 +322,7 @@ func (t *Task) plays(control string) bool {
 			continue
 		}
 		for _, x := range g.Target {
-			if x.Control == control {
+			if x.Control == control && !x.Outside {
 				return true
 			}
 		}

@@ -22,6 +22,8 @@ type Choices struct {
 	// Bans are pairs that are not to be: which module of the target is not to play a part, By being empty
 	// where it is not to be left out. Parts may be those of recasts ("osc3~").
 	Bans []Ban `json:"bans,omitempty"`
+	// Rack is the id of the outboard rack that stands behind the target; see Options.Rack.
+	Rack string `json:"rack,omitempty"`
 	// Elsewhere lists the sources of sound that another layer of the target plays: this sheet is of a second layer,
 	// which brings in what the first leaves out.
 	Elsewhere []string `json:"elsewhere,omitempty"`
@@ -207,7 +209,7 @@ func (s *Sheet) byEar(why map[string]string) {
 	for i := range s.Glosses {
 		g := &s.Glosses[i]
 		for _, t := range g.Target {
-			if w, ok := strings.CutPrefix(why[t.Control], t.Reading+": "); ok && t.Overridden {
+			if w, ok := strings.CutPrefix(why[t.Control], t.Reading+": "); ok && t.Overridden && !t.Outside {
 				g.Reason = strings.Replace(g.Reason, "set by hand", w, 1)
 			}
 		}

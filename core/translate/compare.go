@@ -37,6 +37,10 @@ func relevant(m *meaning.Module, param string) bool {
 // compare gives how far a reached parameter is from the wanted one: the signed distance
 // in the sense of quantity.Distance and the size in just-noticeable differences.
 func compare(p meaning.Param, want, got q.Quantity, w, r *meaning.Module) (distance, jnds float64) {
+	want, got = effective(p, want, w), effective(p, got, r)
+	if p.Dim == q.DimDuration {
+		want, got = atLeast(want), atLeast(got)
+	}
 	distance = q.Distance(want, got)
 	switch {
 	case p.Dim == q.DimWave:
@@ -54,6 +58,36 @@ func compare(p meaning.Param, want, got q.Quantity, w, r *meaning.Module) (dista
 		}
 	}
 	return distance, math.Abs(distance) / p.JND
+}
+
+// effective gives the value that does what "off" does, where there is one: a high cut at 20 kHz and a low cut at
+// 20 Hz take nothing of what is heard, and a right time that is not set is the left one.
+func effective(p meaning.Param, v q.Quantity, m *meaning.Module) q.Quantity {
+	if !v.Off || m == nil {
+		return v
+	}
+	switch p.Name {
+	case "tone":
+		v.Off, v.Value = false, 20000
+	case "lowcut":
+		v.Off, v.Value = false, 20
+	case "timeRight":
+		if t, ok := m.Params["time"]; ok {
+			return t.Quantity
+		}
+	}
+	return v
+}
+
+// instant is the time below which nothing is heard to take any, in seconds (common practice, no source).
+const instant = 0.001
+
+// atLeast takes times too short to be heard, and none, for the same.
+func atLeast(v q.Quantity) q.Quantity {
+	if v.Off || v.Value < instant {
+		v.Off, v.Value = false, instant
+	}
+	return v
 }
 
 // waveJND is the just-noticeable difference of waves, as in meaning's vocabulary.

@@ -261,7 +261,7 @@ func (t *target) wanted(p meaning.Param, mi int, w *meaning.Module, s *panel.Sta
 	}
 	if p.Name != "cutoff" && p.Name != "resonance" {
 		v, _ := w.Get(p.Name)
-		return v.Quantity
+		return effective(p, v.Quantity, w)
 	}
 	t.ModuleInto(&t.scratch, mi, s, t.tempo)
 	want := onTarget(p, w, &t.scratch)

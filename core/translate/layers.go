@@ -11,14 +11,14 @@ var sounding = []meaning.Kind{meaning.Osc, meaning.Sub, meaning.Noise, meaning.O
 
 const byFirst = "played by the first layer"
 
-// elsewhere takes out of a meaning what another layer plays, and what moves nothing then.
-func elsewhere(m *meaning.Meaning, ids []string) {
+// elsewhere takes out of a meaning what another layer or the rack plays, and what moves nothing then.
+func elsewhere(m *meaning.Meaning, ids []string, why string) {
 	if len(ids) == 0 {
 		return
 	}
 	for i := range m.Modules {
 		if d := &m.Modules[i]; d.Used() && slices.Contains(ids, d.ID) {
-			d.Idle = byFirst
+			d.Idle = why
 		}
 	}
 	for range 4 { // chains of movers settle in as many passes as they are long
@@ -35,7 +35,7 @@ func elsewhere(m *meaning.Meaning, ids []string) {
 				any = any || d == nil || d.Used()
 			}
 			if !any {
-				r.Idle = "what it moves is " + byFirst
+				r.Idle = "what it moves is " + why
 				continue
 			}
 			heard[r.From], heard[r.Via] = true, true

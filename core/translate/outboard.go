@@ -20,28 +20,21 @@ var effects = map[meaning.Kind]bool{meaning.Drive: true, meaning.EQ: true, meani
 	meaning.Phaser: true, meaning.Delay: true, meaning.Reverb: true, meaning.Widener: true, meaning.Send: true}
 
 // Racks looks for outboard for what a sheet leaves out: each rack with the effects that it would play
-// by the same means, most of them first.
+// by an effect of the same kind, most of them first.
 func Racks(src *panel.Compiled, p *patch.Patch, s *Sheet, racks []*panel.Compiled, opt Options) ([]Outboard, error) {
 	out := []Outboard{}
-	missing := map[string]bool{}
-	for _, x := range s.Plan.Modules {
-		if i, ok := src.ModuleIndex(x.Source); ok && effects[meaning.Kind(src.Modules[i].Kind)] && (x.Target == "" || x.Rule != "") {
-			missing[x.Source] = true
-		}
-	}
 	for _, rack := range racks {
-		if len(missing) == 0 || rack.Kind != "rack" || rack.ID == s.Target.ID || rack.ID == src.ID {
+		if rack.Kind != "rack" || rack.ID == s.Target.ID || rack.ID == src.ID {
 			continue
 		}
-		there, err := Translate(src, p, rack, Options{School: opt.School, Layer: opt.Layer})
+		ids, err := rackPlays(src, p, s, rack, opt)
 		if err != nil {
 			return nil, err
 		}
-		o := Outboard{Rack: there.Target, Parts: []string{}}
-		for _, x := range there.Plan.Modules {
-			if missing[x.Source] && x.Target != "" && x.Rule == "" {
-				o.Parts = append(o.Parts, x.SourceLabel)
-			}
+		o := Outboard{Rack: ref(rack), Parts: []string{}}
+		for _, id := range ids {
+			i, _ := src.ModuleIndex(id)
+			o.Parts = append(o.Parts, src.Modules[i].Label)
 		}
 		if len(o.Parts) > 0 {
 			out = append(out, o)

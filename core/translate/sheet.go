@@ -40,6 +40,8 @@ type Reading struct {
 	// Init is set where this is what init holds.
 	Init       bool `json:"init"`
 	Overridden bool `json:"overridden,omitempty"`
+	// Outside is set for a control of the outboard rack.
+	Outside bool `json:"outside,omitempty"`
 }
 
 // Figure is a quantity with the texts a person reads.
@@ -133,6 +135,8 @@ type Pair struct {
 	TargetLabel string  `json:"targetLabel,omitempty"`
 	Cost        float64 `json:"cost"`
 	Reason      string  `json:"reason,omitempty"`
+	// Outside is the module of the outboard rack that plays it.
+	Outside string `json:"outside,omitempty"`
 	// Rule is the id of the rule by which it is made by other means.
 	Rule string `json:"rule,omitempty"`
 }
@@ -191,6 +195,8 @@ type Sheet struct {
 	Choices Choices `json:"choices"`
 	// Measure lists what to measure to settle the lines that are open, the most useful first.
 	Measure []ToMeasure `json:"measure"`
+	// Rig is the outboard rack, where one plays a part.
+	Rig *Rig `json:"rig,omitempty"`
 	// Notes say what holds for the whole sheet.
 	Notes []string `json:"notes"`
 }

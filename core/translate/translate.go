@@ -25,6 +25,8 @@ type Options struct {
 	// Heard are factors for what the parts of the patch weigh, by id, from how much each is heard (see
 	// refine.Heard); nil where that has not been found out.
 	Heard map[string]float64
+	// Rack is an outboard rack that stands behind the target, nil for none: it plays effects that the target lacks.
+	Rack *panel.Compiled
 }
 
 // job is one translation on its way.
@@ -91,7 +93,15 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	if l := opt.Choices.check(func(id string) bool { return j.wanted.Module(id) != nil || j.wanted.Route(id) != nil }); len(l) > 0 {
 		return nil, nil, l
 	}
-	elsewhere(j.wanted, opt.Choices.Elsewhere)
+	elsewhere(j.wanted, opt.Choices.Elsewhere, byFirst)
+	var out []string
+	var there *Sheet
+	if opt.Rack != nil {
+		if out, there, err = outboard(src, p, dst, opt); err != nil {
+			return nil, nil, err
+		}
+		elsewhere(j.wanted, out, "played by "+opt.Rack.Name)
+	}
 	j.refuse, j.bans = opt.Choices.Refuse, opt.Choices.bansOn(j.t)
 	j.recast(p.Wheel)
 	j.set = settle(j.t, j.cast, j.plan)
@@ -121,6 +131,9 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	s.Plan = j.planOf()
 	s.Recasts = j.recastings()
 	s.Glosses = j.glosses()
+	if len(out) > 0 {
+		j.sendOut(s, opt.Rack, out, there)
+	}
 	s.Measure = j.toMeasure(s.Glosses)
 	s.Settings = j.settings()
 	for _, c := range j.set.state.Cables {

@@ -1171,6 +1171,7 @@ export interface components {
             bans?: components["schemas"]["Ban"][];
             byEar?: boolean;
             elsewhere?: string[];
+            rack?: string;
             refuse?: {
                 [key: string]: string[];
             };
@@ -1612,6 +1613,7 @@ export interface components {
         };
         Pair: {
             cost: number;
+            outside?: string;
             reason?: string;
             rule?: string;
             source: string;
@@ -1689,6 +1691,7 @@ export interface components {
             byEar?: boolean;
             matters: string;
             part: string;
+            rack?: string;
             refuse: string[];
         };
         Patch: {
@@ -1849,6 +1852,7 @@ export interface components {
             control: string;
             init: boolean;
             label: string;
+            outside?: boolean;
             overridden?: boolean;
             reading: string;
         };
@@ -1891,6 +1895,11 @@ export interface components {
         Revisions: {
             pending: components["schemas"]["Pending"];
             revisions: components["schemas"]["RevisionRow"][];
+        };
+        Rig: {
+            parts: string[];
+            rack: components["schemas"]["PanelRef"];
+            settings: components["schemas"]["Setting"][];
         };
         Route: {
             curve?: string;
@@ -1976,6 +1985,7 @@ export interface components {
             patchName: string;
             plan: components["schemas"]["Plan"];
             recasts: components["schemas"]["Recasting"][];
+            rig?: components["schemas"]["Rig"];
             school: string;
             settings: components["schemas"]["Setting"][];
             source: components["schemas"]["PanelRef"];
@@ -1987,6 +1997,7 @@ export interface components {
         };
         SheetRow: {
             clean: boolean;
+            first: number;
             id: number;
             lines: number;
             patch: string;

@@ -156,7 +156,9 @@
               >
                 <span class="what"
                   ><strong>{s.patchName}</strong>
-                  {s.sourceName} to {s.targetName}</span
+                  {s.sourceName} to {s.targetName}{s.first
+                    ? ", second layer"
+                    : ""}</span
                 >
                 <span class="next">
                   {#if s.ticked === 0}next: read the sheet

@@ -268,14 +268,18 @@
       return;
     layer = view?.layers.find((l) => !before.has(l)) ?? layer;
   }
+  // one after the other: each sends the other fields as the one before has left them
+  let settingLayer: Promise<unknown> = Promise.resolve();
   function setLayer(field: "label" | "transpose" | "level", text: string) {
-    if (!onLayer) return;
-    const { label, transpose, level } = onLayer;
-    void change("Layer changed", "PUT", layerPath(), {
-      label,
-      transpose,
-      level,
-      [field]: text,
+    settingLayer = settingLayer.then(async () => {
+      if (!onLayer) return;
+      const { label, transpose, level } = onLayer;
+      await change("Layer changed", "PUT", layerPath(), {
+        label,
+        transpose,
+        level,
+        [field]: text,
+      });
     });
   }
   function nextLayer() {

@@ -41,6 +41,21 @@
   const sheet = $derived(view?.sheet);
   const losses = ["bent", "recast", "left out"];
 
+  /** Puts an outboard rack behind the target, or takes it away. */
+  async function useRack(rack: string) {
+    try {
+      take(
+        await ask<SheetView>("PUT", `/sheets/${id}/choices`, {
+          part: "",
+          matters: "",
+          refuse: [],
+          rack,
+        }),
+      );
+    } catch (e) {
+      app.fail(e);
+    }
+  }
   /** Opens the sheet of a second layer, which plays what this one leaves out. */
   async function secondLayer() {
     try {
@@ -381,7 +396,7 @@
         <Button size="small" href={`/sheets/${id}/dial-in`}>Dial in</Button>
       </div>
     </div>
-    {#if sheet.notes.length > 0 || view.newer || failing.length > 0 || sheet.school !== "numbers" || view.outboard.length > 0 || view.first || view.second || view.missing.length > 0}
+    {#if sheet.notes.length > 0 || view.newer || failing.length > 0 || sheet.school !== "numbers" || view.outboard.length > 0 || sheet.rig || view.first || view.second || view.missing.length > 0}
       <div class="notes small">
         {#each failing as c (c.id)}<span class="red"
             >{c.id} fails: {c.detail}</span
@@ -405,13 +420,19 @@
             ></span
           >
         {/if}
+        {#if sheet.rig}
+          <span
+            >Outside, {sheet.rig.rack.name} plays {sheet.rig.parts.join(", ")}.
+            <button class="linkish" onclick={() => void useRack("")}
+              >Do without it</button
+            ></span
+          >
+        {/if}
         {#each view.outboard as o (o.rack.id)}
           <span
             >Outside, {o.rack.name} could play {o.parts.join(", ")}.
-            <button
-              class="linkish"
-              onclick={() => turnTo(o.rack.id, sheet?.school ?? "numbers")}
-              >Open its sheet</button
+            <button class="linkish" onclick={() => void useRack(o.rack.id)}
+              >Put it behind {sheet.target.name}</button
             ></span
           >
         {/each}
@@ -591,7 +612,7 @@
               took={take}
             />
           {/if}
-          {#if chosen.target.length > 0}
+          {#if chosen.target.some((t) => !t.outside)}
             <form
               onsubmit={(e) => {
                 e.preventDefault();
