@@ -176,3 +176,54 @@ func TestBiquadsAgainstBrowser(t *testing.T) {
 		}
 	}
 }
+
+// A rack put behind the target, a second layer, another plan, and weights by ear: each by one press, each undone.
+func TestRigLayerAndPlan(t *testing.T) {
+	d := open(t, true)
+	press := func(text string) {
+		js := fmt.Sprintf(`[...document.querySelectorAll("button, label")].find(b => b.textContent.includes(%q) && b.offsetParent)`, text)
+		d.holds(js)
+		_, err := browser.Eval[bool](d.Browser, js+".click(), true")
+		d.must(err)
+	}
+	sheet := func(patch, target string) {
+		d.visit("/")
+		d.sees("On the go", "Keel bass on Windlass")
+		d.set(`document.querySelectorAll(".go select")[0]`, patch)
+		d.set(`document.querySelectorAll(".go select")[1]`, target)
+		d.click(".go button")
+		d.sees("audit clean")
+	}
+	d.visit("/")
+	d.sees("Keel bass on Windlass")
+	d.set(`document.querySelectorAll(".go select")[0]`, "gulls")
+	d.set(`document.querySelectorAll(".go select")[1]`, "bowline")
+	d.click(".go button")
+	d.sees("Ballast could play")
+	press("Put it behind Bowline")
+	d.sees("Outside, Ballast plays Delay, Treble", "audit clean")
+	d.press("d")
+	d.sees("Outside: Ballast", "Connect Ballast behind Bowline")
+	d.press("Escape")
+	d.sees("Outside, Ballast plays")
+	d.press("Ctrl+z")
+	d.sees("Ballast could play")
+
+	sheet("keel", "coracle")
+	press("Make a second layer of Coracle")
+	d.sees("A second layer: what the first one plays is left out here.", "The first layer’s sheet", "audit clean")
+	d.press("h")
+	d.sees("just-noticeable differences apart")
+
+	sheet("keel", "halyard")
+	d.press("p")
+	press("Next best plans")
+	press("take this plan")
+	d.sees("This is not the best plan", "audit clean")
+	press("back to the best plan")
+	d.holds(`!document.body.innerText.includes("This is not the best plan")`)
+	press("Weigh parts by how much they are heard")
+	d.sees("Parts count for as much as they are heard.")
+	d.press("Ctrl+z")
+	d.holds(`!document.body.innerText.includes("Parts count for as much")`)
+}

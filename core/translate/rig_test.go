@@ -73,3 +73,16 @@ func TestRig(t *testing.T) {
 		t.Errorf("the rack plays %d lines in all", played)
 	}
 }
+
+// The rule of a line that the rack plays has no scale of the target.
+func TestRuleOfOutsideLine(t *testing.T) {
+	panels, patches := testrack.Panels(t), testrack.Patches(t)
+	p := patches["gulls"]
+	r, err := translate.RuleOf(panels[p.Panel], p, panels["bowline"], translate.Options{Rack: panels["ballast"]}, "delay.feedback")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if r.Target != nil || r.Source == nil {
+		t.Errorf("target %+v", r.Target)
+	}
+}

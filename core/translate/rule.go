@@ -66,7 +66,7 @@ func (j *job) rule(g *Gloss) *Rule {
 		k, _ := j.src.ControlIndex(g.Source[len(g.Source)-1].Control)
 		r.Source = j.edge(j.src, k, j.from, g.Param, j.wanted, nil, g.Wanted)
 	}
-	if len(g.Target) > 0 {
+	if len(g.Target) > 0 && !g.Target[0].Outside { // the rack has scales of its own, on its own sheet
 		at, longest := 0, 0
 		for i, t := range g.Target { // the control with most steps that is bound to the line's parameter
 			k, _ := j.t.ControlIndex(t.Control)

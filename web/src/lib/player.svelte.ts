@@ -181,9 +181,12 @@ export class Player {
     node.connect(g);
     g.connect(this.master);
     node.start();
+    this.until = performance.now() + 1000 * (buffer.duration + 0.2);
     this.watch();
   }
 
+  /** Until when single notes are watched. */
+  private until = 0;
   private samples = new Float32Array(2048);
   private watch() {
     const look = () => {
@@ -198,7 +201,10 @@ export class Player {
           this.stop();
           return;
         }
-      } else if (this.level <= -89) return;
+      } else if (performance.now() > this.until) {
+        this.level = -90;
+        return;
+      }
       this.frame = requestAnimationFrame(look);
     };
     cancelAnimationFrame(this.frame);
