@@ -376,7 +376,7 @@ func (s *Store) SetTick(sheet uint, key string, on bool) error {
 	})
 }
 
-// DeleteSheet takes a sheet and its ticks away.
+// DeleteSheet takes a sheet, its ticks and its blind tests away.
 func (s *Store) DeleteSheet(id uint) error {
 	return s.change("delete sheet", func(c *changing) error {
 		var old Sheet
@@ -389,6 +389,15 @@ func (s *Store) DeleteSheet(id uint) error {
 		}
 		for i := range ticks {
 			if err := c.remove(&ticks[i]); err != nil {
+				return err
+			}
+		}
+		var trials []Trial
+		if err := c.tx.Find(&trials, "sheet_id = ?", id).Error; err != nil {
+			return err
+		}
+		for i := range trials {
+			if err := c.remove(&trials[i]); err != nil {
 				return err
 			}
 		}

@@ -7,6 +7,7 @@ import (
 
 	"glossator/core/panel"
 	"glossator/core/patch"
+	"glossator/core/translate"
 	"glossator/demo"
 	"glossator/formats"
 )
@@ -193,5 +194,78 @@ func TestDeletedPatchLeavesItsSheet(t *testing.T) {
 	}
 	if x, err := s.Sheet(sheet.ID); err != nil || len(x.Document) == 0 {
 		t.Fatalf("the sheet went with the patch: %v", err)
+	}
+}
+
+// Blind tests are kept with their sheet and go with it; a second layer's sheet is found again and is not taken for the
+// first; what a search by ear has found is one step of undo.
+func TestSoundRecords(t *testing.T) {
+	s, rack, p := filled(t)
+	src, dst := rack["windlass"], rack["halyard"]
+	first, err := s.OpenSheet(p, "", src, dst, translate.Ear)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i := range 3 {
+		if err := s.AddTrial(first.ID, 8+i, 16, "source and target"); err != nil {
+			t.Fatal(err)
+		}
+	}
+	list, err := s.Trials(first.ID)
+	if err != nil || len(list) != 3 || list[0].Right != 10 || list[2].Right != 8 {
+		t.Errorf("%v %+v", err, list)
+	}
+	if err := s.AddTrial(first.ID+99, 1, 2, ""); err == nil {
+		t.Error("a blind test of no sheet was kept")
+	}
+	if _, err := s.Second(first.ID); !errors.Is(err, ErrNotFound) {
+		t.Errorf("a second layer before there is one: %v", err)
+	}
+	second, err := s.OpenSecond(first, translate.Choices{Elsewhere: []string{"osc1"}})
+	if err != nil || second.ID == first.ID || second.First != first.ID {
+		t.Fatalf("%v %+v", err, second)
+	}
+	if again, err := s.OpenSecond(first, translate.Choices{}); err != nil || again.ID != second.ID {
+		t.Errorf("again %v %+v", err, again)
+	}
+	if same, err := s.OpenSheet(p, "", src, dst, translate.Ear); err != nil || same.ID != first.ID {
+		t.Errorf("the first sheet again is %d, %v", same.ID, err)
+	}
+	choices, err := second.ChoicesOf()
+	if err != nil || len(choices.Elsewhere) != 1 {
+		t.Errorf("%v %+v", err, choices)
+	}
+	over := map[string]string{"filter.cutoff": "70", "volume": "99"}
+	if _, err := s.Adopt(first.ID, "set 2 controls by ear", over, translate.Choices{Why: map[string]string{"volume": "99: nearer"}}); err != nil {
+		t.Fatal(err)
+	}
+	row, err := s.Sheet(first.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got, _ := row.OverrideMap(); len(got) != 2 || got["volume"] != "99" {
+		t.Errorf("%v", got)
+	}
+	if _, err := s.Undo(); err != nil {
+		t.Fatal(err)
+	}
+	row, _ = s.Sheet(first.ID)
+	if got, _ := row.OverrideMap(); len(got) != 0 {
+		t.Errorf("after undo %v", got)
+	}
+	if _, err := s.Adopt(999, "nothing", over, translate.Choices{}); !errors.Is(err, ErrNotFound) {
+		t.Errorf("a sheet that is not there: %v", err)
+	}
+	if err := s.DeleteSheet(first.ID); err != nil {
+		t.Fatal(err)
+	}
+	if list, _ := s.Trials(first.ID); len(list) != 0 {
+		t.Errorf("of a deleted sheet %+v", list)
+	}
+	if _, err := s.Undo(); err != nil {
+		t.Fatal(err)
+	}
+	if list, _ := s.Trials(first.ID); len(list) != 3 || list[0].Right != 10 {
+		t.Errorf("brought back with %+v", list)
 	}
 }

@@ -3,6 +3,7 @@ package store
 import (
 	"encoding/json"
 	"errors"
+	"fmt"
 	"time"
 
 	"glossator/core/translate"
@@ -18,9 +19,15 @@ type Trial struct {
 	At      time.Time
 }
 
-// AddTrial keeps the result of a blind test of a sheet. It is a record and is not undone.
+// AddTrial keeps the result of a blind test of a sheet.
 func (s *Store) AddTrial(sheet uint, right, of int, sounds string) error {
-	return s.db.Create(&Trial{SheetID: sheet, Right: right, Of: of, Sounds: sounds, At: s.now()}).Error
+	return s.change(fmt.Sprintf("keep a blind test, %d of %d right", right, of), func(c *changing) error {
+		var row Sheet
+		if err := c.tx.First(&row, "id = ?", sheet).Error; err != nil {
+			return found(err)
+		}
+		return c.save(nil, &Trial{SheetID: sheet, Right: right, Of: of, Sounds: sounds, At: s.now()})
+	})
 }
 
 // Trials lists the blind tests of a sheet, the newest first.

@@ -144,6 +144,8 @@ func isNil(row any) bool {
 		return r == nil
 	case *Version:
 		return r == nil
+	case *Trial:
+		return r == nil
 	}
 	return false
 }
@@ -160,6 +162,8 @@ func tableOf(row any) string {
 		return "drafts"
 	case *Version:
 		return "versions"
+	case *Trial:
+		return "trials"
 	}
 	return "ticks"
 }
@@ -178,6 +182,8 @@ func rowOf(table string) (any, error) {
 		return &Draft{}, nil
 	case "versions":
 		return &Version{}, nil
+	case "trials":
+		return &Trial{}, nil
 	}
 	return nil, fmt.Errorf("a change names the table %q", table)
 }

@@ -37,6 +37,9 @@ type Options struct {
 	Raw bool
 }
 
+// MaxVoiceSeconds is the most that is rendered in all, over the voices: half a minute's work on one core.
+const MaxVoiceSeconds = 5000
+
 // MaxSeconds is the longest sound that is rendered.
 const MaxSeconds = 120
 
@@ -132,21 +135,24 @@ func Render(layers []Layer, notes []phrase.Note, opt Options) (*Sound, error) {
 			s.Left = append(s.Left, make([]float64, frames-len(s.Left))...)
 			s.Right = append(s.Right, make([]float64, frames-len(s.Right))...)
 		}
-		e.render(s, notes, layers[i].Level.Amplitude(), opt)
+		lives := e.lives(notes)
+		if work := e.work(lives, frames); work > MaxVoiceSeconds {
+			return nil, fmt.Errorf("expected at most %d s of sound over all voices, got %.0f s: fewer notes, voices of unison or notes of the chord will do", MaxVoiceSeconds, work)
+		}
+		e.render(s, lives, notes, layers[i].Level.Amplitude(), opt)
 	}
 	s.finish(opt)
 	return s, nil
 }
 
 // render plays one layer and adds it to the sound.
-func (e *engine) render(s *Sound, notes []phrase.Note, gain float64, opt Options) {
+func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float64, opt Options) {
 	frames := len(s.Left)
 	left, right := s.Left, s.Right
 	alone := s.layers == 1 && gain == 1
 	if !alone {
 		left, right = make([]float64, frames), make([]float64, frames)
 	}
-	lives := e.lives(notes)
 	if len(e.oscs)+len(e.ops)+len(e.noises) == 0 {
 		e.rackInput(left, right, notes)
 		lives = nil
@@ -220,6 +226,21 @@ func (e *engine) render(s *Sound, notes []phrase.Note, gain float64, opt Options
 			s.Assumed = append(s.Assumed, a)
 		}
 	}
+}
+
+// work gives how many seconds of voices there are to render.
+func (e *engine) work(lives []life, frames int) float64 {
+	sum := 0
+	release := int(e.longestRelease() * Rate)
+	for i := range lives {
+		list := lives[i].events
+		to := list[len(list)-1].at + release
+		if lives[i].stop > 0 {
+			to = min(to, lives[i].stop)
+		}
+		sum += max(0, min(to, frames)-list[0].at)
+	}
+	return float64(sum) / Rate
 }
 
 // stage notes the peak of a stage. It is over where it lies above the headroom that a chain has
