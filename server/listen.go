@@ -519,12 +519,17 @@ func (s *Server) blind(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusCreated, Trials{Trials: rows})
+	pending, err := s.pending()
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusCreated, Trials{Trials: rows, Pending: pending})
 }
 
 // Trials lists blind tests.
 type Trials struct {
-	Trials []TrialRow `json:"trials"`
+	Trials  []TrialRow `json:"trials"`
+	Pending Pending    `json:"pending"`
 }
 
 func (s *Server) trialRows(sheet uint) ([]TrialRow, error) {
@@ -544,7 +549,6 @@ type search struct {
 	mu    sync.Mutex
 	state Refining
 	stop  bool
-	key   string
 }
 
 // refineStart begins a search by ear on a sheet; one that runs is left to run.

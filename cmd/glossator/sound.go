@@ -229,7 +229,7 @@ func measureCommand() *cobra.Command {
 				return err
 			}
 			e := hear.Listen(w)
-			list := []hear.Measured{}
+			var list []hear.Measured
 			switch {
 			case what == "cutoff":
 				list = e.Cutoff(source)

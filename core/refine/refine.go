@@ -240,7 +240,7 @@ func Search(t Task) (*Outcome, error) {
 		if n == 1 {
 			steps = "one step"
 		}
-		c := Nudge{Control: t.Target.Controls[d.control].ID, Label: t.Target.Controls[d.control].Label, From: places[d.from].Reading, To: places[d.at].Reading, Gain: gains[d.control]}
+		c := Nudge{Control: t.Target.Controls[d.control].ID, Label: t.Target.SectionLabel(d.control) + ": " + t.Target.Controls[d.control].Label, From: places[d.from].Reading, To: places[d.at].Reading, Gain: gains[d.control]}
 		c.Text = fmt.Sprintf("%s %s by ear: %.2f nearer, mostly in %s", steps, way, c.Gain, mostly[d.control])
 		r.Changes = append(r.Changes, c)
 	}

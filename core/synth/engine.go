@@ -98,18 +98,17 @@ type oscSpec struct {
 }
 
 type opSpec struct {
-	id                  string
-	wave                string
-	interval, key       float64
-	fixed, level, out   float64
-	feedback, levelKey  float64
-	pan                 float64
-	free                bool
-	to                  string
-	levelMods, pitch    []mod
-	from                []modulation
-	fbMods, outMods     []mod
-	levelByOctave, base float64
+	id                 string
+	wave               string
+	interval, key      float64
+	fixed, level, out  float64
+	feedback, levelKey float64
+	pan                float64
+	free               bool
+	to                 string
+	levelMods, pitch   []mod
+	from               []modulation
+	fbMods, outMods    []mod
 }
 
 // modulation is one operator's reach into another's phase, in cycles at full level.

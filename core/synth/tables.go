@@ -43,7 +43,6 @@ type shape struct {
 	re, im []float64 // of harmonic n: re cos + im sin
 	mu     sync.Mutex
 	bands  [bandCount]*table
-	edges  [bandCount]int // harmonics of each band
 }
 
 func bandOf(f float64) int {

@@ -69,7 +69,6 @@ type voice struct {
 	key            float64 // of the note, MIDI with its fraction, as played
 	velocity       float64
 	cents          float64 // where the glide stands, from key
-	glideTo        float64
 	glideStep      float64 // cents a sample
 	gateOn         bool
 	gateLevel      float64
@@ -79,10 +78,7 @@ type voice struct {
 	scratch        [6][]float64
 	back           [2][]float64
 	meters         *Meters
-	ampLast        float64
-	pitchLast      float64
 	first          bool
-	wander         float64
 	buses          [3][2][]float64
 }
 

@@ -2134,6 +2134,7 @@ export interface components {
             sounds: string;
         };
         Trials: {
+            pending: components["schemas"]["Pending"];
             trials: components["schemas"]["TrialRow"][];
         };
         Tried: {

@@ -66,6 +66,7 @@
         sounds,
       });
       kept = t.trials;
+      app.pending = t.pending;
       const p = t.trials[0]?.p ?? 1;
       last = `${right} of ${rounds} right. Guessing does as well ${(100 * p).toFixed(p < 0.1 ? 1 : 0)} times in 100${p < 0.05 ? ": you hear a difference" : ": that does not show that you hear a difference"}.`;
     } catch (e) {
