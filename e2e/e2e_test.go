@@ -400,6 +400,7 @@ func TestAccess(t *testing.T) {
 			{d, "/sheets/1?line=filter.cutoff", nil}, {d, "/sheets/1?line=osc2.wave", []string{"Enter"}}, {d, "/sheets/1", []string{"l"}}, {d, "/sheets/1", []string{"?"}},
 			{d, "/sheets/1/dial-in", []string{"Space"}}, {d, "/reckoner", nil}, {d, "/patches/foghorn", []string{"Enter"}}, {d, "/patches/keel", []string{"e"}}, {d, "/patches", []string{"n"}}, {d, "/patches/keel", []string{"p"}}, {d, "/panels/binnacle", nil}, {d, "/panels/kedge/workshop?line=controls:lowpass.cutoff", nil}, {d, "/panels/thole/workshop?line=controls:osc1.wave", []string{"h"}}, {d, "/panels/binnacle/workshop?line=modules:osc1", []string{"Delete"}}, {d, "/panels", []string{"n"}},
 			{d, "/patches/keel", []string{"f"}}, {d, "/patches/keel", []string{"v"}}, {d, "/patches/foghorn", []string{"k"}}, {d, "/patches/foghorn", []string{"y"}}, {d, "/patches/morning-light/targets", nil}, {d, "/bank", []string{"r"}}, {empty, "/bank", nil}, {d, "/sheets/1", []string{"p"}},
+			{d, "/sheets/1/listen", nil}, {d, "/sheets/1/listen", []string{"b"}},
 			{d, "/attic", nil}, {d, "/sheets/77", nil},
 		} {
 			v.d.visit("/")

@@ -126,10 +126,9 @@ const engineVersion = 1 // of what renders: sounds of another are made again
 // sampled is the seed of what is played: the same patch sounds the same.
 const seed = 1
 
-func takeOf(key string, k *kept, at int, curve []float64) Take {
-	s := compare.Sketched(k.wave())
+func takeOf(key string, k *kept, s *compare.Sketch, at int, curve []float64) Take {
 	t := Take{Key: key, Label: k.Label, Seconds: float64(len(k.Left)) / float64(k.Rate), Loop: float64(k.Loop) / float64(k.Rate), Loudness: k.Loudness, Peak: k.Peak, Limited: k.Limited,
-		Stages: k.Stages, Assumed: k.Assumed, Hop: s.Hop, Spectrum: s.Mean, Filter: curve, Recording: k.Recording}
+		Stages: k.Stages, Assumed: k.Assumed, Hop: s.Hop, Spectrum: slices.Clone(s.Mean), Filter: curve, Recording: k.Recording}
 	if t.Stages == nil {
 		t.Stages = []synth.Stage{}
 	}
@@ -318,6 +317,7 @@ func (s *Server) sheetListen(c *echo.Context) error {
 	var keys [2]string
 	var takes [2]*kept
 	var errs [2]error
+	var sketches [2]*compare.Sketch
 	var both sync.WaitGroup
 	onTarget := "the translation on " + j.dst.Name
 	if len(x.target) > 1 {
@@ -326,7 +326,9 @@ func (s *Server) sheetListen(c *echo.Context) error {
 	for i, y := range [][]synth.Layer{{x.source}, x.target} {
 		both.Go(func() {
 			label := []string{j.patch.Name + " on " + j.src.Name, onTarget}[i]
-			keys[i], takes[i], errs[i] = s.renderLayers(label, y, notes, j.patch.Wheel)
+			if keys[i], takes[i], errs[i] = s.renderLayers(label, y, notes, j.patch.Wheel); errs[i] == nil {
+				sketches[i] = compare.Sketched(takes[i].wave())
+			}
 		})
 	}
 	both.Wait()
@@ -336,10 +338,10 @@ func (s *Server) sheetListen(c *echo.Context) error {
 	at := loudestPlace(takes[0])
 	out := Listening{Parts: x.parts, Lines: phrase.Presets, Line: line, Bands: bandMiddles(), Refined: x.refined}
 	curve := func(y synth.Layer) []float64 { return audition.Curve(y.Meaning, notes[0].Key, out.Bands) }
-	out.Source = takeOf(keys[0], takes[0], at, curve(x.source))
-	t := takeOf(keys[1], takes[1], at, curve(x.target[0]))
+	out.Source = takeOf(keys[0], takes[0], sketches[0], at, curve(x.source))
+	t := takeOf(keys[1], takes[1], sketches[1], at, curve(x.target[0]))
 	out.Target = &t
-	out.Apart = compare.Apart(compare.Sketched(takes[0].wave()), compare.Sketched(takes[1].wave()), false)
+	out.Apart = compare.Apart(sketches[0], sketches[1], false)
 	if out.Trials, err = s.trialRows(j.row.ID); err != nil {
 		return err
 	}
@@ -384,7 +386,7 @@ func (s *Server) listenPatch(src *panel.Compiled, p *patch.Patch, b ListenTo) (*
 	if err != nil {
 		return nil, err
 	}
-	out.Source = takeOf(key, k, loudestPlace(k), audition.Curve(layers[0].Meaning, notes[0].Key, out.Bands))
+	out.Source = takeOf(key, k, compare.Sketched(k.wave()), loudestPlace(k), audition.Curve(layers[0].Meaning, notes[0].Key, out.Bands))
 	return out, nil
 }
 
@@ -460,7 +462,7 @@ func (s *Server) recording(c *echo.Context) error {
 	if err := s.sounds.put(key, k); err != nil {
 		return err
 	}
-	return c.JSON(http.StatusCreated, takeOf(key, k, loudestPlace(k), nil))
+	return c.JSON(http.StatusCreated, takeOf(key, k, compare.Sketched(k.wave()), loudestPlace(k), nil))
 }
 
 // note renders one note of one side, for playing from the computer keyboard.

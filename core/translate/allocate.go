@@ -144,7 +144,7 @@ func (s *search) prepare() {
 				}
 				s.known[w.ID][j] = k
 			}
-			c := k.cost
+			c := k.cost + s.unasked(w, j)
 			s.fits[[2]int{e.i, j}] = k.best
 			// of equals, the one in the same place; then the earlier one
 			c += 1e-6 * (math.Abs(float64(rank(s.src, w)-s.t.rank(j))) + 0.1*float64(s.t.rank(j)))
@@ -408,6 +408,47 @@ func (s *search) leaf(cost float64, l locks) {
 	for k, v := range s.now {
 		s.best.module[k] = v
 	}
+}
+
+// unasked gives what it costs that a module plays where a route that nothing can take away leads on to what it is not
+// to move: an envelope for the filter on one that is wired to the amplifier.
+func (s *search) unasked(w *meaning.Module, target int) float64 {
+	sum := 0.0
+	for _, i := range s.t.stuck {
+		r := &s.t.Routes[i]
+		if r.From != s.t.Modules[target].ID {
+			continue
+		}
+		for _, to := range r.To {
+			id, param := meaning.Split(to)
+			k, ok := s.t.ModuleIndex(id)
+			if !ok || s.asks(w.ID, meaning.Kind(s.t.Modules[k].Kind), param) {
+				continue
+			}
+			sum += meaning.SpecOf(meaning.RouteKind).Weight
+			if s.t.Modules[k].Kind == string(meaning.Amp) && param == "level" {
+				sum += 9 // in all as losing the route that opens the amplifier
+			}
+		}
+	}
+	return sum
+}
+
+// asks tells whether the source has a route from a module to a parameter of a kind of module.
+func (s *search) asks(from string, kind meaning.Kind, param string) bool {
+	for i := range s.src.Routes {
+		r := &s.src.Routes[i]
+		if !r.Used() || r.From != from {
+			continue
+		}
+		for _, to := range r.To {
+			id, name := meaning.Split(to)
+			if m := s.src.Module(id); m != nil && m.Kind == kind && name == param {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // freeSlot picks a slot of a class: the one of the same name where there is one, else the

@@ -157,7 +157,10 @@ func chance(wave string) bool {
 	return false
 }
 
-func harmonicsOf(m *meaning.Module) []float64 {
+func harmonicsOf(m *meaning.Module) []float64 { return harmonicsTo(m, harmonicsCompared) }
+
+// harmonicsTo gives the amplitudes of the first n harmonics of an oscillator's wave; nil where it has no series.
+func harmonicsTo(m *meaning.Module, n int) []float64 {
 	wave, _ := m.Get("wave")
 	width, ok := m.Params["width"]
 	if !ok {
@@ -165,9 +168,9 @@ func harmonicsOf(m *meaning.Module) []float64 {
 	}
 	if table := tableOf(m); table != nil {
 		frame, _ := m.Get("frame")
-		return q.TableAmplitudes(table, frame.Value, q.Ratio(width.Value), harmonicsCompared)
+		return q.TableAmplitudes(table, frame.Value, q.Ratio(width.Value), n)
 	}
-	return q.Wave{Name: wave.Name, Width: q.Ratio(width.Value)}.Amplitudes(harmonicsCompared)
+	return q.Wave{Name: wave.Name, Width: q.Ratio(width.Value)}.Amplitudes(n)
 }
 
 // loss turns just-noticeable differences into a cost from 0 to 1: a fifth at one, nearly

@@ -83,6 +83,7 @@ type target struct {
 	pitchRef []string // by module: its pitch, where it is an oscillator
 	policy   *policy
 	frames   map[string]float64 // nearest positions in tables
+	stuck    []int              // routes from envelopes that nothing can take away
 }
 
 // newTarget prepares a panel to be set. Of equals the position at init is taken, or, where the
@@ -96,6 +97,13 @@ func newTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *pa
 		}
 	}
 	t.classes = t.slotClasses()
+	for i := range dst.Routes {
+		r := &dst.Routes[i]
+		k, ok := dst.ModuleIndex(r.From)
+		if ok && dst.Modules[k].Kind == string(meaning.Env) && len(r.When) == 0 && r.Normal == "" && r.Via == "" && len(dst.Binds(r.ID+".depth")) == 0 && len(dst.Binds(r.ID+".on")) == 0 {
+			t.stuck = append(t.stuck, i)
+		}
+	}
 	t.home = make([]int, len(dst.Controls))
 	for k := range t.home {
 		t.home[k] = dst.Init(k).Index

@@ -138,8 +138,12 @@ func (j *job) compensate() bool {
 		case meaning.Filter:
 			j.slope(m, r, id)
 			if s.bass && lowpass(m) && lowpass(r) {
-				a, b := bassLoss(m), bassLoss(r)
-				more(b-a, fmt.Sprintf("%s for the bass that resonance takes there and here", signedDB(b-a)))
+				if db, ok := j.filterLevel(m, r, id); ok {
+					more(db, fmt.Sprintf("%s for what the filters let through there and here", signedDB(db)))
+				} else {
+					a, b := bassLoss(m), bassLoss(r)
+					more(b-a, fmt.Sprintf("%s for the bass that resonance takes there and here", signedDB(b-a)))
+				}
 			}
 		case meaning.Env:
 			j.halfLife(m, r, id)
@@ -193,23 +197,160 @@ func (j *job) compensate() bool {
 // slope adjusts a cutoff where the number of poles differs.
 func (j *job) slope(m, r *meaning.Module, id string) {
 	from, to := int(count(m, "poles")), int(count(r, "poles"))
-	if !j.t.policy.school.slope || from == to || !lowpass(m) || !lowpass(r) {
+	moved := j.opened(j.wanted, m.ID) - j.opened(j.got, r.ID)
+	if !j.t.policy.school.slope || from == to && math.Abs(moved) < openedMatters || !lowpass(m) || !lowpass(r) {
 		return
 	}
 	c, ok := m.Params["cutoff"]
 	if !ok || c.Off {
 		return
 	}
+	if j.besides(m) {
+		return // part of the sound does not go through it: its brightness is not the filter's alone
+	}
 	note := j.note()
 	track, _ := m.Get("track")
-	fc := c.Value * math.Pow(float64(note)/float64(q.Note(60).Frequency()), track.Value)
+	fc := c.Value * math.Pow(float64(note)/float64(q.Note(60).Frequency()), track.Value) * math.Exp2(j.opened(j.wanted, m.ID))
 	a, _ := m.Get("resonance")
 	b, _ := r.Get("resonance")
-	f := meaning.EqualBrightness(float64(note), fc, from, to, a.Value, b.Value)
+	there, here := toneOf(j.wanted, float64(note)), toneOf(j.got, float64(note))
+	on := "what the oscillators play"
+	if there == nil || here == nil {
+		there, here, on = meaning.SawTone(float64(note)), meaning.SawTone(float64(note)), "a saw"
+	}
+	f := meaning.EqualBrightnessOf(there, here, fc, from, to, a.Value, b.Value)
+	if from == to {
+		f = 1 // the oscillators alone do not move it: their waves have lines of their own
+	}
+	f *= math.Exp2(moved)
 	if math.Abs(math.Log(f)) < 0.01 {
 		return
 	}
-	j.adjust[id+".cutoff"] = adjusted{c.Value * f, fmt.Sprintf("%s of the cutoff: %d poles there, %d here, as bright on a saw at %s", q.Number(f, 3), from, to, note.Note().NoteName())}
+	why := fmt.Sprintf("%d poles there, %d here, ", from, to)
+	if from == to {
+		why = ""
+	}
+	if math.Abs(moved) >= openedMatters {
+		why += fmt.Sprintf("%s of what opens it missing here, ", q.Quantity{Dim: q.DimOctaves, Value: moved})
+	}
+	j.adjust[id+".cutoff"] = adjusted{c.Value * f, fmt.Sprintf("%s of the cutoff: %sas bright on %s at %s", q.Number(f, 3), why, on, note.Note().NoteName())}
+}
+
+// openedMatters is how many octaves of what opens a filter have to be missing to count: about a third of an octave
+// is heard (common practice, no source).
+const openedMatters = 0.3
+
+// opened gives how many octaves a filter stands open while a note is held, beyond its cutoff: envelopes at a third of
+// the way from their sustain to full, velocity at 100 (common practice, no source).
+func (j *job) opened(m *meaning.Meaning, filter string) float64 {
+	sum := 0.0
+	for i := range m.Routes {
+		r := &m.Routes[i]
+		if !r.Used() || r.Via != "" && r.Via != "velocity" || r.Depth.Dim != q.DimOctaves {
+			continue
+		}
+		for _, to := range r.To {
+			if to != filter+".cutoff" {
+				continue
+			}
+			d := r.Depth.Value
+			if r.Via == "velocity" {
+				d *= 100.0 / 127
+			}
+			switch e := m.Module(r.From); {
+			case r.From == "velocity":
+				sum += d * 100 / 127
+			case e != nil && e.Kind == meaning.Env:
+				s, _ := e.Get("sustain")
+				sum += d * (s.Value + (1-s.Value)/3)
+			}
+		}
+	}
+	return sum
+}
+
+// filterLevel gives how much louder the target's oscillators have to be behind its filter to be as loud as the source's
+// behind its own: A-weighted power of what passes, with what resonance takes from the bass.
+func (j *job) filterLevel(m, r *meaning.Module, id string) (db float64, ok bool) {
+	note := float64(j.note())
+	there, here := toneOf(j.wanted, note), toneOf(j.got, note)
+	if there == nil || here == nil || j.besides(m) {
+		return 0, false
+	}
+	pass := func(of *meaning.Meaning, f *meaning.Module, tone []meaning.Partial, cutoff float64) float64 {
+		track, _ := f.Get("track")
+		res, _ := f.Get("resonance")
+		fc := cutoff * math.Pow(note/float64(q.Note(60).Frequency()), track.Value) * math.Exp2(j.opened(of, f.ID))
+		sum := 0.0
+		for _, p := range tone {
+			g := meaning.LowpassGain(int(count(f, "poles")), res.Value, p.Hz/fc)
+			sum += g * g * p.Power * math.Pow(10, q.AWeight(p.Hz)/10)
+		}
+		return 10*math.Log10(sum) - bassLoss(f)
+	}
+	a, _ := m.Get("cutoff")
+	b, _ := r.Get("cutoff")
+	if a.Off || b.Off {
+		return 0, false
+	}
+	cutoff := b.Value
+	if x, is := j.adjust[id+".cutoff"]; is {
+		cutoff = x.value // it is set to that next
+	}
+	return pass(j.wanted, m, there, a.Value) - pass(j.got, r, here, cutoff), true
+}
+
+// besides tells whether part of the sound goes past a filter: by another beside it, or by oscillators that are not
+// sent to it.
+func (j *job) besides(m *meaning.Module) bool {
+	for i := range j.wanted.Modules {
+		o := &j.wanted.Modules[i]
+		if !o.Used() {
+			continue
+		}
+		if v, _ := o.Get("routing"); o.Kind == meaning.Filter && v.Name == "parallel" {
+			return true
+		}
+		if v, ok := o.Params["to"]; ok && o.Kind != meaning.Send && v.Name != "" && v.Name != "filter" && v.Name != "both" {
+			return true
+		}
+	}
+	return false
+}
+
+// toneOf gives the partials of the oscillators of a meaning on a note; nil where there is none whose wave is known,
+// or other sources besides.
+func toneOf(m *meaning.Meaning, note float64) (out []meaning.Partial) {
+	for i := range m.Modules {
+		d := &m.Modules[i]
+		if !d.Used() {
+			continue
+		}
+		switch d.Kind {
+		case meaning.Operator, meaning.Ring:
+			return nil
+		case meaning.Osc, meaning.Sub:
+		default:
+			continue
+		}
+		level, _ := d.Get("level")
+		if level.Off {
+			continue
+		}
+		interval, _ := d.Get("interval")
+		f := note * q.Interval(interval.Value).Ratio()
+		amplitudes := harmonicsTo(d, min(400, max(1, int(16000/f))))
+		if amplitudes == nil {
+			return nil
+		}
+		power := math.Pow(10, level.Value/10)
+		for n, a := range amplitudes {
+			if hz := float64(n+1) * f; hz < 16000 {
+				out = append(out, meaning.Partial{Hz: hz, Power: power * a * a})
+			}
+		}
+	}
+	return out
 }
 
 // halfLife adjusts decay and release where one envelope falls straight and the other curved: both

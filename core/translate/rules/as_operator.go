@@ -2,6 +2,7 @@ package rules
 
 import (
 	"math"
+	"strings"
 
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
@@ -29,6 +30,11 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 				}
 				take(o, m, "level", "output")
 				put(o, "level", 0)
+				if w := plainWave(m); w != "" {
+					word(o, "wave", w)
+					e.Text += ": " + article(w) + " is nearest to its table there"
+				}
+				c.likeOthers(e, o.ID, o.Label)
 				out = append(out, e.Recast)
 			}
 		}
@@ -53,6 +59,44 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 		}
 		return out
 	}}
+
+// plainWave gives the plain wave that is nearest to a position of a table; empty where the wave is none of a table,
+// or the table does not say what it holds.
+func plainWave(m *meaning.Module) string {
+	if named(m, "wave") != "table" {
+		return ""
+	}
+	table, err := q.ParseTable(named(m, "table"))
+	if err != nil {
+		return ""
+	}
+	width := get(m, "width")
+	here := q.AsHeard(q.TableAmplitudes(table, get(m, "frame"), q.Ratio(width), 24), 220)
+	best, wave := math.Inf(1), ""
+	for _, w := range []string{q.WaveSine, q.WaveTriangle, q.WavePulse, q.WaveSaw} {
+		if d := q.WaveDistance(here, q.AsHeard((q.Wave{Name: w, Width: 0.5}).Amplitudes(24), 220)); d < best {
+			best, wave = d, w
+		}
+	}
+	return wave
+}
+
+// likeOthers lets the envelope that moves other operators in the amplifier's stead move a new one too.
+func (c *Case) likeOthers(e *edit, id, label string) {
+	seen := map[string]bool{}
+	for _, r := range c.routes() {
+		to, name := meaning.Split(r.To[0])
+		m, env := c.Meaning.Module(to), c.Meaning.Module(r.From)
+		if m == nil || m.Kind != meaning.Operator || name != "level" || env == nil || env.Kind != meaning.Env || !strings.Contains(r.ID, "~") || seen[r.From] {
+			continue
+		}
+		seen[r.From] = true
+		n := *r
+		base, _, _ := strings.Cut(r.ID, "~")
+		n.ID, n.Label, n.To = base+"~"+id, env.Label+" to "+label, []string{id + ".level"}
+		e.connect(n)
+	}
+}
 
 func article(wave string) string {
 	if wave == "" {

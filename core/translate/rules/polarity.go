@@ -15,6 +15,9 @@ var polarity = Rule{ID: "polarity", Name: "Polarity shifted by the base",
 				continue
 			}
 			id, name := meaning.Split(r.To[0])
+			if name == "frame" {
+				continue // the low end of a table is another wave, and the wave is chosen by where it stands
+			}
 			if t := c.Meaning.Module(id); t == nil || t.ID[len(t.ID)-1] == '~' {
 				continue
 			} else if v, ok := t.Params[name]; !ok || v.Off || v.Dim.Named() {

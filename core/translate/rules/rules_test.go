@@ -107,6 +107,8 @@ func TestRules(t *testing.T) {
 			figures{"o~.interval": -1200, "o~.output": -3}, []string{"o"}, "by an operator"},
 		{"the amplifier's envelope moves each operator", &asOperator, targetOf{}.case_(sound([]meaning.Module{mod("a", meaning.Operator, p{"output": 0.0}), mod("b", meaning.Operator, p{"output": 0.0}), held, amp}, way("r", "held", "amp.level", 1, "unipolar")), "r"),
 			figures{"r~a": 1, "r~b": 1}, []string{"r"}, "each operator"},
+		{"a second oscillator as operator has the envelope of the first", &asOperator, targetOf{have: map[meaning.Kind]int{meaning.Operator: 2}}.case_(sound([]meaning.Module{mod("a", meaning.Operator, p{"output": 0.0}), osc("o", 0), held}, way("r~a", "held", "a.level", 1, "unipolar")), "o"),
+			figures{"o~.output": -3, "r~o~": 1}, []string{"o"}, "by an operator"},
 		{"sync by modulation", &sync, targetOf{params: []string{"osc.fm"}}.case_(sound([]meaning.Module{mod("o", meaning.Osc, p{"wave": "saw", "sync": "osc1", "level": 0.0})})),
 			figures{"o~.fm": 0.4}, nil, "no sync"},
 		// J0(1.4347) = J1(1.4347) = 0.5475 (Abramowitz & Stegun, table 9.1, between its entries)
@@ -328,6 +330,21 @@ func TestMadeWavesAndNotches(t *testing.T) {
 			if got := math.Hypot(real(sum), imag(sum)); math.Abs(got-want) > 1e-12 || w == 1 && got > 1e-12 {
 				t.Errorf("Q %v at %v of the cutoff: %v, want %v", quality, w, got, want)
 			}
+		}
+	}
+}
+
+// The plain wave that is nearest to a place in a table.
+func TestPlainWave(t *testing.T) {
+	for frame, want := range map[float64]string{0: "sine", 0.24: "saw", 0.5: "pulse", 1: "triangle"} {
+		m := mod("o", meaning.Osc, p{"wave": "table", "table": "sine, saw, pulse 50 %, pulse 20 %, triangle", "frame": frame})
+		if got := plainWave(&m); got != want {
+			t.Errorf("at %v it is nearest to a %s, want %s", frame, got, want)
+		}
+	}
+	for _, m := range []meaning.Module{mod("o", meaning.Osc, p{"wave": "saw"}), mod("o", meaning.Osc, p{"wave": "table"}), mod("o", meaning.Osc, p{"wave": "table", "table": "humming"})} {
+		if got := plainWave(&m); got != "" {
+			t.Errorf("%v gives %q", m.Params, got)
 		}
 	}
 }
