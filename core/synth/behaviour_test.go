@@ -337,3 +337,36 @@ func check(t *testing.T, name string, s *Sound, bound float64) {
 		t.Errorf("%s: direct current of %.3f", name, mean)
 	}
 }
+
+// A voice without anything wide is rendered once and stands in both channels, the same as it does beside a silent
+// second layer, where both channels are rendered.
+func TestOneChannel(t *testing.T) {
+	m := simple(nil, part("o", meaning.Osc, params{"wave": "saw", "level": -6.0}), part("f", meaning.Filter, params{"mode": "lowpass", "poles": 4.0, "cutoff": 900.0, "resonance": 0.5}))
+	notes := []phrase.Note{note(0, 0.4, 50), note(0.3, 0.8, 57)}
+	one, err := Render([]Layer{{Meaning: m}}, notes, Options{Seed: 3})
+	if err != nil {
+		t.Fatal(err)
+	}
+	silent := simple(nil, part("o", meaning.Osc, params{"wave": "saw", "level": -119.0}))
+	two, err := Render([]Layer{{Meaning: m}, {Meaning: silent}}, notes, Options{Seed: 3})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for k := range one.Left[:Rate/2] {
+		if one.Left[k] != one.Right[k] || math.Abs(one.Left[k]-two.Left[k]) > 1e-5 || math.Abs(one.Right[k]-two.Right[k]) > 1e-5 {
+			t.Fatalf("sample %d: %v %v, beside another layer %v %v", k, one.Left[k], one.Right[k], two.Left[k], two.Right[k])
+		}
+	}
+	wide := simple(nil, part("o", meaning.Osc, params{"wave": "saw", "level": -6.0, "unison": 2.0, "spread": 10.0, "stereo": 1.0}))
+	w, err := Render([]Layer{{Meaning: wide}}, notes, Options{Seed: 3})
+	if err != nil {
+		t.Fatal(err)
+	}
+	apart := 0.0
+	for k := range w.Left {
+		apart = max(apart, math.Abs(w.Left[k]-w.Right[k]))
+	}
+	if apart < 0.01 {
+		t.Errorf("a wide voice is %v apart", apart)
+	}
+}

@@ -60,6 +60,7 @@ type Sound struct {
 	// Assumed says what the meaning left open, and what was played for it.
 	Assumed []string
 	layers  int
+	same    bool // both channels are the same: the right one is copied at the end
 }
 
 // Stage is the highest level in a stage of the sound.
@@ -139,6 +140,7 @@ func Render(layers []Layer, notes []phrase.Note, opt Options) (*Sound, error) {
 		if work := e.work(lives, frames); work > MaxVoiceSeconds {
 			return nil, fmt.Errorf("expected at most %d s of sound over all voices, got %.0f s: fewer notes, voices of unison or notes of the chord will do", MaxVoiceSeconds, work)
 		}
+		s.same = len(layers) == 1 && layers[i].Level == 0 && e.oneChannel()
 		e.render(s, lives, notes, layers[i].Level.Amplitude(), opt)
 	}
 	s.finish(opt)
@@ -180,10 +182,13 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 				to = min(to, frames)
 				var out result
 				if n := to - from; n > 0 {
-					out.l, out.r = make([]float64, n), make([]float64, n)
+					out.l = make([]float64, n)
+					if !s.same {
+						out.r = make([]float64, n)
+					}
 					v := newVoice(e, l, &out.meters)
 					n = v.run(out.l, out.r)
-					out.l, out.r = out.l[:n], out.r[:n]
+					out.l = out.l[:n]
 				}
 				pending[i] <- out
 			}()
@@ -194,10 +199,15 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 		out := <-pending[i]
 		<-slots
 		from := lives[i].events[0].at
-		l, r := left[from:from+len(out.l)], right[from:from+len(out.l)]
-		for k := range l {
-			l[k] += out.l[k]
-			r[k] += out.r[k]
+		l := left[from : from+len(out.l)]
+		for k, y := range out.l {
+			l[k] += y
+		}
+		if out.r != nil {
+			r := right[from : from+len(out.l)]
+			for k := range r {
+				r[k] += out.r[k]
+			}
 		}
 		for k, p := range out.meters.peak {
 			meters.peak[k] = max(meters.peak[k], p)
@@ -226,6 +236,12 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 			s.Assumed = append(s.Assumed, a)
 		}
 	}
+}
+
+// oneChannel tells whether left and right are the same, all the way to the output.
+func (e *engine) oneChannel() bool {
+	makesSound := len(e.oscs)+len(e.ops)+len(e.noises) > 0
+	return makesSound && !e.stereo && len(e.chain()) == 0 && e.amp.pan == 0 && len(e.amp.panMods) == 0 && e.amp.spread == 0 && e.voice.width == 0 && e.voice.bits <= 0 && e.voice.downsample <= 0
 }
 
 // work gives how many seconds of voices there are to render.
@@ -469,7 +485,12 @@ func (s *Sound) finish(opt Options) {
 	if opt.Raw {
 		g = 1
 	}
-	for _, x := range [][]float64{s.Left, s.Right} {
+	channels := [][]float64{s.Left, s.Right}
+	if s.same {
+		channels = channels[:1]
+		defer func() { copy(s.Right, s.Left) }()
+	}
+	for _, x := range channels {
 		// a high-pass of one pole at 3 Hz
 		const c = 1 - 2*math.Pi*3/Rate
 		var in, out float64

@@ -371,13 +371,19 @@ func (v *voice) run(left, right []float64) int {
 		}
 		v.n = n
 		i := v.at - start
-		l, r := left[i:i+n], right[i:i+n]
+		l := left[i : i+n]
+		var r []float64 // none where both channels are the same
+		if right != nil {
+			r = right[i : i+n]
+		}
 		v.block(l, r)
 		if v.stop > 0 && v.at >= v.stop { // stolen: gone in 5 ms
 			for k := range l {
 				g := max(0, 1-float64(fade)/(0.005*Rate))
 				l[k] *= g
-				r[k] *= g
+				if r != nil {
+					r[k] *= g
+				}
 				fade++
 			}
 			if float64(fade) >= 0.005*Rate {
@@ -542,6 +548,12 @@ func (v *voice) block(left, right []float64) {
 	a, b := out[0][:n], out[0][:n]
 	if stereo {
 		b = out[1][:n]
+	}
+	if right == nil {
+		for k := range left {
+			left[k] += a[k] * gl
+		}
+		return
 	}
 	for k := range left {
 		left[k] += a[k] * gl
