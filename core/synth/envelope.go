@@ -172,6 +172,18 @@ func (e *envelope) run(out []float64) {
 			e.value = v
 		case stDecay, stDecay2, stRelease:
 			v, ended := e.value, false
+			if !e.linear && !e.loop && !e.second { // where the end is not heard it may come at the end of a block
+				coef, target, scale := e.coef, e.target, e.scale
+				rest := v - target
+				for ; i < len(out); i++ {
+					rest *= coef
+					out[i] = (target + rest) * scale
+				}
+				v = target + rest
+				if ended = math.Abs(rest) < silence; ended {
+					v = target
+				}
+			}
 			for ; i < len(out) && !ended; i++ {
 				if e.linear {
 					v += e.step

@@ -171,10 +171,12 @@ func (f *filter) runLadder(x, cut, res []float64) {
 		// what comes out of the four stages from their states alone
 		y := b * (s3 + a*(s2+a*(s1+a*s0)))
 		u := (x[i] - k*y) * norm
-		if u > 1 || u < -1 {
+		if u > 3 || u < -3 {
 			u = headroom * soft(u/headroom)
-		} else { // soft(u/h) h = u (1 - (8/27) (u/h)^2 ...): next to nothing here
-			u -= u * u * u * (8.0 / 27 / headroom / headroom)
+		} else { // soft(u/h) h = u (1 - (8/27) (u/h)^2 + (8/81) (u/h)^4 ...), without a division
+			const h2 = headroom * headroom
+			u2 := u * u
+			u *= 1 - u2*(8.0/27/h2-u2*(8.0/81/h2/h2))
 		}
 		v := (u - s0) * a
 		y0 := v + s0

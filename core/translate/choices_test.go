@@ -1,7 +1,9 @@
 package translate_test
 
 import (
+	"runtime"
 	"strings"
+	"sync"
 	"testing"
 
 	"glossator/core/translate"
@@ -104,6 +106,42 @@ func BenchmarkBank(b *testing.B) {
 			}
 		}
 	}
+}
+
+// BenchmarkThousand translates 1,000 patches (the demo's, a hundred times) to 9 targets on two cores: seconds, and
+// the memory that the program has taken from the system.
+func BenchmarkThousand(b *testing.B) {
+	rack, patches := testrack.Panels(b), testrack.Patches(b)
+	type pair struct{ patch, target string }
+	for b.Loop() {
+		work := make(chan pair)
+		var both sync.WaitGroup
+		for range 2 {
+			both.Go(func() {
+				for x := range work {
+					p := patches[x.patch]
+					if _, err := translate.Translate(rack[p.Panel], p, rack[x.target], translate.Options{}); err != nil {
+						b.Error(err)
+					}
+				}
+			})
+		}
+		for range 100 {
+			for name := range patches {
+				for _, id := range testrack.IDs(rack) {
+					if rack[id].Kind == "instrument" {
+						work <- pair{name, id}
+					}
+				}
+			}
+		}
+		close(work)
+		both.Wait()
+	}
+	var m runtime.MemStats
+	runtime.ReadMemStats(&m)
+	b.ReportMetric(b.Elapsed().Seconds()/float64(b.N), "s/1000x9")
+	b.ReportMetric(float64(m.Sys)/(1<<20), "MB")
 }
 
 // A next plan that is taken is what it said: the part is played otherwise, the cost is not below the best, the
