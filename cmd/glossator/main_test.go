@@ -310,6 +310,9 @@ func TestSoundFromCommandLine(t *testing.T) {
 	if err := json.Unmarshal([]byte(out), &figures); status != 0 || err != nil || len(figures) != 1 || !figures[0].Known {
 		t.Fatalf("measure: %d %v %s %s", status, err, out, errs)
 	}
+	if out, errs, status := run(t, "measure", a, "--what", "spectrum"); status != 0 || !strings.Contains(out, "band at") || !strings.Contains(out, "brightness at 0.25 s") {
+		t.Errorf("spectrum: %d %s %s", status, out, errs)
+	}
 	out, errs, status = run(t, "compare", a, b)
 	if status != 0 || !strings.HasPrefix(out, "distance ") || !strings.Contains(out, "brightness (centroid)") {
 		t.Errorf("compare: %d %s %s", status, out, errs)

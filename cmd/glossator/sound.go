@@ -235,6 +235,9 @@ func measureCommand() *cobra.Command {
 				list = e.Cutoff(source)
 			case what != "":
 				list = e.Measure(what, let)
+				if what == "spectrum" && len(list) > 0 && list[0].Known {
+					list = append(list, e.Spectrum()...)
+				}
 			default:
 				list = e.All(let)
 			}

@@ -252,3 +252,39 @@ func TestCannotTell(t *testing.T) {
 		}
 	}
 }
+
+// A sine of 1 kHz lies in the auditory band about it (ERB number 15.62: Glasberg & Moore, 1990), and is as bright all along.
+func TestSpectrum(t *testing.T) {
+	if n := hear.ERBNumber(1000); math.Abs(n-15.62) > 0.01 {
+		t.Errorf("1 kHz has ERB number %.3f", n)
+	}
+	if w := hear.ERBWidth(1000); math.Abs(w-132.64) > 0.01 {
+		t.Errorf("the band at 1 kHz is %.3f Hz wide", w)
+	}
+	if f := hear.ERBFrequency(hear.ERBNumber(3210)); math.Abs(f-3210) > 1e-6 {
+		t.Errorf("there and back: %v", f)
+	}
+	e := hear.Listen(soxFile(t, 48000, "synth 1 sine 1000 vol 0.5"))
+	loudest := 0
+	bands := e.Bands()
+	for b := range bands {
+		if bands[b] > bands[loudest] {
+			loudest = b
+		}
+	}
+	if loudest != 15 {
+		t.Errorf("1 kHz is loudest in band %d", loudest)
+	}
+	courses := 0
+	for _, f := range e.Spectrum() {
+		if strings.HasPrefix(f.Label, "brightness at") && f.Known {
+			courses++
+			if math.Abs(f.Value-1000) > 20 {
+				t.Errorf("%s is %.0f Hz", f.Label, f.Value)
+			}
+		}
+	}
+	if courses < 3 {
+		t.Errorf("%d quarters of a second", courses)
+	}
+}

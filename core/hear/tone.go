@@ -1,6 +1,7 @@
 package hear
 
 import (
+	"fmt"
 	"math"
 	"sync"
 
@@ -96,6 +97,40 @@ func (e *Ear) Bands() []float64 {
 	}
 	for b := range out {
 		out[b] = 10 * math.Log10(max(out[b]/float64(max(1, s.size*s.size)), 1e-14))
+	}
+	return out
+}
+
+// Spectrum gives the level in each auditory band that is within 70 dB of the loudest, and the brightness in each
+// quarter of a second.
+func (e *Ear) Spectrum() []Measured {
+	var out []Measured
+	bands := e.Bands()
+	top := math.Inf(-1)
+	for _, l := range bands {
+		top = max(top, l)
+	}
+	for b, l := range bands {
+		if l > top-70 {
+			out = append(out, known("spectrum", fmt.Sprintf("band at %.0f Hz", ERBFrequency(float64(b)+0.5)), l, "dB", 0.5))
+		}
+	}
+	hop, hz := e.Centroids()
+	const step = 0.25
+	for t := 0.0; int(t/hop) < len(hz); t += step {
+		var list []float64
+		for i := int(t / hop); i < len(hz) && float64(i)*hop < t+step; i++ {
+			if !math.IsNaN(hz[i]) {
+				list = append(list, hz[i])
+			}
+		}
+		label := fmt.Sprintf("brightness at %.2f s", t+float64(e.from)/e.Rate)
+		if len(list) == 0 {
+			out = append(out, cannot("spectrum", label, "Hz", "there is no sound"))
+			continue
+		}
+		m := median(list)
+		out = append(out, known("spectrum", label, m, "Hz", 0.05*m))
 	}
 	return out
 }
