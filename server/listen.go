@@ -325,6 +325,11 @@ func (s *Server) sheetListen(c *echo.Context) error {
 	}
 	for i, y := range [][]synth.Layer{{x.source}, x.target} {
 		both.Go(func() {
+			defer func() {
+				if fault := recover(); fault != nil {
+					errs[i] = fmt.Errorf("render: %v", fault)
+				}
+			}()
 			label := []string{j.patch.Name + " on " + j.src.Name, onTarget}[i]
 			if keys[i], takes[i], errs[i] = s.renderLayers(label, y, notes, j.patch.Wheel); errs[i] == nil {
 				sketches[i] = compare.Sketched(takes[i].wave())
@@ -584,6 +589,14 @@ func (s *Server) refineStart(c *echo.Context) error {
 		s.searches.Store(j.row.ID, x)
 	}
 	go func() {
+		defer func() {
+			if fault := recover(); fault != nil {
+				s.log.Error("search by ear", "fault", fault)
+				x.mu.Lock()
+				x.state.Running, x.state.Error = false, "The search failed, which is a fault of the program."
+				x.mu.Unlock()
+			}
+		}()
 		r, err := refine.Search(refine.Task{Source: j.src, Target: j.dst, Patch: j.patch, Sheet: sheet, Notes: notes,
 			Stop: func() bool {
 				x.mu.Lock()

@@ -14,6 +14,7 @@ import (
 	"glossator/core/audition"
 	"glossator/core/fault"
 	"glossator/core/panel"
+	"glossator/core/patch"
 	"glossator/core/quantity"
 	"glossator/core/refine"
 	"glossator/core/translate"
@@ -112,15 +113,7 @@ func translateCommand() *cobra.Command {
 			if asJSON && asMarkdown {
 				return usageError{errors.New("--json and --markdown exclude each other")}
 			}
-			rack, err := loadPanels(panels)
-			if err != nil {
-				return err
-			}
-			data, err := readFile(patchFile)
-			if err != nil {
-				return err
-			}
-			p, src, err := formats.ReadPatchOn(patchFile, data, func(id string) *panel.Compiled { return rack[id] })
+			rack, p, src, err := openPatch(patchFile, panels)
 			if err != nil {
 				return err
 			}
@@ -211,6 +204,19 @@ func loadPanels(dir string) (map[string]*panel.Compiled, error) {
 		rack[c.ID] = c
 	}
 	return rack, nil
+}
+
+// openPatch reads a patch file with the panels that it may stand on.
+func openPatch(file, panels string) (rack map[string]*panel.Compiled, p *patch.Patch, src *panel.Compiled, err error) {
+	if rack, err = loadPanels(panels); err != nil {
+		return nil, nil, nil, err
+	}
+	data, err := readFile(file)
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	p, src, err = formats.ReadPatchOn(file, data, func(id string) *panel.Compiled { return rack[id] })
+	return rack, p, src, err
 }
 
 func names(rack map[string]*panel.Compiled) string {

@@ -54,15 +54,7 @@ func renderCommand() *cobra.Command {
 			if bits != 16 && bits != 24 && bits != 32 {
 				return usageError{fmt.Errorf("--bits: expected 16, 24 or 32 (float), got %d", bits)}
 			}
-			rack, err := loadPanels(panels)
-			if err != nil {
-				return err
-			}
-			data, err := readFile(patchFile)
-			if err != nil {
-				return err
-			}
-			p, src, err := formats.ReadPatchOn(patchFile, data, func(id string) *panel.Compiled { return rack[id] })
+			rack, p, src, err := openPatch(patchFile, panels)
 			if err != nil {
 				return err
 			}

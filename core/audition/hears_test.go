@@ -246,6 +246,9 @@ func TestTooMuchIsRefused(t *testing.T) {
 	if _, err := synth.Render(layers, many, synth.Options{}); err == nil {
 		t.Error("hours of voices were rendered")
 	}
+	if _, err := synth.Render([]synth.Layer{{}}, []phrase.Note{{Start: 0, End: 1, Key: 60, Velocity: 100}}, synth.Options{}); err == nil {
+		t.Error("a layer of no meaning was rendered")
+	}
 	for _, bad := range [][]phrase.Note{nil, {{Start: 1, End: 1, Key: 60}}, {{Start: 0, End: math.NaN(), Key: 60}}, {{Start: 0, End: 1000, Key: 60}}, {{Start: 0, End: 1, Key: 900}}} {
 		if _, err := synth.Render(layers, bad, synth.Options{}); err == nil {
 			t.Errorf("%+v was rendered", bad)

@@ -411,9 +411,16 @@ var jnds = map[string]struct {
 func Table(a, b hear.Wave, off float64) []Contrast {
 	var fa, fb []hear.Measured
 	var both sync.WaitGroup
-	both.Go(func() { fa = hear.Listen(a).All(off) })
+	var fault any
+	both.Go(func() {
+		defer func() { fault = recover() }()
+		fa = hear.Listen(a).All(off)
+	})
 	fb = hear.Listen(b).All(off)
 	both.Wait()
+	if fault != nil {
+		panic(fault) // on the caller's goroutine, where it can be caught
+	}
 	// a sound without a tone has fewer rows: what both have is matched by label
 	var out []Contrast
 	other := map[string]hear.Measured{}

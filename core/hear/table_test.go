@@ -3,6 +3,7 @@ package hear_test
 import (
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -286,5 +287,40 @@ func TestSpectrum(t *testing.T) {
 	}
 	if courses < 3 {
 		t.Errorf("%d quarters of a second", courses)
+	}
+}
+
+// Whatever is recorded, measuring ends with figures or "cannot tell": noise, steps, bursts and silence of odd lengths
+// at odd rates, one channel or two.
+func TestAnythingIsMeasured(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 5))
+	for i := range 120 {
+		n := []int{1, 2, 7, 63, 500, 4000, 30011}[i%7]
+		w := hear.Wave{Rate: []float64{8000, 22050, 44100, 96000, 192000}[i%5], Left: make([]float64, n)}
+		period := 1 + r.IntN(n+1)
+		for k := range w.Left {
+			switch i % 4 {
+			case 0:
+				w.Left[k] = r.Float64()*2 - 1
+			case 1:
+				w.Left[k] = float64(k/period%2)*2 - 1
+			case 2:
+				if k%period < 3 {
+					w.Left[k] = 1e3
+				}
+			case 3:
+				w.Left[k] = math.Sin(float64(k)*float64(k)/float64(n)) * math.Exp(-float64(k)/float64(period))
+			}
+		}
+		if i%3 == 0 {
+			w.Right = make([]float64, n)
+		}
+		for _, off := range []float64{0, 0.001, 5} {
+			for _, f := range hear.Listen(w).All(off) {
+				if f.Known && (math.IsNaN(f.Value) || math.IsInf(f.Value, 0) || math.IsNaN(f.Uncertainty)) || !f.Known && f.Why == "" {
+					t.Errorf("sound %d: %+v", i, f)
+				}
+			}
+		}
 	}
 }

@@ -100,7 +100,13 @@ func (m *Meters) note(stage int, x []float64) {
 var ErrNothing = errors.New("expected at least one note and one layer to play")
 
 // Render plays notes (seconds) on layers.
-func Render(layers []Layer, notes []phrase.Note, opt Options) (*Sound, error) {
+func Render(layers []Layer, notes []phrase.Note, opt Options) (s *Sound, err error) {
+	// voices run on goroutines of their own: a fault of the engine has to end one render, not the program
+	defer func() {
+		if fault := recover(); fault != nil {
+			s, err = nil, fmt.Errorf("the engine failed on this sound, which is a fault of the program: %v", fault)
+		}
+	}()
 	if len(layers) == 0 || len(notes) == 0 {
 		return nil, ErrNothing
 	}
@@ -125,7 +131,7 @@ func Render(layers []Layer, notes []phrase.Note, opt Options) (*Sound, error) {
 		tempo = 120
 	}
 	beat := 60 / tempo
-	s := &Sound{layers: len(layers), Loop: int(math.Round(math.Ceil(end/beat-1e-6) * beat * Rate))}
+	s = &Sound{layers: len(layers), Loop: int(math.Round(math.Ceil(end/beat-1e-6) * beat * Rate))}
 	frames := 0
 	for i := range layers {
 		e := newEngine(layers[i].Meaning, opt.Seed+uint64(i)*104729, opt.Wheel)
@@ -162,6 +168,7 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 	type result struct {
 		l, r   []float64
 		meters Meters
+		fault  any
 	}
 	release := e.longestRelease()
 	pending := make([]chan result, len(lives))
@@ -181,6 +188,10 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 				}
 				to = min(to, frames)
 				var out result
+				defer func() {
+					out.fault = recover()
+					pending[i] <- out
+				}()
 				if n := to - from; n > 0 {
 					out.l = make([]float64, n)
 					if !s.same {
@@ -190,14 +201,18 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 					n = v.run(out.l, out.r)
 					out.l = out.l[:n]
 				}
-				pending[i] <- out
 			}()
 		}
 	}()
 	var meters Meters
+	var fault any
 	for i := range lives { // in order: sums of floats hang on it
 		out := <-pending[i]
 		<-slots
+		if out.fault != nil {
+			fault = out.fault
+			continue
+		}
 		from := lives[i].events[0].at
 		l := left[from : from+len(out.l)]
 		for k, y := range out.l {
@@ -212,6 +227,9 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 		for k, p := range out.meters.peak {
 			meters.peak[k] = max(meters.peak[k], p)
 		}
+	}
+	if fault != nil {
+		panic(fault) // once all voices have ended; Render catches it
 	}
 	if len(lives) > 0 {
 		s.stage("mixer", meters.peak[stageMixer], e.mixer.drive)
