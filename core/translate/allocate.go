@@ -1,12 +1,17 @@
 package translate
 
 import (
+	"cmp"
 	"fmt"
+	"maps"
 	"math"
+	"reflect"
 	"slices"
 	"sort"
+	"strconv"
 
 	"glossator/core/meaning"
+	"glossator/core/panel"
 	q "glossator/core/quantity"
 )
 
@@ -19,15 +24,15 @@ const NodeLimit = 200000
 const sameCost = 1e-4
 
 // allocation is a plan in indices: for each used module and route of the source, who plays
-// it, or -1.
+// it, or nobody.
 type allocation struct {
 	module map[string]int // source module id to target module
 	route  []routeChoice  // by source route
 	cost   float64
 	nodes  int
 	exact  bool
-	pairs  map[[2]int]float64 // cost of source module i played by target module j
-	fits   map[[2]int][]assignment
+	pair   map[string]float64      // what the chosen pairs cost, by source module id
+	fit    map[string][]assignment // how the chosen pairs are set
 }
 
 // routeChoice is how one route of the source is made on the target.
@@ -42,65 +47,148 @@ type routeChoice struct {
 	reason string
 }
 
-// search is the branch and bound over the modules; routes are settled at the leaves.
+// search is the branch and bound over the modules; the routes of each full assignment are
+// settled by another at the leaf. "Place" is a place in mods.
 type search struct {
 	t       *target
 	src     *meaning.Meaning
-	mods    []int // indices of used source modules, dearest first
-	lost    []float64
-	domain  [][]int // target modules of the kind, cheapest first
-	cost    map[[2]int]float64
-	bound   []float64 // least cost of the modules from i on
-	routes  []int     // indices of used source routes, dearest first
+	mods    []int          // indices of used source modules, dearest first
+	place   map[string]int // of a source module, by its id
+	lost    []float64      // by place
+	domain  [][]int        // by place: target modules of the kind, cheapest first
+	cost    [][]float64    // by place and target module
+	fits    [][]*knownFit  // by place and target module
+	bound   []float64      // by place: least cost of the modules from there on
+	routes  []int          // indices of used source routes, dearest first
 	rweight []float64
-	ends    [][]int   // by route in that order: the places in mods of the modules it needs
-	ripe    [][]int   // by place in mods: the routes whose last module is decided there
+	ends    [][]int   // by route in that order: the places of the modules it needs
+	ripe    [][]int   // by place: the routes whose last module is decided there
 	rleast  []float64 // by route: the least it can cost on this target
-	rrest   []float64 // by place in mods: the least cost of the routes not ripe before it
-	loose   map[string]float64
-	fits    map[[2]int][]assignment
+	rrest   []float64 // by place: the least cost of the routes not ripe before it
+	loose   map[looseKey]float64
 	best    allocation
+	found   bool
 	nodes   int
-	now     map[string]int
-	busy    map[int]bool
-	depthC  map[[2]int]float64 // cached depth cost of a wired route
-	known   knownFits
+	now     []int  // by place: the target module, or -1
+	chosen  []int  // the same in the best plan
+	busy    []bool // by target module
+	depthC  map[[2]int]float64
+	known   *knownFits
 	limit   int // of nodes
 	bans    []ban
+	cut     bool // a leaf has met its own limit
+}
+
+// looseKey is a route and the modules that play its ends.
+type looseKey struct {
+	route int
+	ends  [6]int16
 }
 
 // allocate assigns every used module of the source to a module of the same kind, or to
 // nothing, at least total cost; exactly, unless the node limit is met.
 func allocate(t *target, src *meaning.Meaning) allocation {
-	a, _ := allocateBelow(t, src, knownFits{}, math.Inf(1), NodeLimit)
+	a, _ := allocateBelow(t, src, newKnownFits(), math.Inf(1), NodeLimit)
 	return a
 }
 
-// knownFits keeps how near modules of the target come to modules of the source, by the source's
-// id, from one search to the next over a meaning that is mostly the same.
-type knownFits map[string]map[int]knownFit
+// knownFits keeps how near modules of the target come to modules of the source, from one search to the next over
+// meanings that are mostly the same. What is asked for tells them apart, not the id: two recasts may give one id to
+// different modules.
+type knownFits struct {
+	number map[string]int // what is asked for, in bytes
+	shared map[uintptr]asked
+	fits   []map[int]*knownFit // by number: by target module
+}
+
+// asked is a set of parameters that has been looked at; it is held so that its address stays its own.
+type asked struct {
+	params map[string]meaning.Value
+	kind   meaning.Kind
+	factor float64
+	number int
+}
 
 type knownFit struct {
 	best []assignment
 	cost float64
 }
 
+func newKnownFits() *knownFits {
+	return &knownFits{number: map[string]int{}, shared: map[uintptr]asked{}}
+}
+
+// of gives the fits of what a module asks for.
+func (k *knownFits) of(pol *policy, w *meaning.Module) map[int]*knownFit {
+	at, factor := reflect.ValueOf(w.Params).Pointer(), pol.chosen(w.ID)
+	if a, ok := k.shared[at]; ok && a.kind == w.Kind && a.factor == factor {
+		return k.fits[a.number]
+	}
+	key := make([]byte, 0, 256)
+	key = append(append(key, w.Kind...), '|')
+	key = strconv.AppendFloat(key, factor, 'g', -1, 64)
+	for i := range meaning.SpecOf(w.Kind).Params {
+		v, ok := w.Params[meaning.SpecOf(w.Kind).Params[i].Name]
+		if !ok {
+			key = append(key, '-')
+			continue
+		}
+		key = append(append(append(key, '|'), v.Name...), ' ')
+		key = strconv.AppendFloat(key, v.Value, 'g', -1, 64)
+		key = strconv.AppendFloat(append(key, ' '), v.Tol, 'g', -1, 64)
+		key = strconv.AppendBool(key, v.Off)
+		for _, part := range slices.Sorted(maps.Keys(v.Parts)) {
+			key = strconv.AppendFloat(append(append(key, part...), ' '), v.Parts[part].Value, 'g', -1, 64)
+		}
+	}
+	n, ok := k.number[string(key)]
+	if !ok {
+		n = len(k.fits)
+		k.number[string(key)] = n
+		k.fits = append(k.fits, map[int]*knownFit{})
+	}
+	k.shared[at] = asked{w.Params, w.Kind, factor, n}
+	return k.fits[n]
+}
+
 // allocateBelow looks for a plan that costs less than a limit; ok is false where it found none.
-func allocateBelow(t *target, src *meaning.Meaning, known knownFits, limit float64, nodes int) (a allocation, ok bool) {
+func allocateBelow(t *target, src *meaning.Meaning, known *knownFits, limit float64, nodes int) (a allocation, ok bool) {
 	return allocateBanned(t, src, known, limit, nodes, nil)
 }
 
 // allocateBanned looks for a plan below a limit that keeps clear of some pairs.
-func allocateBanned(t *target, src *meaning.Meaning, known knownFits, limit float64, nodes int, bans []ban) (a allocation, ok bool) {
-	s := &search{t: t, src: src, cost: map[[2]int]float64{}, now: map[string]int{}, busy: map[int]bool{}, depthC: map[[2]int]float64{},
-		loose: map[string]float64{}, fits: map[[2]int][]assignment{}, known: known, limit: nodes, bans: bans}
-	s.prepare()
-	s.prepareRoutes()
+func allocateBanned(t *target, src *meaning.Meaning, known *knownFits, limit float64, nodes int, bans []ban) (a allocation, ok bool) {
+	s := newSearch(t, src, known, nodes, bans)
 	s.best.cost = limit
 	s.walk(0, 0, 0, locks{})
-	s.best.nodes, s.best.exact = s.nodes, s.nodes < nodes
-	s.best.pairs, s.best.fits = s.cost, s.fits
-	return s.best, s.best.module != nil
+	s.best.nodes, s.best.exact = s.nodes, s.nodes < nodes && !s.cut
+	if s.found {
+		s.keep()
+	}
+	return s.best, s.found
+}
+
+func newSearch(t *target, src *meaning.Meaning, known *knownFits, nodes int, bans []ban) *search {
+	s := &search{t: t, src: src, place: map[string]int{}, busy: make([]bool, len(t.Modules)), depthC: map[[2]int]float64{},
+		loose: map[looseKey]float64{}, known: known, limit: nodes, bans: bans}
+	s.prepare()
+	s.prepareRoutes()
+	s.now = make([]int, len(s.mods))
+	for i := range s.now {
+		s.now[i] = -1
+	}
+	return s
+}
+
+// keep writes the best assignment down by the ids of the source's modules.
+func (s *search) keep() {
+	s.best.module, s.best.pair, s.best.fit = map[string]int{}, map[string]float64{}, map[string][]assignment{}
+	for i, j := range s.chosen {
+		if j >= 0 {
+			id := s.src.Modules[s.mods[i]].ID
+			s.best.module[id], s.best.pair[id], s.best.fit[id] = j, s.cost[i][j], s.fits[i][j].best
+		}
+	}
 }
 
 func (s *search) prepare() {
@@ -120,60 +208,67 @@ func (s *search) prepare() {
 		}
 		return s.src.Modules[list[a].i].ID < s.src.Modules[list[b].i].ID
 	})
-	start := s.t.InitState()
-	for _, e := range list {
+	for n, e := range list {
 		w := &s.src.Modules[e.i]
+		s.place[w.ID] = n
+		known := s.known.of(s.t.policy, w)
+		cost, fits := make([]float64, len(s.t.Modules)), make([]*knownFit, len(s.t.Modules))
 		var domain []int
-		for j := range s.t.Modules {
-			if s.t.Modules[j].Kind != string(w.Kind) {
-				continue
-			}
-			k, have := s.known[w.ID][j]
-			if !have {
-				l, st := locks{}, start
-				if len(s.t.Modules[j].When) > 0 {
-					if !l.add(s.t.Compiled, s.t.Modules[j].When) {
-						continue
-					}
-					st = s.t.InitState()
-					l.apply(s.t.Compiled, st)
-				}
-				k.best, k.cost = s.t.fit(j, w, st, l, nil)
-				if s.known[w.ID] == nil {
-					s.known[w.ID] = map[int]knownFit{}
-				}
-				s.known[w.ID][j] = k
+		rank := rank(s.src, w)
+		for _, j := range s.t.ofKind[w.Kind] {
+			k := s.t.fitOnce(known, j, w)
+			if k == nil {
+				continue // nothing brings it in
 			}
 			c := k.cost + s.unasked(w, j)
-			s.fits[[2]int{e.i, j}] = k.best
 			// of equals, the one in the same place; then the earlier one
-			c += 1e-6 * (math.Abs(float64(rank(s.src, w)-s.t.rank(j))) + 0.1*float64(s.t.rank(j)))
-			s.cost[[2]int{e.i, j}] = c
+			c += 1e-6 * (math.Abs(float64(rank-s.t.ranks[j])) + 0.1*float64(s.t.ranks[j]))
+			cost[j], fits[j] = c, k
 			if c < e.lost && !slices.Contains(s.bans, ban{w.ID, j}) {
 				domain = append(domain, j)
 			}
 		}
-		sort.SliceStable(domain, func(a, b int) bool {
-			return s.cost[[2]int{e.i, domain[a]}] < s.cost[[2]int{e.i, domain[b]}]
-		})
+		sort.SliceStable(domain, func(a, b int) bool { return cost[domain[a]] < cost[domain[b]] })
 		if slices.Contains(s.bans, ban{w.ID, -1}) {
 			e.lost = math.Inf(1)
 		}
 		s.mods, s.lost, s.domain = append(s.mods, e.i), append(s.lost, e.lost), append(s.domain, domain)
+		s.cost, s.fits = append(s.cost, cost), append(s.fits, fits)
 	}
 	s.bound = make([]float64, len(s.mods)+1)
 	for i := len(s.mods) - 1; i >= 0; i-- {
 		least := s.lost[i]
 		if len(s.domain[i]) > 0 {
-			least = math.Min(least, s.cost[[2]int{s.mods[i], s.domain[i][0]}])
+			least = math.Min(least, s.cost[i][s.domain[i][0]])
 		}
 		s.bound[i] = s.bound[i+1] + least
 	}
 }
 
+// fitOnce fits a module of the target to a module of the source with nothing else set, where that is not known yet;
+// nil where it cannot be brought in.
+func (t *target) fitOnce(known map[int]*knownFit, j int, w *meaning.Module) *knownFit {
+	if k, ok := known[j]; ok {
+		return k
+	}
+	known[j] = nil
+	l, st := locks{}, t.start
+	if len(t.Modules[j].When) > 0 {
+		if !l.add(t.Compiled, t.Modules[j].When) {
+			return nil
+		}
+		st = t.InitState()
+		l.apply(t.Compiled, st)
+	}
+	k := &knownFit{}
+	k.best, k.cost = t.fit(j, w, st, l, nil)
+	known[j] = k
+	return k
+}
+
 // prepareRoutes orders the routes and works out what each can cost at the least.
 func (s *search) prepareRoutes() {
-	w := map[int]float64{}
+	w := make([]float64, len(s.src.Routes))
 	for i := range s.src.Routes {
 		if s.src.Routes[i].Used() {
 			s.routes = append(s.routes, i)
@@ -187,10 +282,6 @@ func (s *search) prepareRoutes() {
 		}
 		return s.src.Routes[x].ID < s.src.Routes[y].ID
 	})
-	place := map[string]int{}
-	for n, i := range s.mods {
-		place[s.src.Modules[i].ID] = n
-	}
 	s.ripe = make([][]int, len(s.mods)+1)
 	s.rrest = make([]float64, len(s.mods)+1)
 	for n, i := range s.routes {
@@ -199,7 +290,7 @@ func (s *search) prepareRoutes() {
 		var ends []int
 		last := 0
 		need := func(id string) {
-			if p, ok := place[id]; ok {
+			if p, ok := s.place[id]; ok {
 				ends = append(ends, p)
 				last = max(last, p+1)
 			}
@@ -212,47 +303,43 @@ func (s *search) prepareRoutes() {
 		}
 		s.ends = append(s.ends, ends)
 		s.ripe[last] = append(s.ripe[last], n)
-		s.rleast = append(s.rleast, w[i]*s.leastOnTarget(r))
+		s.rleast = append(s.rleast, w[i]*s.t.leastOfRoute(s.src, r))
 		for p := range last {
 			s.rrest[p] += s.rleast[n]
 		}
 	}
 }
 
-// leastOnTarget gives the least share of its weight that a route can cost on this target,
-// whoever plays its ends.
-func (s *search) leastOnTarget(r *meaning.Route) float64 {
-	kind := func(m *meaning.Module, id string) string {
-		if m != nil {
-			return string(m.Kind)
-		}
-		return id
+// leastOfRoute gives the least share of its weight that a route can cost on this target, whoever plays its ends: all
+// of it where nothing leads from such a source to such a parameter.
+func (t *target) leastOfRoute(src *meaning.Meaning, r *meaning.Route) float64 {
+	from := r.From
+	if m := src.Module(r.From); m != nil {
+		from = string(m.Kind)
 	}
-	targetKind := func(id string) string {
-		if j, ok := s.t.ModuleIndex(id); ok {
-			return s.t.Modules[j].Kind
-		}
-		return id
+	to := t.drives[from]
+	if to == nil {
+		return 1
 	}
-	from := kind(s.src.Module(r.From), r.From)
-	for i := range s.t.Routes {
-		if targetKind(s.t.Routes[i].From) == from {
-			return 0
+	for _, d := range r.To {
+		id, param := meaning.Split(d)
+		m := src.Module(id)
+		if m == nil || !m.Used() {
+			continue
 		}
-	}
-	if s.t.Matrix != nil {
-		for _, id := range s.t.Matrix.Sources {
-			if targetKind(id) == from {
-				return 0
-			}
+		if !to[driveKey(m.Kind, param)] {
+			return 1
 		}
 	}
-	for _, p := range s.t.Points {
-		if p.Dir == "out" && targetKind(p.Of) == from {
-			return 0
-		}
+	return 0
+}
+
+// driveKey names a parameter of a kind of module; the tuning of the whole voice is the pitch of every oscillator.
+func driveKey(k meaning.Kind, param string) string {
+	if param == "interval" || k == meaning.Voice && param == "tune" {
+		return "pitch"
 	}
-	return 1
+	return string(k) + "." + param
 }
 
 // ripeCost gives the least that the routes that have just become decided can cost: their
@@ -260,27 +347,42 @@ func (s *search) leastOnTarget(r *meaning.Route) float64 {
 func (s *search) ripeCost(i int) float64 {
 	sum := 0.0
 	for _, n := range s.ripe[i] {
-		key := make([]byte, 0, 16)
-		key = append(key, byte(n))
-		for _, e := range s.ends[n] {
-			j, ok := s.now[s.src.Modules[s.mods[e]].ID]
-			if !ok {
-				j = -1
-			}
-			key = append(key, byte(j+1), byte((j+1)>>8))
-		}
-		c, ok := s.loose[string(key)]
-		if !ok {
-			c = s.rweight[n]
-			options, _ := s.options(&s.src.Routes[s.routes[n]], true)
-			for _, o := range options {
-				c = math.Min(c, o.cost*s.rweight[n])
-			}
-			s.loose[string(key)] = c
-		}
-		sum += c
+		sum += s.looseCost(n)
 	}
 	return sum
+}
+
+// looseCost gives the least that a route can cost whose ends are decided, whatever else its means move and whoever
+// else wants them.
+func (s *search) looseCost(n int) float64 {
+	key := looseKey{route: n}
+	short := len(s.ends[n]) <= len(key.ends)
+	if short {
+		for k, e := range s.ends[n] {
+			key.ends[k] = int16(s.now[e] + 1)
+		}
+		if c, ok := s.loose[key]; ok {
+			return c
+		}
+	}
+	c := s.rweight[n]
+	options, _ := s.options(&s.src.Routes[s.routes[n]], true)
+	for _, o := range options {
+		c = math.Min(c, o.cost*s.rweight[n])
+	}
+	if short {
+		s.loose[key] = c
+	}
+	return c
+}
+
+// at gives who plays a module of the source in the assignment as it stands.
+func (s *search) at(id string) (int, bool) {
+	p, ok := s.place[id]
+	if !ok || s.now[p] < 0 {
+		return -1, false
+	}
+	return s.now[p], true
 }
 
 // rank counts the modules of the same kind before one.
@@ -297,20 +399,10 @@ func rank(m *meaning.Meaning, d *meaning.Module) int {
 	return n
 }
 
-func (t *target) rank(j int) int {
-	n := 0
-	for i := range j {
-		if t.Modules[i].Kind == t.Modules[j].Kind {
-			n++
-		}
-	}
-	return n
-}
-
 // walk decides who plays the i-th module. cost is that of the modules decided so far, routes
 // the least that of the routes decided with them.
 func (s *search) walk(i int, cost, routes float64, l locks) {
-	if s.nodes++; s.nodes > s.limit && (s.best.module != nil || s.limit < NodeLimit) {
+	if s.nodes++; s.nodes > s.limit && (s.found || s.limit < NodeLimit) {
 		return
 	}
 	if cost+s.bound[i]+s.rrest[i] >= s.best.cost-sameCost {
@@ -324,7 +416,6 @@ func (s *search) walk(i int, cost, routes float64, l locks) {
 		s.leaf(cost, l)
 		return
 	}
-	id := s.src.Modules[s.mods[i]].ID
 	for _, j := range s.domain[i] {
 		if s.busy[j] {
 			continue
@@ -336,78 +427,138 @@ func (s *search) walk(i int, cost, routes float64, l locks) {
 				continue
 			}
 		}
-		s.now[id], s.busy[j] = j, true
-		s.walk(i+1, cost+s.cost[[2]int{s.mods[i], j}], routes, next)
-		delete(s.now, id)
-		delete(s.busy, j)
+		s.now[i], s.busy[j] = j, true
+		s.walk(i+1, cost+s.cost[i][j], routes, next)
+		s.now[i], s.busy[j] = -1, false
 	}
 	s.walk(i+1, cost+s.lost[i], routes, l)
 }
 
-// leaf finds the routes for a full assignment of modules, dearest first, each by its
-// cheapest means that is still free.
+// leafNodes is how many ways to share the means of routes are looked at for one assignment of the modules.
+const leafNodes = 2000
+
+// leaf finds the routes for a full assignment of modules at least cost: a branch and bound over the means of each,
+// dearest route first, cheapest means first.
 func (s *search) leaf(cost float64, l locks) {
-	l = l.copy()
-	choices := make([]routeChoice, len(s.src.Routes))
-	usedRoute, usedSlot, usedPoint, usedAtten := map[int]bool{}, map[int]bool{}, map[int]bool{}, map[int]bool{}
-	for n, i := range s.routes {
-		r := &s.src.Routes[i]
-		best := routeChoice{cost: s.rweight[n], atten: -1}
-		options, why := s.options(r, false)
-		best.reason = why
-		if len(options) > 0 {
-			best.reason = "what there is would be further off than nothing, or is taken by another route"
+	n := len(s.routes)
+	options, why := make([][]routeChoice, n), make([]string, n)
+	rest := make([]float64, n+1) // the least that the routes from one on can cost
+	for k := n - 1; k >= 0; k-- {
+		rest[k] = rest[k+1] + s.looseCost(k)
+	}
+	if cost+rest[0] >= s.best.cost-sameCost {
+		return
+	}
+	sum := cost
+	for k := range n {
+		options[k], why[k] = s.options(&s.src.Routes[s.routes[k]], false)
+		least := s.rweight[k]
+		for i := range options[k] {
+			options[k][i].cost *= s.rweight[k]
+			least = math.Min(least, options[k][i].cost)
 		}
-		for _, o := range options {
-			o.cost *= s.rweight[n]
-			if o.cost >= best.cost {
-				continue
-			}
-			switch o.kind {
-			case "wired":
-				if usedRoute[o.index] || !l.copy().add(s.t.Compiled, s.t.Routes[o.index].When) {
-					continue
-				}
-				if p := s.t.Routes[o.index].Normal; p != "" && usedPoint[s.t.PointIndex(p)] {
-					continue
-				}
-			case "slot":
-				free := s.freeSlot(o.class, r, usedSlot)
-				if free < 0 || !l.copy().add(s.t.Compiled, s.t.Matrix.Slots[free].When) {
-					continue
-				}
-				o.index = free
-			case "cable":
-				if usedPoint[o.index] || o.atten >= 0 && usedAtten[o.atten] || s.breaks(o.index, usedRoute) {
-					continue
-				}
-			}
-			best = o
-		}
-		switch best.kind {
-		case "wired":
-			usedRoute[best.index] = true
-			l.add(s.t.Compiled, s.t.Routes[best.index].When)
-		case "slot":
-			usedSlot[best.index] = true
-			l.add(s.t.Compiled, s.t.Matrix.Slots[best.index].When)
-		case "cable":
-			usedPoint[best.index] = true
-			if best.atten >= 0 {
-				usedAtten[best.atten] = true
-			}
-		}
-		choices[i] = best
-		cost += best.cost
-		if cost >= s.best.cost-sameCost {
+		if sum += least; sum+rest[k+1] >= s.best.cost-sameCost {
 			return
 		}
+		rest[k] = least
 	}
-	s.best.cost, s.best.route = cost, choices
-	s.best.module = make(map[string]int, len(s.now))
-	for k, v := range s.now {
-		s.best.module[k] = v
+	for k := n - 1; k >= 0; k-- {
+		rest[k] += rest[k+1]
 	}
+	u := routesUse{route: map[int]bool{}, slot: map[int]bool{}, point: map[int]bool{}, atten: map[int]bool{}}
+	choices := make([]routeChoice, len(s.src.Routes))
+	nodes := 0
+	var walk func(k int, cost float64, l locks)
+	walk = func(k int, cost float64, l locks) {
+		if nodes++; nodes > leafNodes {
+			s.cut = true
+			return
+		}
+		if cost+rest[k] >= s.best.cost-sameCost {
+			return
+		}
+		if k == n {
+			s.best.cost, s.best.route, s.found = cost, slices.Clone(choices), true
+			s.chosen = append(s.chosen[:0], s.now...)
+			return
+		}
+		i := s.routes[k]
+		for _, o := range options[k] {
+			if o.cost >= s.rweight[k] {
+				break // they are in the order of cost
+			}
+			next, ok := s.take(&o, &s.src.Routes[i], &u, l)
+			if !ok {
+				continue
+			}
+			choices[i] = o
+			walk(k+1, cost+o.cost, next)
+			u.set(&o, false)
+			if o.cost+cost+rest[k+1] >= s.best.cost-sameCost {
+				return // nothing that is dearer can do better
+			}
+		}
+		reason := why[k]
+		if len(options[k]) > 0 {
+			reason = "what there is would be further off than nothing, or is taken by another route"
+		}
+		choices[i] = routeChoice{cost: s.rweight[k], atten: -1, reason: reason}
+		walk(k+1, cost+s.rweight[k], l)
+	}
+	walk(0, cost, l)
+}
+
+// routesUse is what of the target's means for routes is taken.
+type routesUse struct{ route, slot, point, atten map[int]bool }
+
+func (u *routesUse) set(o *routeChoice, taken bool) {
+	put := func(m map[int]bool, k int) {
+		if taken {
+			m[k] = true
+		} else {
+			delete(m, k)
+		}
+	}
+	switch o.kind {
+	case "wired":
+		put(u.route, o.index)
+	case "slot":
+		put(u.slot, o.index)
+	case "cable":
+		put(u.point, o.index)
+		if o.atten >= 0 {
+			put(u.atten, o.atten)
+		}
+	}
+}
+
+// take takes a means for a route, where it is free; a slot is picked from its class.
+func (s *search) take(o *routeChoice, r *meaning.Route, u *routesUse, l locks) (locks, bool) {
+	var when []panel.When
+	switch o.kind {
+	case "wired":
+		if p := s.t.Routes[o.index].Normal; u.route[o.index] || p != "" && u.point[s.t.PointIndex(p)] {
+			return nil, false
+		}
+		when = s.t.Routes[o.index].When
+	case "slot":
+		if o.index = s.freeSlot(o.class, r, u.slot); o.index < 0 {
+			return nil, false
+		}
+		when = s.t.Matrix.Slots[o.index].When
+	case "cable":
+		if u.point[o.index] || o.atten >= 0 && u.atten[o.atten] || s.breaks(o.index, u.route) {
+			return nil, false
+		}
+	}
+	if len(when) > 0 {
+		l = l.copy()
+		if !l.add(s.t.Compiled, when) {
+			return nil, false
+		}
+	}
+	u.set(o, true)
+	return l, true
 }
 
 // unasked gives what it costs that a module plays where a route that nothing can take away leads on to what it is not
@@ -491,7 +642,7 @@ func (s *search) source(from string) string {
 	if meaning.IsSource(from) {
 		return from
 	}
-	if j, ok := s.now[from]; ok {
+	if j, ok := s.at(from); ok {
 		return s.t.Modules[j].ID
 	}
 	return ""
@@ -517,7 +668,7 @@ func (s *search) options(r *meaning.Route, loose bool) (out []routeChoice, why s
 		if m := s.src.Module(id); m != nil && !m.Used() {
 			continue
 		}
-		if j, ok := s.now[id]; ok {
+		if j, ok := s.at(id); ok {
 			to = append(to, s.t.Modules[j].ID+"."+param)
 		}
 	}
@@ -554,7 +705,7 @@ func (s *search) options(r *meaning.Route, loose bool) (out []routeChoice, why s
 			why += " scaled by " + s.targetLabel(via)
 		}
 	}
-	sort.SliceStable(out, func(a, b int) bool { return out[a].cost < out[b].cost })
+	slices.SortStableFunc(out, func(a, b routeChoice) int { return cmp.Compare(a.cost, b.cost) })
 	return out, why
 }
 
@@ -592,8 +743,8 @@ func (s *search) expand(refs []string) []string {
 				out = append(out, r)
 				continue
 			}
-			for j := range s.busy {
-				if ref := s.t.pitchRef[j]; ref != "" {
+			for j, busy := range s.busy {
+				if ref := s.t.pitchRef[j]; busy && ref != "" {
 					out = append(out, ref)
 				}
 			}
@@ -698,7 +849,7 @@ func (s *search) slotOptions(r *meaning.Route, from, via string, shape func([]st
 			if slot.Dest != "" && slot.Dest != d.Name || slot.Dest == "" && !k.dests[d.Name] {
 				continue
 			}
-			full := s.t.Full(d.Name)
+			full := s.t.fulls[j]
 			if full.Dim != r.Depth.Dim || full.Value == 0 {
 				continue
 			}
@@ -760,32 +911,52 @@ func (t *target) words(ref string) map[string]bool {
 	return out
 }
 
-func (s *search) cableOptions(r *meaning.Route, from string, shape func([]string, string) (float64, bool)) []routeChoice {
-	var out []routeChoice
-	for o := range s.t.Points {
-		if s.t.Points[o].Dir != "out" || s.t.Points[o].Of != from {
+// inlet is a point of the target that a cable can go into.
+type inlet struct {
+	index int
+	full  q.Quantity // what a full voltage moves
+	jnd   float64
+}
+
+// inlets lists the points that cables can go into, those of attenuators left aside, and the outlets by what they are
+// of; passes lists the attenuators that a cable can go through.
+func (t *target) inlets() {
+	t.outlets = map[string][]int{}
+	for i := range t.Points {
+		p := &t.Points[i]
+		if p.Dir == "out" {
+			t.outlets[p.Of] = append(t.outlets[p.Of], i)
+		}
+		if p.Dir != "in" || t.AttenuatorIn(i) >= 0 {
 			continue
 		}
-		for i := range s.t.Points {
-			in := &s.t.Points[i]
-			if in.Dir != "in" || s.t.AttenuatorIn(i) >= 0 {
+		d, _ := t.Param(p.To[0])
+		t.ins = append(t.ins, inlet{i, t.PointDepth(p.ID), meaning.DepthParam(d.Dim).JND})
+	}
+	for a := range t.Modules {
+		if t.Modules[a].Kind == string(meaning.Atten) && t.AttenuatorPoints(a) {
+			t.passes = append(t.passes, a)
+		}
+	}
+}
+
+func (s *search) cableOptions(r *meaning.Route, from string, shape func([]string, string) (float64, bool)) []routeChoice {
+	var out []routeChoice
+	for _, o := range s.t.outlets[from] {
+		for _, in := range s.t.ins {
+			if in.full.Dim != r.Depth.Dim || in.full.Value == 0 {
 				continue
 			}
-			full := s.t.PointDepth(in.ID)
-			c, ok := shape(in.To, in.Polarity)
-			if !ok || full.Dim != r.Depth.Dim || full.Value == 0 {
+			c, ok := shape(s.t.Points[in.index].To, s.t.Points[in.index].Polarity)
+			if !ok {
 				continue
 			}
 			// a cable is more to do than a switch
 			c += 0.05
-			p, _ := s.t.Param(in.To[0])
-			j := meaning.DepthParam(p.Dim).JND
-			out = append(out, routeChoice{kind: "cable", index: i, out: o, atten: -1, cost: c + depthLoss(r.Depth.Quantity, full, j)})
-			if share := r.Depth.Value / full.Value; share > 0 && share < 1 {
-				for a := range s.t.Modules {
-					if s.t.Modules[a].Kind == string(meaning.Atten) && s.t.AttenuatorPoints(a) {
-						out = append(out, routeChoice{kind: "cable", index: i, out: o, atten: a, cost: c + 0.05})
-					}
+			out = append(out, routeChoice{kind: "cable", index: in.index, out: o, atten: -1, cost: c + depthLoss(r.Depth.Quantity, in.full, in.jnd)})
+			if share := r.Depth.Value / in.full.Value; share > 0 && share < 1 {
+				for _, a := range s.t.passes {
+					out = append(out, routeChoice{kind: "cable", index: in.index, out: o, atten: a, cost: c + 0.05})
 				}
 			}
 		}

@@ -1,6 +1,7 @@
 package translate_test
 
 import (
+	"fmt"
 	"math"
 	"testing"
 
@@ -36,6 +37,43 @@ func TestAllocationIsExact(t *testing.T) {
 	}
 	if cases < 60 {
 		t.Errorf("only %d cases were small enough", cases)
+	}
+}
+
+// So is the search over the sets of uses of rules: no set that a walk finds without bounds costs less.
+func TestRulesAreChosenExactly(t *testing.T) {
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	cases, several := 0, 0
+	check := func(name string, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled) {
+		search, uses, exact, walk, err := translate.CastCosts(src, p, dst)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if math.IsNaN(walk) || !exact {
+			return // too many sets to walk, or it says so itself
+		}
+		cases++
+		if uses > 1 {
+			several++
+		}
+		if search > walk+translate.SameCost {
+			t.Errorf("%s: the search found %v, the walk %v", name, search, walk)
+		}
+	}
+	for _, a := range []string{"windlass", "kedge", "bowline", "coracle", "halyard", "sheave", "thole"} {
+		for _, b := range []string{"windlass", "kedge", "bowline", "coracle", "fairlead"} {
+			for seed := range uint64(3) {
+				check(fmt.Sprintf("%s to %s, seed %d", a, b, seed), rack[a], testrack.Generate(rack[a], seed, 0.3), rack[b])
+			}
+		}
+	}
+	for _, p := range patches {
+		for _, b := range []string{"halyard", "sheave", "thole"} {
+			check(p.ID+" to "+b, rack[p.Panel], p, rack[b])
+		}
+	}
+	if cases < 80 || several < 15 {
+		t.Errorf("only %d cases could be walked, %d with several uses", cases, several)
 	}
 }
 

@@ -84,6 +84,14 @@ type target struct {
 	policy   *policy
 	frames   map[string]float64 // nearest positions in tables
 	stuck    []int              // routes from envelopes that nothing can take away
+	start    *panel.State       // init
+	ofKind   map[meaning.Kind][]int
+	ins      []inlet
+	outlets  map[string][]int           // output points by what they are of
+	passes   []int                      // attenuators that a cable can go through
+	fulls    []q.Quantity               // by destination of the matrix: what an amount of one moves
+	ranks    []int                      // by module: how many of its kind come before it
+	drives   map[string]map[string]bool // by kind of module or player's source: what its routes can move (driveKey)
 }
 
 // newTarget prepares a panel to be set. Of equals the position at init is taken, or, where the
@@ -94,6 +102,19 @@ func newTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *pa
 		switch meaning.Kind(dst.Modules[i].Kind) {
 		case meaning.Osc, meaning.Sub, meaning.Operator:
 			t.pitchRef[i] = dst.Modules[i].ID + ".interval"
+		}
+	}
+	t.start, t.ofKind, t.drives = dst.InitState(), map[meaning.Kind][]int{}, map[string]map[string]bool{}
+	for i := range dst.Modules {
+		k := meaning.Kind(dst.Modules[i].Kind)
+		t.ranks = append(t.ranks, len(t.ofKind[k]))
+		t.ofKind[k] = append(t.ofKind[k], i)
+	}
+	t.findDrives()
+	t.inlets()
+	if dst.Matrix != nil {
+		for i := range dst.Matrix.Destinations {
+			t.fulls = append(t.fulls, dst.Full(dst.Matrix.Destinations[i].Name))
 		}
 	}
 	t.classes = t.slotClasses()
@@ -112,6 +133,49 @@ func newTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *pa
 		}
 	}
 	return t
+}
+
+// findDrives notes what the routes of the target can come from and move.
+func (t *target) findDrives() {
+	note := func(from string, to []string) {
+		if j, ok := t.ModuleIndex(from); ok {
+			from = t.Modules[j].Kind
+		}
+		if t.drives[from] == nil {
+			t.drives[from] = map[string]bool{}
+		}
+		for _, ref := range to {
+			id, param := meaning.Split(ref)
+			if j, ok := t.ModuleIndex(id); ok {
+				t.drives[from][driveKey(meaning.Kind(t.Modules[j].Kind), param)] = true
+			}
+		}
+	}
+	for i := range t.Routes {
+		note(t.Routes[i].From, t.Routes[i].To)
+	}
+	if t.Matrix != nil {
+		for _, id := range t.Matrix.Sources {
+			for i := range t.Matrix.Destinations {
+				note(id, t.Matrix.Destinations[i].To)
+			}
+		}
+		for i := range t.Matrix.Slots {
+			for k := range t.Matrix.Destinations {
+				note(t.Matrix.Slots[i].Source, t.Matrix.Destinations[k].To)
+			}
+		}
+	}
+	for _, out := range t.Points {
+		if out.Dir != "out" {
+			continue
+		}
+		for _, in := range t.Points {
+			if in.Dir == "in" {
+				note(out.Of, in.To)
+			}
+		}
+	}
 }
 
 // assignment is one control put somewhere.

@@ -44,7 +44,7 @@ func NextPlans(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Opt
 	if err != nil {
 		return nil, err
 	}
-	known := knownFits{}
+	known := newKnownFits()
 	found := []allocation{j.plan}
 	out := []NextPlan{}
 	for len(found) < 3 {

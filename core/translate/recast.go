@@ -1,6 +1,9 @@
 package translate
 
 import (
+	"cmp"
+	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"sort"
@@ -14,68 +17,266 @@ import (
 // candidateNodes is how far a search looks into one recast of the meaning.
 const candidateNodes = 8000
 
-// worthwhile is how much a recast has to save, in the unit of meaning's weights.
+// worthwhile is how much each use of a rule has to save, in the unit of meaning's weights.
 const worthwhile = 0.05
 
-// recast allocates the wanted meaning, and where parts of it are left out tries the rules in
-// their order: each is kept that lessens the whole cost by more than its penalty. Rules are
-// tried again while one of them has helped.
+// leastPenalty is the least share of a module's weight that a rule costs that makes it by other means.
+const leastPenalty = 0.05
+
+// castLimit is how many sets of uses of rules a search looks at before it settles for the best it has.
+const castLimit = 48
+
+// cast is the wanted meaning with some of its parts made by other means, and its best plan.
+type cast struct {
+	meaning *meaning.Meaning
+	plan    allocation
+	uses    []*rules.Recast
+	keys    []string // of the uses
+	penalty float64
+	next    []use // what can be done further, most to gain first
+	loose   bool  // the plan, or what can follow, has met a limit
+}
+
+// use is a use of a rule that can be made of a cast.
+type use struct {
+	*rules.Recast
+	key string
+	// most holds the most that can be saved by each part: what it weighs, less the penalty and what the new parts cost
+	most []saving
+}
+
+// saving is the most that can be saved by a part.
+type saving struct {
+	part string
+	most float64
+}
+
+// total is what a cast costs in all.
+func (c *cast) total() float64 {
+	return c.plan.cost + c.penalty + worthwhile*float64(len(c.uses))
+}
+
+// castSearch is the branch and bound over the sets of uses of rules. A use is taken or refused; of a set, the order
+// in which it was first found stands.
+//
+// The bound: in the best plan of a meaning, parts that were not there any more would save no more than what it costs
+// to leave them out, as the plan without them is also a plan for the whole. So whatever else is recast saves no more
+// than the weight of its parts, less the penalties. Which parts can still be recast is known from the uses that are
+// open and from those that any set looked at so far has opened.
+type castSearch struct {
+	j      *job
+	wheel  float64
+	known  *knownFits
+	best   *cast
+	seen   map[string]bool
+	opened []use // every use that any set looked at so far has opened
+	looked int
+	cut    bool
+}
+
+// recast allocates the wanted meaning and looks for the set of uses of rules with which it costs least.
 func (j *job) recast(wheel float64) {
-	known := knownFits{}
-	j.cast = j.wanted
-	j.plan, _ = allocateBanned(j.t, j.wanted, known, math.Inf(1), NodeLimit, j.bans)
-	for range 2 {
-		if !j.tryRules(known, wheel) {
+	s := &castSearch{j: j, wheel: wheel, known: newKnownFits(), seen: map[string]bool{}}
+	start := &cast{meaning: j.wanted}
+	start.plan, _ = allocateBanned(j.t, j.wanted, s.known, math.Inf(1), NodeLimit, j.bans)
+	s.best = start
+	s.explore(start, nil)
+	j.cast, j.plan, j.recasts, j.penalty = s.best.meaning, s.best.plan, s.best.uses, s.best.penalty
+	j.looked, j.cut = s.looked, s.cut
+}
+
+// open lists what can be done further with a cast.
+func (s *castSearch) open(c *cast) {
+	k, keys := s.j.caseOf(c, s.wheel), map[string]bool{}
+	for _, rule := range rules.Table {
+		for _, r := range rule.Try(k) {
+			if s.j.refused(&r) {
+				continue
+			}
+			u := use{Recast: &r, key: useKey(&r)}
+			for n := 1; keys[u.key]; n++ { // the same parts another way
+				u.key = fmt.Sprint(useKey(&r), "|", n)
+			}
+			keys[u.key] = true
+			saved := 0.0
+			for _, id := range r.Parts {
+				w := k.Weight(id)
+				saved += w
+				if !r.Gone[id] {
+					u.most = append(u.most, saving{id, w * (1 - rule.Penalty)})
+				}
+			}
+			if r.Penalty >= saved-worthwhile {
+				continue
+			}
+			if !u.less(s.least(c, &r)) {
+				continue
+			}
+			c.next = append(c.next, u)
+			if !slices.ContainsFunc(s.opened, func(o use) bool { return o.key == u.key }) {
+				s.opened = append(s.opened, u)
+			}
+		}
+	}
+	slices.SortStableFunc(c.next, func(a, b use) int { return cmp.Compare(b.gain(), a.gain()) })
+}
+
+// less takes what a use costs at the least off what it saves; false where nothing is left.
+func (u *use) less(cost float64) bool {
+	sum := u.gain()
+	if sum <= cost {
+		return false
+	}
+	for i := range u.most {
+		u.most[i].most *= (sum - cost) / (sum + worthwhile)
+	}
+	return true
+}
+
+// least gives what the parts that a use brings in cost at the least on the target, whatever else plays; a module may
+// be made by other means in turn.
+func (s *castSearch) least(c *cast, r *rules.Recast) float64 {
+	sum := 0.0
+	changed := map[string]bool{} // they are there already: what they cost now is not counted as saved
+	for id, to := range r.Moved {
+		changed[to] = !slices.Contains(r.Parts, id)
+	}
+	for i := range r.Meaning.Modules {
+		m := &r.Meaning.Modules[i]
+		if !m.Used() || m.Kind == meaning.Atten || c.meaning.Module(m.ID) != nil || changed[m.ID] {
+			continue
+		}
+		least := leastPenalty * s.j.t.policy.leaveOut(m)
+		known := s.known.of(s.j.t.policy, m)
+		for _, k := range s.j.t.ofKind[m.Kind] {
+			if f := s.j.t.fitOnce(known, k, m); f != nil {
+				least = math.Min(least, f.cost)
+			}
+		}
+		sum += least
+	}
+	for i := range r.Meaning.Routes {
+		if x := &r.Meaning.Routes[i]; x.Used() && c.meaning.Route(x.ID) == nil {
+			sum += s.j.t.leastOfRoute(r.Meaning, x) * s.j.t.policy.routeWeight(r.Meaning, x)
+		}
+	}
+	return sum
+}
+
+func (u *use) gain() float64 {
+	sum := 0.0
+	for _, x := range u.most {
+		sum += x.most
+	}
+	return sum - worthwhile
+}
+
+// left gives the most that can be saved by what is not refused.
+func (s *castSearch) left(c *cast, refused []string) float64 {
+	var best []saving // of each part the most
+	note := func(u *use) {
+		if slices.Contains(refused, u.key) {
 			return
 		}
-	}
-}
-
-func (j *job) tryRules(known knownFits, wheel float64) (helped bool) {
-	for _, rule := range rules.Table {
-		for range 8 { // a rule may serve several parts
-			best, plan := j.bestOf(rule, known, wheel)
-			if best == nil {
-				break
+	parts:
+		for _, x := range u.most {
+			for i := range best {
+				if best[i].part == x.part {
+					best[i].most = max(best[i].most, x.most)
+					continue parts
+				}
 			}
-			helped = true
-			j.recasts = append(j.recasts, best)
-			j.cast, j.plan, j.penalty = best.Meaning, plan, j.penalty+best.Penalty
+			best = append(best, x)
 		}
 	}
-	return helped
+	for i := range c.next {
+		note(&c.next[i])
+	}
+	for i := range s.opened {
+		if !slices.Contains(c.keys, s.opened[i].key) {
+			note(&s.opened[i])
+		}
+	}
+	sum := 0.0
+	for _, x := range best {
+		sum += x.most
+	}
+	return sum
 }
 
-// bestOf gives the recast by a rule that saves most, or nil where none is worth it.
-func (j *job) bestOf(rule *rules.Rule, known knownFits, wheel float64) (best *rules.Recast, plan allocation) {
-	c := j.caseOf(wheel)
-	limit := j.plan.cost - worthwhile
-	for _, r := range rule.Try(c) {
-		if j.refused(&r) {
-			continue
-		}
-		saved := 0.0 // what the parts themselves cost now is the most that can be saved
-		for _, id := range r.Parts {
-			saved += c.Weight(id)
-		}
-		if r.Penalty >= saved-worthwhile {
-			continue
-		}
-		a, ok := allocateBanned(j.t, r.Meaning, known, limit-r.Penalty, candidateNodes, j.bans)
-		if !a.exact {
-			j.cut++
-		}
-		if !ok {
-			continue
-		}
-		if j.outOfTune(&r, a) {
-			continue
-		}
-		limit = a.cost + r.Penalty
-		best, plan = &r, a
-		plan.exact, plan.nodes = j.plan.exact, j.plan.nodes+a.nodes
+// explore looks at the sets that hold the uses of a cast and none of the refused ones.
+func (s *castSearch) explore(c *cast, refused []string) {
+	if n := len(c.uses); n > 0 && s.j.outOfTune(c.uses[n-1], c.plan) {
+		return
 	}
-	return best, plan
+	if c.total() < s.best.total()-sameCost {
+		s.best = c
+	}
+	s.open(c)
+	if c.total()-s.left(c, refused) >= s.best.total()-sameCost {
+		return
+	}
+	var children []*cast
+	var keys []string
+	for i := range c.next {
+		u := &c.next[i]
+		if slices.Contains(refused, u.key) {
+			continue
+		}
+		if x := s.take(c, u, refused); x != nil {
+			children, keys = append(children, x), append(keys, u.key)
+		}
+	}
+	order := make([]int, len(children))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(children[a].total(), children[b].total()) })
+	for _, i := range order {
+		if c.total()-s.left(c, refused) >= s.best.total()-sameCost {
+			return
+		}
+		s.explore(children[i], refused)
+		refused = append(slices.Clone(refused), keys[i])
+	}
+}
+
+// take makes one more use of a rule; nil where that set has been looked at, or is shown not to lead to the best.
+func (s *castSearch) take(c *cast, u *use, refused []string) *cast {
+	keys := append(slices.Clone(c.keys), u.key)
+	set := strings.Join(slices.Sorted(slices.Values(keys)), ";")
+	if s.seen[set] {
+		return nil
+	}
+	s.seen[set] = true
+	if s.looked == castLimit {
+		s.cut = true
+		return nil
+	}
+	s.looked++
+	x := &cast{meaning: u.Meaning, uses: append(slices.Clone(c.uses), u.Recast), keys: keys, penalty: c.penalty + u.Penalty}
+	limit := s.best.total() - x.penalty - worthwhile*float64(len(x.uses)) + s.left(c, append(slices.Clone(refused), u.key))
+	var ok bool
+	if x.plan, ok = allocateBanned(s.j.t, x.meaning, s.known, limit, candidateNodes, s.j.bans); !x.plan.exact {
+		s.cut = true
+	}
+	if !ok {
+		return nil
+	}
+	x.plan.exact, x.plan.nodes = c.plan.exact, c.plan.nodes+x.plan.nodes
+	return x
+}
+
+// useKey names a use by its rule and the source's parts that it makes and changes.
+func useKey(r *rules.Recast) string {
+	parts := map[string]bool{}
+	for _, id := range r.Parts {
+		parts[base(id)] = true
+	}
+	for id := range r.Moved {
+		parts[base(id)] = true
+	}
+	return r.Rule.ID + "|" + strings.Join(slices.Sorted(maps.Keys(parts)), ",")
 }
 
 // outOfTune tells whether a recast plays a part at another pitch than it asks for by more than a
@@ -116,7 +317,7 @@ func reachedBy(t *target, a allocation, i int, id, param string) (float64, bool)
 	l := locks{}
 	l.add(t.Compiled, t.Modules[k].When)
 	l.apply(t.Compiled, st)
-	for _, x := range a.fits[[2]int{i, k}] {
+	for _, x := range a.fit[id] {
 		st.At[x.control] = x.at
 	}
 	m := t.Module(k, st, t.tempo)
@@ -125,17 +326,17 @@ func reachedBy(t *target, a allocation, i int, id, param string) (float64, bool)
 }
 
 // caseOf tells the rules how things stand.
-func (j *job) caseOf(wheel float64) *rules.Case {
-	c := &rules.Case{Meaning: j.cast, Lost: map[string]bool{}, Wheel: wheel}
-	for i := range j.cast.Modules {
-		if m := &j.cast.Modules[i]; m.Used() && m.Kind != meaning.Atten {
-			if _, ok := j.plan.module[m.ID]; !ok {
+func (j *job) caseOf(of *cast, wheel float64) *rules.Case {
+	c := &rules.Case{Meaning: of.meaning, Lost: map[string]bool{}, Wheel: wheel}
+	for i := range of.meaning.Modules {
+		if m := &of.meaning.Modules[i]; m.Used() && m.Kind != meaning.Atten {
+			if _, ok := of.plan.module[m.ID]; !ok {
 				c.Lost[m.ID] = true
 			}
 		}
 	}
-	for i := range j.cast.Routes {
-		if r := &j.cast.Routes[i]; r.Used() && j.plan.route[i].kind == "" {
+	for i := range of.meaning.Routes {
+		if r := &of.meaning.Routes[i]; r.Used() && of.plan.route[i].kind == "" {
 			c.Lost[r.ID] = true
 		}
 	}
@@ -157,9 +358,9 @@ func (j *job) caseOf(wheel float64) *rules.Case {
 		return false
 	}
 	c.Reached = func(id, param string) (float64, bool) {
-		for i := range j.cast.Modules {
-			if j.cast.Modules[i].ID == id {
-				return reachedBy(j.t, j.plan, i, id, param)
+		for i := range of.meaning.Modules {
+			if of.meaning.Modules[i].ID == id {
+				return reachedBy(j.t, of.plan, i, id, param)
 			}
 		}
 		return 0, false
@@ -174,11 +375,11 @@ func (j *job) caseOf(wheel float64) *rules.Case {
 		return false
 	}
 	c.Weight = func(id string) float64 {
-		if m := j.cast.Module(id); m != nil {
+		if m := of.meaning.Module(id); m != nil {
 			return j.t.policy.leaveOut(m)
 		}
-		if r := j.cast.Route(id); r != nil && len(r.To) > 0 {
-			return j.t.policy.routeWeight(j.cast, r)
+		if r := of.meaning.Route(id); r != nil && len(r.To) > 0 {
+			return j.t.policy.routeWeight(of.meaning, r)
 		}
 		return 0
 	}
@@ -423,5 +624,10 @@ func (j *job) recastings() []Recasting {
 		sort.Strings(x.By)
 		out = append(out, x)
 	}
+	place := map[string]int{}
+	for i, r := range rules.Table {
+		place[r.ID] = i
+	}
+	slices.SortStableFunc(out, func(a, b Recasting) int { return cmp.Compare(place[a.Rule], place[b.Rule]) })
 	return out
 }

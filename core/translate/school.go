@@ -184,11 +184,7 @@ func (j *job) compensate() bool {
 			continue
 		}
 		m.Params = params
-		for pair := range j.plan.fits { // they were worked out for what it was
-			if pair[0] == i {
-				delete(j.plan.fits, pair)
-			}
-		}
+		delete(j.plan.fit, m.ID) // it was worked out for what it was
 	}
 	j.cast = &cast
 	return true

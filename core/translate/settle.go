@@ -60,7 +60,7 @@ func settle(t *target, src *meaning.Meaning, a allocation) *settled {
 		if !ok {
 			continue
 		}
-		best := a.fits[[2]int{i, j}]
+		best := a.fit[src.Modules[i].ID]
 		if !reusable(best, l, taken) {
 			best, _ = t.fit(j, &src.Modules[i], s.state, l, taken)
 		}

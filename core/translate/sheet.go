@@ -151,8 +151,9 @@ type Plan struct {
 	// Nodes counts what the search looked at; Exact is false where it met its limit.
 	Nodes int  `json:"nodes"`
 	Exact bool `json:"exact"`
-	// Cut counts the trials of rules that met their own limit.
-	Cut int `json:"cut"`
+	// Sets is how many sets of uses of rules were looked at; Cut is set where that search met a limit.
+	Sets int  `json:"sets"`
+	Cut  bool `json:"cut"`
 }
 
 // Check is one finding of the audit.

@@ -40,7 +40,8 @@ type job struct {
 	cast    *meaning.Meaning
 	recasts []*rules.Recast
 	penalty float64
-	cut     int // trials of rules that met their limit
+	looked  int  // sets of uses of rules that were looked at
+	cut     bool // the search over them has met a limit
 	// adjust holds what the school sets otherwise, by parameter of the meaning that is played
 	adjust map[string]adjusted
 	refuse map[string][]string
@@ -213,14 +214,14 @@ func (j *job) notes() []string {
 	if !j.plan.exact {
 		out = append(out, fmt.Sprintf("The search stopped at its limit of %d: a better plan may exist.", NodeLimit))
 	}
-	if j.cut > 0 {
-		out = append(out, fmt.Sprintf("%d trials of rules stopped at their limit of %d: a better plan may exist.", j.cut, candidateNodes))
+	if j.cut {
+		out = append(out, fmt.Sprintf("The search over the uses of rules met a limit after %d sets: a better plan may exist.", j.looked))
 	}
 	return out
 }
 
 func (j *job) planOf() Plan {
-	p := Plan{Cost: j.plan.cost + j.penalty, Nodes: j.plan.nodes, Exact: j.plan.exact, Cut: j.cut, Modules: []Pair{}, Routes: []Pair{}}
+	p := Plan{Cost: j.plan.cost + j.penalty, Nodes: j.plan.nodes, Exact: j.plan.exact, Sets: j.looked, Cut: j.cut, Modules: []Pair{}, Routes: []Pair{}}
 	for i := range j.wanted.Modules {
 		m := &j.wanted.Modules[i]
 		if !m.Used() || m.Kind == meaning.Atten {
@@ -269,12 +270,7 @@ func (j *job) planOf() Plan {
 // pairCost gives what it costs that a module of the target plays one of the source.
 func (j *job) pairCost(id string, target int) float64 {
 	id, _ = j.castID(id)
-	for i := range j.cast.Modules {
-		if j.cast.Modules[i].ID == id {
-			return j.plan.pairs[[2]int{i, target}]
-		}
-	}
-	return 0
+	return j.plan.pair[id]
 }
 
 // noPlace says why a module of the source is not on the target.

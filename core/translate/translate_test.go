@@ -197,7 +197,7 @@ func TestThereAndBack(t *testing.T) {
 			}
 			for n := range back.Glosses {
 				b := &back.Glosses[n]
-				if len(b.Source) != 1 || b.Source[0].Control != g.Target[0].Control || b.Param != g.TargetParam || b.Reached == nil || b.TargetParam != g.Param {
+				if len(b.Source) != 1 || b.Source[0].Control != g.Target[0].Control || b.Param != g.TargetParam || b.Reached == nil || b.TargetParam != g.Param || b.Verdict == translate.Recast {
 					continue
 				}
 				// one step of each scale: that of the way there and that of the way back
@@ -258,7 +258,7 @@ func TestOrderDoesNotMatter(t *testing.T) {
 				one := sheet(t, rack[a], p, rack[b], translate.Options{})
 				two := sheet(t, shuffled(rack[a], seed), p, shuffled(rack[b], seed+100), translate.Options{})
 				// equals are told apart by their place, which weighs less than a thousandth
-				if one.Plan.Cut == 0 && two.Plan.Cut == 0 && math.Abs(one.Plan.Cost-two.Plan.Cost) > 1e-3 {
+				if !one.Plan.Cut && !two.Plan.Cut && math.Abs(one.Plan.Cost-two.Plan.Cost) > 1e-3 {
 					t.Errorf("%s to %s, seed %d: cost %v, shuffled %v", a, b, seed, one.Plan.Cost, two.Plan.Cost)
 				}
 			}
@@ -548,20 +548,26 @@ func BenchmarkFogBankToKedge(b *testing.B) {
 	}
 }
 
-// BenchmarkDemoToAll reports the median and the worst time of any demo patch to any panel.
+// BenchmarkDemoToAll reports the median time of any demo patch to any panel, and that of the pair that takes longest
+// (each pair by the median of its runs).
 func BenchmarkDemoToAll(b *testing.B) {
 	rack, patches := testrack.Panels(b), testrack.Patches(b)
-	var times []float64
+	times := map[string][]float64{}
 	for b.Loop() {
 		for _, p := range patches {
 			for _, dst := range rack {
 				start := time.Now()
 				sheet(b, rack[p.Panel], p, dst, translate.Options{})
-				times = append(times, float64(time.Since(start).Microseconds())/1000)
+				times[p.ID+dst.ID] = append(times[p.ID+dst.ID], float64(time.Since(start).Microseconds())/1000)
 			}
 		}
 	}
-	sort.Float64s(times)
-	b.ReportMetric(times[len(times)/2], "ms-median")
-	b.ReportMetric(times[len(times)-1], "ms-worst")
+	var medians []float64
+	for _, list := range times {
+		sort.Float64s(list)
+		medians = append(medians, list[len(list)/2])
+	}
+	sort.Float64s(medians)
+	b.ReportMetric(medians[len(medians)/2], "ms-median")
+	b.ReportMetric(medians[len(medians)-1], "ms-worst")
 }

@@ -20,6 +20,9 @@ var pwm = Rule{ID: "pwm", Name: "Width modulation by chorus or by detuning",
 				continue
 			}
 			rate := get(lfo, "rate")
+			if rate > 10 {
+				continue // too fast for beating: it is heard as a tone of its own
+			}
 			if c.Have(meaning.Chorus) > len(c.used(meaning.Chorus)) {
 				e := c.begin("a chorus at %s beats as the moving width did", text(q.DimFrequency, rate))
 				ch := e.add(r.ID+"~chorus", meaning.Chorus, "Chorus for "+r.Label)
@@ -34,8 +37,8 @@ var pwm = Rule{ID: "pwm", Name: "Width modulation by chorus or by detuning",
 			if get(m, "unison") <= 1 && c.Param(meaning.Osc, "unison") && m.ID[len(m.ID)-1] != '~' {
 				// a width that moves by w at a rate f beats as two saws f*w*4 apart at A3
 				cents := 1200 * math.Log2(1+4*rate*math.Abs(r.Depth.Value)/220)
-				if cents < 1 {
-					continue // slower than anybody hears
+				if cents < 1 || cents > 40 {
+					continue // slower than anybody hears, or two notes (common practice, no source)
 				}
 				e := c.begin("unison of two, %s apart, beats about as fast as the width moved", text(q.DimInterval, cents))
 				n := e.change(m.ID)
