@@ -79,7 +79,7 @@ func (e *engine) chain() []*meaning.Module {
 }
 
 // sendsTo lists the sends that feed an effect beside the chain.
-func (e *engine) sendsTo(d *meaning.Module) (gain float64, is bool) {
+func (e *engine) sendsTo(d *meaning.Module) (gains []dial, is bool) {
 	for i := range e.m.Modules {
 		s := &e.m.Modules[i]
 		if s.Kind != meaning.Send || !s.Used() {
@@ -90,11 +90,11 @@ func (e *engine) sendsTo(d *meaning.Module) (gain float64, is bool) {
 			hit = hit || x.From == s.ID && x.To == d.ID
 		}
 		if hit {
-			gain += amplitude(s, "level")
+			gains = append(gains, e.dial(s, "level", amplitude(s, "level"), 0, 4))
 			is = true
 		}
 	}
-	return gain, is
+	return gains, is
 }
 
 // effects runs the chain in place.
@@ -105,15 +105,6 @@ func (e *engine) effects(s *Sound, left, right []float64) {
 			dryL, dryR = slices.Clone(left), slices.Clone(right)
 		}
 	}
-	for i := range e.m.Routes {
-		r := &e.m.Routes[i]
-		for _, to := range r.To {
-			id, param := meaning.Split(to)
-			if d := e.m.Module(id); r.Used() && d != nil && d.Used() && slices.Contains(effectKinds, d.Kind) {
-				e.assume("%s: what %s does to the %s of %s is not played", r.Label, r.From, param, d.Label)
-			}
-		}
-	}
 	list := e.chain()
 	for _, d := range list {
 		if word(d, "sidechain") == "dry" {
@@ -122,10 +113,14 @@ func (e *engine) effects(s *Sound, left, right []float64) {
 	}
 	for _, d := range list {
 		l, r := left, right
-		g, sent := e.sendsTo(d)
+		gains, sent := e.sendsTo(d)
 		if sent { // beside the chain
 			l, r = slices.Clone(left), slices.Clone(right)
 			for k := range l {
+				g := 0.0
+				for i := range gains {
+					g += gains[i].at(k)
+				}
 				l[k] *= g
 				r[k] *= g
 			}
@@ -146,10 +141,14 @@ func (e *engine) effect(d *meaning.Module, left, right, dryL, dryR []float64) {
 	case meaning.Drive:
 		for _, x := range [][]float64{left, right} {
 			w := driverOf(d)
+			w.moved = &driveDials{gain: e.dial(d, "gain", num(d, "gain"), -60, 60), tone: e.dial(d, "tone", hertz(d, "tone", 20000), 20, 20000), level: e.dial(d, "level", w.level, 0, 10), mix: e.mixDial(d, 1)}
+			if e.still(d, "gain", "tone", "level", "mix") {
+				w.moved = nil
+			}
 			w.run(x)
 		}
 	case meaning.EQ:
-		eq(d, left, right)
+		e.eq(d, left, right)
 	case meaning.Filter:
 		for c, x := range [][]float64{left, right} {
 			f := newFilter(filterModes[word(d, "mode")], int(num(d, "poles")), e.seed+uint64(c))
@@ -158,13 +157,22 @@ func (e *engine) effect(d *meaning.Module, left, right, dryL, dryR []float64) {
 				open = 10
 			}
 			dry := slices.Clone(x)
-			mix := 1.0
-			if v, ok := d.Params["mix"]; ok && !v.Off {
-				mix = v.Value
+			mix := e.mixDial(d, 1)
+			cutoff, res, morph := e.dial(d, "cutoff", hertz(d, "cutoff", open), 5, 20000), e.dial(d, "resonance", num(d, "resonance"), 0, 0.99), e.dial(d, "morph", num(d, "morph"), 0, 1)
+			if e.still(d, "cutoff", "resonance", "morph") {
+				f.run(x, []float64{octaveOf(cutoff.base)}, []float64{res.base}, []float64{morph.base}, num(d, "feedback"), false)
+			} else {
+				var oct, rs, mo [block]float64
+				for at := 0; at < len(x); at += block {
+					n := min(block, len(x)-at)
+					for k := range n {
+						oct[k], rs[k], mo[k] = octaveOf(cutoff.at(at+k)), res.at(at+k), morph.at(at+k)
+					}
+					f.run(x[at:at+n], oct[:n], rs[:n], mo[:n], num(d, "feedback"), false)
+				}
 			}
-			f.run(x, []float64{octaveOf(hertz(d, "cutoff", open))}, []float64{min(num(d, "resonance"), 0.99)}, []float64{num(d, "morph")}, num(d, "feedback"), false)
 			for k := range x {
-				x[k] = dry[k] + mix*(x[k]-dry[k])
+				x[k] = dry[k] + mix.at(k)*(x[k]-dry[k])
 			}
 		}
 	case meaning.Compressor:
@@ -174,21 +182,21 @@ func (e *engine) effect(d *meaning.Module, left, right, dryL, dryR []float64) {
 		} else if w := word(d, "sidechain"); w != "own" && w != "" {
 			e.assume("%s: its side-chain input has nothing on it; its own sound is taken", d.Label)
 		}
-		compress(left, right, keyL, keyR, num(d, "threshold"), max(1, num(d, "ratio")), num(d, "attack"), num(d, "release"), amplitude(d, "makeup"), mixOf(d, 1))
+		compress(left, right, keyL, keyR, e.dial(d, "threshold", num(d, "threshold"), -90, 24), max(1, num(d, "ratio")), num(d, "attack"), num(d, "release"), e.dial(d, "makeup", amplitude(d, "makeup"), 0, 16), e.mixDial(d, 1))
 	case meaning.Multiband:
-		multiband(d, left, right)
+		e.multiband(d, left, right)
 	case meaning.Chorus, meaning.Flanger:
-		modulated(d, left, right)
+		e.modulated(d, left, right)
 	case meaning.Phaser:
-		phaser(d, left, right)
+		e.phaser(d, left, right)
 	case meaning.Delay:
-		echo(d, left, right)
+		e.echo(d, left, right)
 	case meaning.Reverb:
-		reverberate(d, left, right)
+		e.reverberate(d, left, right)
 	case meaning.Widener:
-		w := num(d, "width")
+		w := e.dial(d, "width", num(d, "width"), -1, 2)
 		for k := range left {
-			m, s := (left[k]+right[k])/2, (left[k]-right[k])/2*(1+w)
+			m, s := (left[k]+right[k])/2, (left[k]-right[k])/2*(1+w.at(k))
 			left[k], right[k] = m+s, m-s
 		}
 	}
@@ -219,13 +227,24 @@ func (p *onePole) next(x float64) float64 {
 // driver distorts by a curve, with a tone filter before or after it: one channel.
 type driver struct {
 	gain, level, mix float64
-	curve            string
+	shape            shaper
+	dry              [shaperDelay]float64 // what waits for the shaper
+	at               int
 	before           bool
 	tone, direct     onePole
+	moved            *driveDials // in the chain, where routes move it
+}
+
+// driveDials is what routes can move in a drive.
+type driveDials struct{ gain, tone, level, mix dial }
+
+// still tells whether nothing moves some parameters of an effect.
+func (e *engine) still(d *meaning.Module, names ...string) bool {
+	return !slices.ContainsFunc(names, func(n string) bool { return e.swings[d.ID+"."+n] != nil })
 }
 
 func driverOf(d *meaning.Module) driver {
-	w := driver{gain: amplitude(d, "gain"), level: 1, mix: mixOf(d, 1), curve: word(d, "curve"), before: word(d, "toneMode") == "before",
+	w := driver{gain: amplitude(d, "gain"), level: 1, mix: mixOf(d, 1), shape: newShaper(word(d, "curve")), before: word(d, "toneMode") == "before",
 		tone: lowAt(hertz(d, "tone", 20000)), direct: lowAt(10)}
 	if _, ok := d.Params["level"]; ok {
 		w.level = amplitude(d, "level")
@@ -236,34 +255,25 @@ func driverOf(d *meaning.Module) driver {
 // run distorts in place. What the curve adds of direct current is taken away again.
 func (w *driver) run(x []float64) {
 	for k, in := range x {
+		if m := w.moved; m != nil {
+			w.gain, w.level, w.mix = q.Level(m.gain.at(k)).Amplitude(), m.level.at(k), m.mix.at(k)
+			if m.tone.turns(k) {
+				w.tone.c = lowAt(m.tone.at(k)).c
+			}
+		}
 		y := in
 		if w.before {
 			y = w.tone.next(y)
 		}
 		y *= w.gain
-		switch w.curve {
-		case "hard":
-			y = clamp(y, -1, 1)
-		case "fold":
-			y = fold(y)
-		case "tube": // softer above than below
-			if y > 0 {
-				y = 1.2 * soft(y/1.2)
-			} else {
-				y = 0.8 * soft(y/0.8)
-			}
-		case "diode":
-			if y > 0 {
-				y = 1 - math.Exp(-y)
-			} else {
-				y = 0.25 * soft(4*y)
-			}
-		default:
-			y = soft(y)
-		}
+		y = w.shape.next(y)
 		y -= w.direct.next(y)
 		if !w.before {
 			y = w.tone.next(y)
+		}
+		in, w.dry[w.at] = w.dry[w.at], in
+		if w.at++; w.at == len(w.dry) {
+			w.at = 0
 		}
 		x[k] = in + w.mix*(w.level*y-in)
 	}
@@ -308,7 +318,13 @@ func EQSection(kind string, hz, gain, quality float64) Biquad {
 
 // Run filters in place.
 func (b Biquad) Run(x []float64) {
-	var z1, z2 float64
+	var z [2]float64
+	b.from(x, &z)
+}
+
+// from filters in place, on from a state.
+func (b Biquad) from(x []float64, z *[2]float64) {
+	z1, z2 := z[0], z[1]
 	for k, in := range x {
 		y := b.B0*in + z1
 		z1 = b.B1*in - b.A1*y + z2
@@ -321,6 +337,7 @@ func (b Biquad) Run(x []float64) {
 		}
 		x[k] = y
 	}
+	z[0], z[1] = z1, z2
 }
 
 // Gain gives the section's gain at a frequency in hertz.
@@ -330,27 +347,41 @@ func (b Biquad) Gain(hz, rate float64) float64 {
 	return math.Hypot(b.B0+b.B1*c1+b.B2*c2, b.B1*s1+b.B2*s2) / math.Hypot(1+b.A1*c1+b.A2*c2, b.A1*s1+b.A2*s2)
 }
 
-func eq(d *meaning.Module, left, right []float64) {
+func (e *engine) eq(d *meaning.Module, left, right []float64) {
 	quality := num(d, "q")
 	if kind := word(d, "mode"); kind != "peak" || quality <= 0 {
 		if quality <= 0 || strings.HasSuffix(kind, "shelf") {
 			quality = math.Sqrt2 / 2
 		}
 	}
-	s := EQSection(word(d, "mode"), hertz(d, "freq", 1000), num(d, "gain"), quality)
-	s.Run(left)
-	s.Run(right)
+	freq, gain, width := e.dial(d, "freq", hertz(d, "freq", 1000), 10, 22000), e.dial(d, "gain", num(d, "gain"), -40, 40), e.dial(d, "q", quality, 0.1, 40)
+	if e.still(d, "freq", "gain", "q") {
+		s := EQSection(word(d, "mode"), freq.base, gain.base, width.base)
+		s.Run(left)
+		s.Run(right)
+		return
+	}
+	for _, x := range [][]float64{left, right} {
+		var z [2]float64
+		for at := 0; at < len(x); at += block {
+			s := EQSection(word(d, "mode"), freq.at(at), gain.at(at), width.at(at))
+			s.from(x[at:min(at+block, len(x))], &z)
+		}
+	}
 }
 
 // compress turns both channels down by what the louder of the keys asks for.
-func compress(left, right, keyL, keyR []float64, threshold, ratio, attack, release, makeup, mix float64) {
+func compress(left, right, keyL, keyR []float64, threshold dial, ratio, attack, release float64, makeup, mix dial) {
 	a := math.Exp(-1 / (max(attack/math.Ln10, 0.0001) * Rate))
 	r := math.Exp(-1 / (max(release/math.Ln10, 0.001) * Rate))
 	slope := 1 - 1/ratio
 	env := 0.0 // decibels of reduction
-	gain, last := makeup, 0.0
-	top := q.Level(threshold).Amplitude()
+	gain, last := makeup.at(0), 0.0
+	top := q.Level(threshold.at(0)).Amplitude()
 	for k := range left {
+		if threshold.turns(k) {
+			top = q.Level(threshold.at(k)).Amplitude()
+		}
 		p := max(math.Abs(keyL[k]), math.Abs(keyR[k]))
 		want := 0.0
 		if p > top {
@@ -361,19 +392,20 @@ func compress(left, right, keyL, keyR []float64, threshold, ratio, attack, relea
 		} else {
 			env = want + (env-want)*r
 		}
-		if math.Abs(env-last) > 0.005 {
+		if math.Abs(env-last) > 0.005 || makeup.turns(k) {
 			last = env
-			gain = makeup * math.Exp(-env*math.Ln10/20)
+			gain = makeup.at(k) * math.Exp(-env*math.Ln10/20)
 		}
-		left[k] += mix * (left[k]*gain - left[k])
-		right[k] += mix * (right[k]*gain - right[k])
+		m := mix.at(k)
+		left[k] += m * (left[k]*gain - left[k])
+		right[k] += m * (right[k]*gain - right[k])
 	}
 }
 
 // multiband parts the sound in three by pairs of equal low- and high-passes whose sum is flat, and
 // compresses each.
-func multiband(d *meaning.Module, left, right []float64) {
-	mix := mixOf(d, 0)
+func (e *engine) multiband(d *meaning.Module, left, right []float64) {
+	mix := e.mixDial(d, 0)
 	low, high := hertz(d, "low", 200), hertz(d, "high", 2000)
 	split := func(x []float64, f float64) (lo, hi []float64) {
 		lo, hi = slices.Clone(x), slices.Clone(x)
@@ -403,11 +435,12 @@ func multiband(d *meaning.Module, left, right []float64) {
 		threshold string
 		gain      string
 	}{{lowL, lowR, "thresholdLow", "gainLow"}, {midL, midR, "thresholdMid", "gainMid"}, {highL, highR, "thresholdHigh", "gainHigh"}} {
-		compress(x.l, x.r, x.l, x.r, num(d, x.threshold), ratio, num(d, "attack"), num(d, "release"), amplitude(d, x.gain), 1)
+		compress(x.l, x.r, x.l, x.r, dial{base: num(d, x.threshold)}, ratio, num(d, "attack"), num(d, "release"), dial{base: amplitude(d, x.gain)}, dial{base: 1})
 	}
 	for k := range left {
-		left[k] += mix * (lowL[k] + midL[k] + highL[k] - left[k])
-		right[k] += mix * (lowR[k] + midR[k] + highR[k] - right[k])
+		m := mix.at(k)
+		left[k] += m * (lowL[k] + midL[k] + highL[k] - left[k])
+		right[k] += m * (lowR[k] + midR[k] + highR[k] - right[k])
 	}
 }
 
@@ -443,9 +476,9 @@ func (l *line) read(ago float64) float64 {
 }
 
 // modulated is chorus and flanger: short delays that move, each voice at its own phase.
-func modulated(d *meaning.Module, left, right []float64) {
+func (e *engine) modulated(d *meaning.Module, left, right []float64) {
 	chorus := d.Kind == meaning.Chorus
-	base, depth := num(d, "delay"), num(d, "depth")
+	base := num(d, "delay")
 	voices := 1
 	stereo := 1.0
 	if v, ok := d.Params["stereo"]; ok && !v.Off {
@@ -459,27 +492,34 @@ func modulated(d *meaning.Module, left, right []float64) {
 	} else if base == 0 {
 		base = 0.001
 	}
-	base = max(base, depth+0.0002)
-	feedback, mix := clamp(num(d, "feedback"), -0.95, 0.95), mixOf(d, 0)
-	inc := num(d, "rate") / Rate
+	delay, depth := e.dial(d, "delay", base, 0, 0.2), e.dial(d, "depth", num(d, "depth"), 0, 0.1)
+	// voices that move together add up by their number, and come back as loud: less than 1 in all, or it howls
+	most := 0.95 / math.Sqrt(float64(voices))
+	feedback, mix := e.dial(d, "feedback", num(d, "feedback"), -most, most), e.mixDial(d, 0)
+	rate := e.dial(d, "rate", num(d, "rate"), 0, 200)
+	longest := max(delay.top(), depth.top()+0.0002) + 2*depth.top() + 0.01
 	tone := [2]onePole{lowAt(hertz(d, "tone", 20000)), lowAt(hertz(d, "tone", 20000))}
-	lines := [2]*line{newLine(base + 2*depth + 0.01), newLine(base + 2*depth + 0.01)}
+	lines := [2]*line{newLine(longest), newLine(longest)}
 	phase := 0.0
 	const hold = 16
 	taps := [2][6][2]float64{}
 	g := 1 / math.Sqrt(float64(voices))
 	for k := range left {
 		if k%hold == 0 {
+			inc := rate.at(k) / Rate
+			d0, d1 := depth.at(k), depth.at(k+hold)
+			b0, b1 := max(delay.at(k), d0+0.0002), max(delay.at(k+hold), d1+0.0002)
 			for c := range 2 {
 				for n := range voices {
 					p := phase + float64(n)/float64(voices) + float64(c)*0.25*stereo
-					now := (base + depth*math.Sin(2*math.Pi*p)) * Rate
-					then := (base + depth*math.Sin(2*math.Pi*(p+inc*hold))) * Rate
+					now := (b0 + d0*math.Sin(2*math.Pi*p)) * Rate
+					then := (b1 + d1*math.Sin(2*math.Pi*(p+inc*hold))) * Rate
 					taps[c][n] = [2]float64{now, (then - now) / hold}
 				}
 			}
 			phase += inc * hold
 		}
+		back, m := feedback.at(k), mix.at(k)
 		for c, x := range [2][]float64{left, right} {
 			in := x[k]
 			var wet float64
@@ -489,71 +529,83 @@ func modulated(d *meaning.Module, left, right []float64) {
 				t[0] += t[1]
 			}
 			wet = tone[c].next(wet * g)
-			lines[c].write(in + feedback*wet)
-			x[k] = in + mix*(wet-in)
+			lines[c].write(in + back*wet)
+			x[k] = in + m*(wet-in)
 			if !chorus { // equal shares leave the comb at full depth
-				x[k] = in*(1-mix/2) + wet*mix/2
+				x[k] = in*(1-m/2) + wet*m/2
 			}
 		}
 	}
 }
 
-func phaser(d *meaning.Module, left, right []float64) {
+func (e *engine) phaser(d *meaning.Module, left, right []float64) {
 	stages := max(2, min(12, int(num(d, "stages"))))
-	centre, depth := hertz(d, "centre", 800), num(d, "depth")
-	feedback, mix := clamp(num(d, "feedback"), -0.9, 0.9), mixOf(d, 0)
-	inc := num(d, "rate") / Rate
+	centre, depth := e.dial(d, "centre", hertz(d, "centre", 800), 20, 18000), e.dial(d, "depth", num(d, "depth"), 0, 1)
+	feedback, mix := e.dial(d, "feedback", num(d, "feedback"), -0.9, 0.9), e.mixDial(d, 0)
+	rate := e.dial(d, "rate", num(d, "rate"), 0, 200)
 	for c, x := range [2][]float64{left, right} {
 		var s [12]float64
 		var last, a float64
 		phase := 0.25 * float64(c)
 		for k := range x {
 			if k%16 == 0 { // two octaves either way at full depth (common practice, no source)
-				f := clamp(centre*math.Exp2(2*depth*math.Sin(2*math.Pi*phase)), 20, 18000)
+				f := clamp(centre.at(k)*math.Exp2(2*depth.at(k)*math.Sin(2*math.Pi*phase)), 20, 18000)
 				t := math.Tan(math.Pi * f / Rate)
 				a = (t - 1) / (t + 1)
-				phase += 16 * inc
+				phase += 16 * rate.at(k) / Rate
 			}
-			y := x[k] + feedback*last
+			y := x[k] + feedback.at(k)*last
 			for n := range stages {
 				out := a*y + s[n]
 				s[n] = y - a*out
 				y = out
 			}
 			last = y
-			x[k] += mix / 2 * (y - x[k])
+			x[k] += mix.at(k) / 2 * (y - x[k])
 		}
 	}
 }
 
 // echo is a delay: left and right with their own times, crossed, or from side to side.
-func echo(d *meaning.Module, left, right []float64) {
+func (e *engine) echo(d *meaning.Module, left, right []float64) {
 	tl := max(num(d, "time"), 1.0/Rate)
 	tr := num(d, "timeRight")
 	if tr <= 0 {
 		tr = tl
 	}
-	tl, tr = min(tl, 10), min(tr, 10)
-	feedback, cross, mix := clamp(num(d, "feedback"), 0, 0.98), clamp(num(d, "cross"), 0, 0.98), mixOf(d, 0)
+	timeL, timeR := e.dial(d, "time", tl, 1.0/Rate, 10), e.dial(d, "timeRight", tr, 1.0/Rate, 10)
+	if timeR.moved == nil && num(d, "timeRight") <= 0 {
+		timeR = timeL
+	}
+	feedback, cross := clamp(num(d, "feedback"), 0, 0.98), clamp(num(d, "cross"), 0, 0.98)
+	mix := e.mixDial(d, 0)
 	pattern := word(d, "pattern")
 	if pattern == "cross" && cross == 0 {
 		feedback, cross = 0, feedback
 	}
-	if feedback+cross > 0.98 {
-		s := 0.98 / (feedback + cross)
-		feedback, cross = feedback*s, cross*s
-	}
-	wobble := 0.004 * num(d, "wobble") * Rate // 4 ms at full modulation (common practice, no source)
+	back, over := e.dial(d, "feedback", feedback, 0, 0.98), e.dial(d, "cross", cross, 0, 0.98)
+	wobble := e.dial(d, "wobble", num(d, "wobble"), 0, 1)
+	tone := e.dial(d, "tone", hertz(d, "tone", 20000), 20, 20000)
 	high := [2]onePole{lowAt(hertz(d, "tone", 20000)), lowAt(hertz(d, "tone", 20000))}
 	low := [2]onePole{lowAt(hertz(d, "lowcut", 5)), lowAt(hertz(d, "lowcut", 5))}
 	cut := hertz(d, "lowcut", 0) > 0
-	lines := [2]*line{newLine(tl + 0.02), newLine(tr + 0.02)}
+	lines := [2]*line{newLine(timeL.top() + 0.02), newLine(timeR.top() + 0.02)}
 	for k := range left {
 		w := 0.0
-		if wobble > 0 {
-			w = wobble * (1 + math.Sin(2*math.Pi*0.7*float64(k)/Rate))
+		if x := wobble.at(k); x > 0 { // 4 ms at full modulation (common practice, no source)
+			w = 0.004 * Rate * x * (1 + math.Sin(2*math.Pi*0.7*float64(k)/Rate))
 		}
-		yl, yr := lines[0].read(tl*Rate-1+w), lines[1].read(tr*Rate-1+w)
+		if tone.turns(k) {
+			high[0].c = lowAt(tone.at(k)).c
+			high[1].c = high[0].c
+		}
+		feedback, cross := back.at(k), over.at(k)
+		if feedback+cross > 0.98 {
+			s := 0.98 / (feedback + cross)
+			feedback, cross = feedback*s, cross*s
+		}
+		mix := mix.at(k)
+		yl, yr := lines[0].read(timeL.at(k)*Rate-1+w), lines[1].read(timeR.at(k)*Rate-1+w)
 		yl, yr = high[0].next(yl), high[1].next(yr)
 		if cut {
 			yl -= low[0].next(yl)
@@ -573,16 +625,16 @@ func echo(d *meaning.Module, left, right []float64) {
 
 // reverberate is a feedback network of eight delays (Schroeder, JAES 10(3), 1962, for the gains that
 // give a T60; the network by an orthogonal matrix is common practice, no source).
-func reverberate(d *meaning.Module, left, right []float64) {
-	t60 := max(num(d, "t60"), 0.05)
-	mix := mixOf(d, 0)
+func (e *engine) reverberate(d *meaning.Module, left, right []float64) {
+	t60 := e.dial(d, "t60", num(d, "t60"), 0.05, 60)
+	mix := e.mixDial(d, 0)
 	size := 0.5
 	if v, ok := d.Params["size"]; ok && !v.Off {
 		size = v.Value
 	}
-	damping := clamp(num(d, "damping"), 0, 1)
-	pre := newLine(num(d, "predelay") + 0.01)
-	wait := num(d, "predelay") * Rate
+	damping := e.dial(d, "damping", num(d, "damping"), 0, 1)
+	wait := e.dial(d, "predelay", num(d, "predelay"), 0, 2)
+	pre := newLine(wait.top() + 0.01)
 	low := lowAt(hertz(d, "lowcut", 5))
 	cut := hertz(d, "lowcut", 0) > 0
 	primes := [8]int{1123, 1283, 1451, 1607, 1811, 1993, 2203, 2423} // samples at middle size, 23 to 50 ms
@@ -594,18 +646,27 @@ func reverberate(d *meaning.Module, left, right []float64) {
 	for i, p := range primes {
 		n := max(64, int(float64(p)*scale))
 		bufs[i] = make([]float64, n)
-		gains[i] = float64(q.FeedbackFor(q.Duration(float64(n)/Rate), q.Duration(t60)))
+	}
+	set := func(k int) {
 		// damping takes the highs: from 16 kHz down to 2 kHz
-		damp[i] = lowAt(16000 * math.Exp2(-3*damping))
-		if damping == 0 {
-			damp[i].c = 1
+		c := lowAt(16000 * math.Exp2(-3*damping.at(k))).c
+		if damping.at(k) == 0 {
+			c = 1
+		}
+		for i := range damp {
+			damp[i].c = c
+			gains[i] = float64(q.FeedbackFor(q.Duration(float64(len(bufs[i]))/Rate), q.Duration(t60.at(k))))
 		}
 	}
+	set(0)
 	const h = 0.35355339059327373 // 1/sqrt 8
 	diffuse := [2]allpass{newAllpass(241), newAllpass(557)}
 	for k := range left {
+		if t60.turns(k) || damping.turns(k) {
+			set(k)
+		}
 		pre.write((left[k] + right[k]) / 2)
-		in := pre.read(wait)
+		in := pre.read(wait.at(k) * Rate)
 		if cut {
 			in -= low.next(in)
 		}
@@ -635,8 +696,9 @@ func reverberate(d *meaning.Module, left, right []float64) {
 				at[i] = 0
 			}
 		}
-		left[k] += mix * (wl - left[k])
-		right[k] += mix * (wr - right[k])
+		m := mix.at(k)
+		left[k] += m * (wl - left[k])
+		right[k] += m * (wr - right[k])
 	}
 }
 

@@ -183,6 +183,9 @@ type engine struct {
 	ends    []int
 	gated   bool
 	assumed []string
+	// moves is what moves the effects, by parameter ("delay.mix"), swings how far, once a block
+	moves  map[string][]mod
+	swings map[string][]float64
 
 	index map[string]source
 }
@@ -558,8 +561,8 @@ func (e *engine) attach(d *meaning.Module, param string, w mod, oscOf, noiseOf, 
 		}
 	case meaning.Filter:
 		i, ok := filterOf[d.ID]
-		if !ok {
-			return false
+		if !ok { // behind the voices
+			return e.attachEffect(d, param, w)
 		}
 		f := &e.filters[i]
 		switch param {
@@ -598,6 +601,8 @@ func (e *engine) attach(d *meaning.Module, param string, w mod, oscOf, noiseOf, 
 		if param == "sustain" {
 			return join(&v.susMods)
 		}
+	default:
+		return e.attachEffect(d, param, w)
 	}
 	return false
 }

@@ -242,6 +242,7 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 		s.stage("amplifier", meters.peak[stageAmp], e.amp.drive)
 	}
 	crush(left, right, e.voice.bits, e.voice.downsample)
+	e.conduct(notes, frames)
 	e.effects(s, left, right)
 	if !alone {
 		for k := range left {

@@ -396,10 +396,9 @@ func (v *voice) run(left, right []float64) int {
 	return v.at - start
 }
 
-// block renders v.n samples.
-func (v *voice) block(left, right []float64) {
+// control runs what moves things, and the glide, for v.n samples.
+func (v *voice) control() {
 	n := v.n
-	e := v.engine
 	for i := range v.envs {
 		v.envs[i].run(v.envBuf[i][:n])
 	}
@@ -419,6 +418,13 @@ func (v *voice) block(left, right []float64) {
 		}
 	}
 	v.keyPitch = v.key + v.cents/100
+}
+
+// block renders v.n samples.
+func (v *voice) block(left, right []float64) {
+	n := v.n
+	e := v.engine
+	v.control()
 	voiceCents := e.voice.transpose + e.voice.tune + v.offset
 	if e.voice.drift > 0 {
 		t := float64(v.at) / Rate

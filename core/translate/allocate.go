@@ -13,6 +13,7 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	q "glossator/core/quantity"
+	"glossator/core/translate/rules"
 )
 
 // NodeLimit is how many partial plans a search looks at before it settles for the
@@ -952,11 +953,11 @@ func (s *search) cableOptions(r *meaning.Route, from string, shape func([]string
 				continue
 			}
 			// a cable is more to do than a switch
-			c += 0.05
+			c += rules.CableCost
 			out = append(out, routeChoice{kind: "cable", index: in.index, out: o, atten: -1, cost: c + depthLoss(r.Depth.Quantity, in.full, in.jnd)})
 			if share := r.Depth.Value / in.full.Value; share > 0 && share < 1 {
 				for _, a := range s.t.passes {
-					out = append(out, routeChoice{kind: "cable", index: in.index, out: o, atten: a, cost: c + 0.05})
+					out = append(out, routeChoice{kind: "cable", index: in.index, out: o, atten: a, cost: c + rules.CableCost})
 				}
 			}
 		}

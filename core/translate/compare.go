@@ -5,10 +5,8 @@ import (
 
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
+	"glossator/core/translate/rules"
 )
-
-// harmonicsCompared is how many harmonics a comparison of waves looks at.
-const harmonicsCompared = 24
 
 // relevant tells whether a parameter of a module matters in the sound it makes.
 func relevant(m *meaning.Module, param string) bool {
@@ -44,12 +42,12 @@ func compare(p meaning.Param, want, got q.Quantity, w, r *meaning.Module) (dista
 	distance = q.Distance(want, got)
 	switch {
 	case p.Dim == q.DimWave:
-		distance = waveDistance(w, r)
-	case p.Name == "frame" && bothTables(w, r):
+		distance = rules.WaveDistance(w, r)
+	case p.Name == "frame" && rules.BothTables(w, r):
 		// positions of two tables are not of one scale: the wave that comes out tells, in its own steps
 		distance = 0
-		if !sameTable(w, r) || want.Value != got.Value {
-			distance = waveDistance(w, r) * p.JND / waveJND
+		if !rules.SameTable(w, r) || want.Value != got.Value {
+			distance = rules.WaveDistance(w, r) * p.JND / waveJND
 		}
 	case isDuty(w, p.Name):
 		// a pulse of duty d has the spectrum of one of 1 - d, upside down
@@ -93,84 +91,9 @@ func atLeast(v q.Quantity) q.Quantity {
 // waveJND is the just-noticeable difference of waves, as in meaning's vocabulary.
 const waveJND = 0.1
 
-// tableOf gives the waves of a module's table, nil where it has none or does not say.
-func tableOf(m *meaning.Module) []q.Wave {
-	if m == nil {
-		return nil
-	}
-	if w, _ := m.Get("wave"); w.Name != "table" {
-		return nil
-	}
-	t, ok := m.Params["table"]
-	if !ok {
-		return nil
-	}
-	list, err := q.ParseTable(t.Name)
-	if err != nil {
-		return nil // the panel was checked: there is none
-	}
-	return list
-}
-
-func bothTables(w, r *meaning.Module) bool { return tableOf(w) != nil && tableOf(r) != nil }
-
-func sameTable(w, r *meaning.Module) bool {
-	a, _ := w.Get("table")
-	b, _ := r.Get("table")
-	return a.Name == b.Name
-}
-
 // isDuty tells whether a parameter is the duty of a pulse.
 func isDuty(m *meaning.Module, param string) bool {
 	return m != nil && param == "width" && m.Kind != meaning.Voice && m.Kind != meaning.Widener
-}
-
-func waveDistance(w, r *meaning.Module) float64 {
-	a, b := harmonicsOf(w), harmonicsOf(r)
-	if a == nil || b == nil {
-		x, _ := w.Get("wave")
-		y, _ := r.Get("wave")
-		if x.Name == y.Name {
-			return 0
-		}
-		if chance(x.Name) && chance(y.Name) {
-			return 0.4 // both wander: steps for curves (common practice, no source)
-		}
-		return 1
-	}
-	// as it is heard in the middle of the keyboard; an LFO is not heard, it is followed
-	if w.Kind != meaning.LFO {
-		a, b = q.AsHeard(a, heardAt), q.AsHeard(b, heardAt)
-	}
-	return q.WaveDistance(a, b)
-}
-
-// heardAt is the note at which waves are compared by ear.
-const heardAt = 220.0 // A3
-
-// chance tells whether a wave is one of the random ones.
-func chance(wave string) bool {
-	switch wave {
-	case "random", "sample and hold", "smooth random":
-		return true
-	}
-	return false
-}
-
-func harmonicsOf(m *meaning.Module) []float64 { return harmonicsTo(m, harmonicsCompared) }
-
-// harmonicsTo gives the amplitudes of the first n harmonics of an oscillator's wave; nil where it has no series.
-func harmonicsTo(m *meaning.Module, n int) []float64 {
-	wave, _ := m.Get("wave")
-	width, ok := m.Params["width"]
-	if !ok {
-		width.Value = 0.5 // a pulse without a width is a square
-	}
-	if table := tableOf(m); table != nil {
-		frame, _ := m.Get("frame")
-		return q.TableAmplitudes(table, frame.Value, q.Ratio(width.Value), n)
-	}
-	return q.Wave{Name: wave.Name, Width: q.Ratio(width.Value)}.Amplitudes(n)
 }
 
 // loss turns just-noticeable differences into a cost from 0 to 1: a fifth at one, nearly
@@ -183,9 +106,7 @@ func onTarget(p meaning.Param, w, r *meaning.Module) q.Quantity {
 	v, _ := w.Get(p.Name)
 	want := v.Quantity
 	if p.Name == "resonance" && w.Kind == meaning.Filter {
-		from, _ := w.Get("poles")
-		to, _ := r.Get("poles")
-		want.Value = meaning.EqualPeak(want.Value, int(from.Value), int(to.Value))
+		want.Value = rules.KeptPeak(w, r)
 	}
 	return want
 }

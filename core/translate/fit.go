@@ -9,6 +9,7 @@ import (
 	"glossator/core/panel"
 	q "glossator/core/quantity"
 	"glossator/core/scale"
+	"glossator/core/translate/rules"
 )
 
 // locks limits controls to some of their positions.
@@ -344,18 +345,10 @@ func (t *target) wanted(p meaning.Param, mi int, w *meaning.Module, s *panel.Sta
 	return want
 }
 
-// framesTried is how many positions of a table are looked at for the nearest wave.
-const framesTried = 64
-
 // frame gives the position of the target's table whose wave is nearest to the one that is wanted.
 func (t *target) frame(mi int, w *meaning.Module, s *panel.State) q.Quantity {
 	v, _ := w.Get("frame")
 	t.ModuleInto(&t.scratch, mi, s, t.tempo)
-	table := tableOf(&t.scratch)
-	wanted := harmonicsOf(w)
-	if table == nil || wanted == nil || sameTable(w, &t.scratch) && tableOf(w) != nil {
-		return v.Quantity
-	}
 	width := q.Ratio(0.5)
 	if x, ok := t.scratch.Params["width"]; ok {
 		width = q.Ratio(x.Value)
@@ -363,20 +356,22 @@ func (t *target) frame(mi int, w *meaning.Module, s *panel.State) q.Quantity {
 	if x, ok := w.Params["width"]; ok && len(t.Binds(t.Modules[mi].ID+".width")) > 0 {
 		width = q.Ratio(x.Value) // it is set to that next
 	}
-	text, _ := t.scratch.Get("table")
-	key := fmt.Sprint(text.Name, width, wanted[:8])
-	if at, ok := t.frames[key]; ok {
-		return q.Quantity{Dim: q.DimRatio, Value: at}
-	}
-	wanted = q.AsHeard(wanted, heardAt)
-	best, at := math.Inf(1), 0.0
-	for i := range framesTried + 1 {
-		x := float64(i) / framesTried
-		if d := q.WaveDistance(wanted, q.AsHeard(q.TableAmplitudes(table, x, width, harmonicsCompared), heardAt)); d < best-1e-9 {
-			best, at = d, x
+	table, _ := t.scratch.Get("table")
+	wave, _ := w.Get("wave")
+	from, _ := w.Get("table")
+	duty, _ := w.Get("width")
+	here, _ := t.scratch.Get("wave")
+	key := fmt.Sprint(table.Name, here.Name, width, wave.Name, from.Name, v.Value, duty.Value)
+	at, ok := t.frames[key]
+	if !ok {
+		if at, ok = rules.NearestFrame(w, &t.scratch, width); !ok {
+			at = math.NaN()
 		}
+		t.frames[key] = at
 	}
-	t.frames[key] = at
+	if math.IsNaN(at) {
+		return v.Quantity
+	}
 	return q.Quantity{Dim: q.DimRatio, Value: at}
 }
 

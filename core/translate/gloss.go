@@ -9,6 +9,7 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	q "glossator/core/quantity"
+	"glossator/core/translate/rules"
 )
 
 // glosses gives a line for every control of the source, in working order, then a line for
@@ -341,7 +342,7 @@ func (j *job) moduleLine(g *Gloss, m *meaning.Module, name, part string, own q.Q
 		}
 		key = g.Param
 		g.Wanted = figure(v.Quantity)
-		g.Reason = "set as one sum: the target splits it in other parts"
+		g.Reason = strings.Join(g.says(&rules.Line{Param: p, Sum: true}), "; ")
 	}
 	g.Target = j.shownBy(tm.ID + "." + name)
 	want := onTarget(p, m, r)
@@ -556,35 +557,34 @@ func (j *job) explain(g *Gloss, p meaning.Param, v, got meaning.Value, want q.Qu
 	if clamped && !byHand {
 		why = append(why, "the end of the target's scale")
 	}
-	if p.Name == "cutoff" && !v.Off {
-		si, _ := j.src.ModuleIndex(w.ID)
-		if j.src.Pivot(si) != j.t.Pivot(ti) {
-			why = append(why, fmt.Sprintf("the pivot is %s there, %s here: both are counted at C4", j.src.Pivot(si).NoteName(), j.t.Pivot(ti).NoteName()))
-		}
-	}
-	if p.Name == "resonance" && math.Abs(want.Value-v.Value) > 1e-9 {
-		a, _ := w.Get("poles")
-		b, _ := r.Get("poles")
-		why = append(why, fmt.Sprintf("the peak of %s dB is kept: %g poles there, %g here", q.Number(meaning.PeakDB(int(a.Value), v.Value), 3), a.Value, b.Value))
-	}
-	if v.Beats > 0 && got.Beats == 0 {
-		why = append(why, fmt.Sprintf("a free value for %s at %g: it drifts if the tempo moves", q.Quantity{Dim: q.DimBeats, Value: v.Beats}, float64(j.wanted.Tempo)))
-		if g.Verdict == Held {
-			g.Verdict = Near
-		}
+	si, _ := j.src.ModuleIndex(w.ID)
+	why = append(why, g.says(&rules.Line{Param: p, Want: v, Got: got, From: w, To: r, FromPivot: j.src.Pivot(si), ToPivot: j.t.Pivot(ti), Tempo: j.wanted.Tempo, Bent: g.Verdict == Bent})...)
+	if v.Beats > 0 && got.Beats == 0 && g.Verdict == Held {
+		g.Verdict = Near
 	}
 	if len(g.Target) == 0 {
 		why = append(why, fmt.Sprintf("fixed on %s", j.t.Name))
 	} else if g.Verdict == Bent && !clamped && !byHand && p.Dim != q.DimWave {
 		why = append(why, "the nearest that the control can be set to")
 	}
-	if p.Dim == q.DimWave && g.Verdict == Bent {
-		why = append(why, "the nearest wave it has")
-	}
 	if g.Open {
 		why = append(why, "the scales are not known well enough to be sure")
 	}
 	g.Reason = strings.Join(why, "; ")
+}
+
+// says asks the rules by which single settings go over what they have to say on a line, and notes those that do.
+func (g *Gloss) says(l *rules.Line) []string {
+	var out []string
+	for _, r := range rules.InPlace {
+		if text := r.Says(l); text != "" {
+			out = append(out, text)
+			if !slices.Contains(g.Rules, r.ID) {
+				g.Rules = append(g.Rules, r.ID)
+			}
+		}
+	}
+	return out
 }
 
 // also adds a second parameter that the control sets.
@@ -644,7 +644,7 @@ func (j *job) routeLine(g *Gloss, r *meaning.Route, name string, own q.Quantity)
 	}
 	c := j.choice(r)
 	if by := j.recastOf(r.ID); by != nil {
-		g.Verdict, g.Reason = Recast, by.Text
+		g.Verdict, g.Reason, g.Rules = Recast, by.Text, append(g.Rules, by.Rule.ID)
 		if by.Gone[r.ID] {
 			g.Verdict, g.Reason = LeftOut, by.Text+": what it moves is not there"
 			return
@@ -702,9 +702,7 @@ func (j *job) routeLine(g *Gloss, r *meaning.Route, name string, own q.Quantity)
 			g.Verdict = Bent
 		}
 	}
-	if c.kind == "cable" {
-		why = append(why, "by cable: "+label)
-	}
+	why = append(why, g.says(&rules.Line{Route: r, Means: j.means(c), By: label})...)
 	for _, t := range g.Target {
 		k, _ := j.t.ControlIndex(t.Control)
 		if t.Overridden {
@@ -720,6 +718,15 @@ func (j *job) routeLine(g *Gloss, r *meaning.Route, name string, own q.Quantity)
 		why = append(why, "the scales are not known well enough to be sure")
 	}
 	g.Reason = strings.Join(why, "; ")
+}
+
+// means says how a route is made here where that is not how it is made there: by a cable or a slot, or by a switch
+// that wires it.
+func (j *job) means(c routeChoice) string {
+	if c.kind == "wired" && len(j.t.Binds(j.t.Routes[c.index].ID+".on")) > 0 {
+		return "switch"
+	}
+	return c.kind
 }
 
 func depthParamOf(r *meaning.Route) meaning.Param {
@@ -860,8 +867,10 @@ func (j *job) switchedOff() []Gloss {
 			continue
 		}
 		c := &j.t.Controls[k]
-		out = append(out, Gloss{ID: "target:" + c.ID, Step: j.t.StepOf(k), Section: j.t.SectionLabel(k), Label: c.Label, Source: []Reading{},
-			Target: []Reading{j.targetReading(k)}, Verdict: Held, Reason: fmt.Sprintf("init holds %s, the patch has none: switched off", init.Reading)})
+		g := Gloss{ID: "target:" + c.ID, Step: j.t.StepOf(k), Section: j.t.SectionLabel(k), Label: c.Label, Source: []Reading{},
+			Target: []Reading{j.targetReading(k)}, Verdict: Held}
+		g.Reason = strings.Join(g.says(&rules.Line{Init: init.Reading}), "; ")
+		out = append(out, g)
 	}
 	return out
 }

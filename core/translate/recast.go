@@ -495,7 +495,7 @@ func (j *job) recastLine(g *Gloss, m *meaning.Module, name string) (key string, 
 		g.Verdict, g.Reason = Idle, "adds nothing, and goes with "+m.Label+", which is made by other means"
 		return key, true
 	}
-	g.Verdict, g.Reason = Recast, by.Text
+	g.Verdict, g.Reason, g.Rules = Recast, by.Text, append(g.Rules, by.Rule.ID)
 	if p.Sums && len(v.Parts) > 0 { // the parts of a sum go over together
 		g.Wanted, key = figure(v.Quantity), g.Param
 	}

@@ -3,13 +3,15 @@ package translate
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
+	"glossator/core/translate/rules"
 )
 
-// OutboardRule is the id under which a sheet says that a part is played by the outboard rack.
+// OutboardRule is the id under which a sheet says that a part is played by the outboard rack (see rules.InPlace).
 const OutboardRule = "outboard"
 
 // Rig is the outboard rack beside the target: what it plays, and where its controls are to stand.
@@ -90,8 +92,9 @@ func (j *job) sendOut(s *Sheet, rack *panel.Compiled, ids []string, there *Sheet
 	for i := range there.Glosses {
 		lines[there.Glosses[i].ID] = &there.Glosses[i]
 	}
-	why := Recasting{Rule: OutboardRule, Name: "Outboard rack", Parts: []string{}, By: []string{rack.Name},
-		Text: fmt.Sprintf("stands behind %s, on %s", j.t.Name, rack.Name), Why: "it follows no key, envelope or velocity of the instrument, and is not kept in its memory", Source: "common practice, no source"}
+	rule := rules.Named(OutboardRule)
+	why := Recasting{Rule: rule.ID, Name: rule.Name, Parts: []string{}, By: []string{rack.Name},
+		Text: fmt.Sprintf("stands behind %s, on %s", j.t.Name, rack.Name), Why: rule.Why, Source: rule.Source}
 	for _, x := range there.Plan.Modules {
 		if !slices.Contains(ids, x.Source) {
 			continue
@@ -117,7 +120,7 @@ func (j *job) sendOut(s *Sheet, rack *panel.Compiled, ids []string, there *Sheet
 		if g.Verdict = Recast; other.Verdict == LeftOut {
 			g.Verdict = LeftOut
 		}
-		g.Reason = "outside, on " + rack.Name
+		g.Reason = strings.Join(g.says(&rules.Line{Rack: rack.Name}), "; ")
 		if other.Reason != "" {
 			g.Reason += ": " + other.Reason
 		}

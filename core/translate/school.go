@@ -7,6 +7,7 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/phrase"
 	q "glossator/core/quantity"
+	"glossator/core/translate/rules"
 )
 
 // SchoolSpec is the policy of a school: what weighs more or less than usual, and what is set
@@ -335,7 +336,7 @@ func toneOf(m *meaning.Meaning, note float64) (out []meaning.Partial) {
 		}
 		interval, _ := d.Get("interval")
 		f := note * q.Interval(interval.Value).Ratio()
-		amplitudes := harmonicsTo(d, min(400, max(1, int(16000/f))))
+		amplitudes := rules.Harmonics(d, min(400, max(1, int(16000/f))))
 		if amplitudes == nil {
 			return nil
 		}

@@ -3,6 +3,7 @@ package translate
 import (
 	"glossator/core/meaning"
 	"glossator/core/quantity"
+	"glossator/core/translate/rules"
 )
 
 // Verdict says how a reading fared.
@@ -85,11 +86,40 @@ type Gloss struct {
 	Diff   string  `json:"diff"`
 	JNDs   float64 `json:"jnds"`
 	Reason string  `json:"reason"`
+	// Rules are the ids of the rules by which the line goes over.
+	Rules []string `json:"rules,omitempty"`
 	// Open is set where the verdict hangs on what is not known well enough.
 	Open bool   `json:"open,omitempty"`
 	Also []Also `json:"also,omitempty"`
 	// route is the target's route that the line's depth is of, for the audit.
 	route string
+}
+
+// RuleUsed is a rule that lines of a sheet go over by, for people.
+type RuleUsed struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+	// Why says what is lost by it.
+	Why    string `json:"why"`
+	Source string `json:"source"`
+}
+
+// rulesUsed lists the rules that the lines of a sheet name.
+func (s *Sheet) rulesUsed() []RuleUsed {
+	out, named := []RuleUsed{}, map[string]bool{}
+	for i := range s.Glosses {
+		for _, id := range s.Glosses[i].Rules {
+			named[id] = true
+		}
+	}
+	for _, list := range [][]*rules.Rule{rules.Table, rules.InPlace} {
+		for _, r := range list {
+			if named[r.ID] {
+				out = append(out, RuleUsed{r.ID, r.Name, r.Why, r.Source})
+			}
+		}
+	}
+	return out
 }
 
 // Action says what to do with a control of the target.
@@ -185,7 +215,9 @@ type Sheet struct {
 	School    School   `json:"school"`
 	Plan      Plan     `json:"plan"`
 	// Recasts lists what is made by other means, in the order in which it was decided.
-	Recasts   []Recasting       `json:"recasts"`
+	Recasts []Recasting `json:"recasts"`
+	// Rules lists what the lines name by id, in the order of the catalogue.
+	Rules     []RuleUsed        `json:"rules"`
 	Glosses   []Gloss           `json:"glosses"`
 	Settings  []Setting         `json:"settings"`
 	Cables    []Connection      `json:"cables"`

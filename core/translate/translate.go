@@ -154,6 +154,7 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 		s.Notes = append(s.Notes, "Parts count for as much as they are heard.")
 	}
 	s.byEar(opt.Choices.Why)
+	s.Rules = s.rulesUsed()
 	s.Audit = j.audit(s)
 	return j, s, nil
 }
@@ -208,8 +209,8 @@ func (j *job) notes() []string {
 			}
 		}
 	}
-	if len(silent) > 0 {
-		out = append(out, fmt.Sprintf("Not played here: %s. A second layer of %s, or a second pass when recording, can bring that in.", list(silent, 4), j.t.Name))
+	if text := rules.Named("layer").Says(&rules.Line{Missing: silent, Panel: j.t.Name}); text != "" {
+		out = append(out, text)
 	}
 	if !j.plan.exact {
 		out = append(out, fmt.Sprintf("The search stopped at its limit of %d: a better plan may exist.", NodeLimit))

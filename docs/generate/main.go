@@ -34,14 +34,23 @@ func main() {
 // catalogue writes the table of rules as a document.
 func catalogue(path string) {
 	var b bytes.Buffer
-	b.WriteString("# Rules\n\nWays to make a part by other means, in the order in which they are tried. Generated from core/translate/rules by `make generate`.\n" +
-		"The penalty is what a rule costs even where it fits exactly, as a share of losing the part.\n\n" +
-		"| rule | needs | uses | penalty, for what | source |\n|---|---|---|---|---|\n")
-	for _, r := range rules.Table {
-		fmt.Fprintf(&b, "| **%s** (`%s`) | %s | %s | %.2g: %s | %s |\n", r.Name, r.ID, r.Needs, r.Uses, r.Penalty, r.Why, r.Source)
-	}
+	b.WriteString("# Rules\n\nGenerated from core/translate/rules by `make generate`.\n\n## Parts made by other means\n\n" +
+		"Which of them are used is decided by a search over their sets (docs/decisions.md, 65).\n" +
+		"The penalty is what a rule costs even where it fits exactly, as a share of losing the part.\n\n")
+	table(&b, rules.Table)
+	b.WriteString("\n## Single settings that go over otherwise\n\n" +
+		"They rewrite nothing: the allocation sets a control so, and the line says why. The penalty is what is usually lost by it;\n" +
+		"what it costs in a plan is worked out from the difference itself.\n\n")
+	table(&b, rules.InPlace)
 	if err := os.WriteFile(path, b.Bytes(), 0o644); err != nil {
 		log.Fatal(err)
+	}
+}
+
+func table(b *bytes.Buffer, list []*rules.Rule) {
+	b.WriteString("| rule | needs | uses | penalty, for what | source |\n|---|---|---|---|---|\n")
+	for _, r := range list {
+		fmt.Fprintf(b, "| **%s** (`%s`) | %s | %s | %.2g: %s | %s |\n", r.Name, r.ID, r.Needs, r.Uses, r.Penalty, r.Why, r.Source)
 	}
 }
 

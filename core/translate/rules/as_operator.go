@@ -60,27 +60,6 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 		return out
 	}}
 
-// plainWave gives the plain wave that is nearest to a position of a table; empty where the wave is none of a table,
-// or the table does not say what it holds.
-func plainWave(m *meaning.Module) string {
-	if named(m, "wave") != "table" {
-		return ""
-	}
-	table, err := q.ParseTable(named(m, "table"))
-	if err != nil {
-		return ""
-	}
-	width := get(m, "width")
-	here := q.AsHeard(q.TableAmplitudes(table, get(m, "frame"), q.Ratio(width), 24), 220)
-	best, wave := math.Inf(1), ""
-	for _, w := range []string{q.WaveSine, q.WaveTriangle, q.WavePulse, q.WaveSaw} {
-		if d := q.WaveDistance(here, q.AsHeard((q.Wave{Name: w, Width: 0.5}).Amplitudes(24), 220)); d < best {
-			best, wave = d, w
-		}
-	}
-	return wave
-}
-
 // likeOthers lets the envelope that moves other operators in the amplifier's stead move a new one too.
 func (c *Case) likeOthers(e *edit, id, label string) {
 	seen := map[string]bool{}

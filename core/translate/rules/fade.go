@@ -1,13 +1,15 @@
 package rules
 
 import (
+	"math"
+
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
 )
 
-var fade = Rule{ID: "fade", Name: "Fade-in by the wheel", Player: true,
-	Needs: "an LFO that comes in late, and none on the target that does", Uses: "a route scaled by the wheel",
-	Penalty: 0.2, Why: "the player has to bring it in", Source: "common practice, no source",
+var fade = Rule{ID: "fade", Name: "Fade-in by the wheel or by an envelope", Player: true,
+	Needs: "an LFO that comes in late, and none on the target that does", Uses: "a route scaled by the wheel, or by an envelope that is left",
+	Penalty: 0.2, Why: "the player has to bring it in, or an envelope is taken that comes in by another curve", Source: "common practice, no source",
 	try: func(c *Case) []Recast {
 		var out []Recast
 		for _, m := range c.used(meaning.LFO) {
@@ -27,6 +29,27 @@ var fade = Rule{ID: "fade", Name: "Fade-in by the wheel", Player: true,
 					e.Map[m.ID+".fade"], e.Map[m.ID+".delay"] = way.ID+".depth", way.ID+".depth"
 				}
 			}
+			out = append(out, e.Recast)
+			if c.Have(meaning.Env) <= len(c.used(meaning.Env)) {
+				continue
+			}
+			e = c.begin("the target's LFO does not fade in: an envelope that rises in %s brings it in", text(q.DimDuration, late))
+			e.part(m.ID)
+			n = e.change(m.ID)
+			delete(n.Params, "fade")
+			delete(n.Params, "delay")
+			env := e.add(m.ID+"~fade", meaning.Env, "Fade-in of "+m.Label)
+			take(env, m, "delay", "delay")
+			put(env, "attack", math.Max(get(m, "fade"), 0.001))
+			put(env, "sustain", 1)
+			put(env, "release", 1)
+			by := env.ID
+			for _, r := range c.from(m.ID) {
+				if r.Via == "" {
+					e.route(r.ID).Via = by
+				}
+			}
+			e.Map[m.ID+".fade"], e.Map[m.ID+".delay"] = by+".attack", by+".delay"
 			out = append(out, e.Recast)
 		}
 		return out

@@ -2,8 +2,10 @@
 // low oscillator, a delay for a chorus, an envelope for a gate. Each rule is one file and one
 // row of Table.
 //
-// A rule rewrites the wanted meaning. translate then asks whether the target plays the
-// rewritten meaning so much better that it is worth the rule's penalty.
+// A rule of Table rewrites the wanted meaning. translate then asks whether the target plays the
+// rewritten meaning so much better that it is worth the rule's penalty. A rule of InPlace rewrites
+// nothing: it is how a single setting goes over where the two panels have no like for like, and says
+// so on the line that it touches.
 package rules
 
 import (
@@ -16,7 +18,7 @@ import (
 	q "glossator/core/quantity"
 )
 
-// Rule is one way to make a part by other means.
+// Rule is one way to make a part, or a single setting, by other means.
 type Rule struct {
 	ID   string `json:"id"`
 	Name string `json:"name"`
@@ -31,17 +33,63 @@ type Rule struct {
 	// Player is set where the player has something to do while playing.
 	Player bool `json:"player"`
 
-	try func(c *Case) []Recast
+	try  func(c *Case) []Recast
+	says func(l *Line) string
 }
 
-// Table lists the rules in the order in which they are tried.
+// Table lists the rules that rewrite a meaning.
 var Table = []*Rule{
 	&macros, &gate, &sharedEnvelope, &envelopeLFO, &stages,
-	&sub, &operators, &asOperator, &unison, &pulseSaws, &chord, &sync, &ring, &click,
-	&bands, &notch, &kind, &comb, &colour, &drive,
-	&octave, &combined, &source, &polarity, &filterFM, &fade, &keyRate, &pwm,
+	&sub, &operators, &asOperator, &unison, &movedWidth, &pulseSaws, &chord, &sync, &resonant, &ring, &lowIndex, &click,
+	&bands, &notch, &kind, &comb, &colour, &drive, &overflow,
+	&octave, &combined, &source, &polarity, &filterFM, &fade, &roughNoise, &keyRate, &pwm,
 	&chorus, &echoes, &reverb, &width, &send, &byHand,
 }
+
+// InPlace lists the rules by which single settings go over.
+var InPlace = []*Rule{
+	&initTraps, &transpose, &glide, &trigger, &nearestWave, &tableFrame, &slopes, &pivot, &divisions, &chance, &slot, &cable, &middle, &layer, &rack,
+}
+
+// Named finds a rule of either table; nil where there is none.
+func Named(id string) *Rule {
+	for _, list := range [][]*Rule{Table, InPlace} {
+		for _, r := range list {
+			if r.ID == id {
+				return r
+			}
+		}
+	}
+	return nil
+}
+
+// Line is a setting on its way to a target, for the rules of InPlace. Only what a line has is set.
+type Line struct {
+	// Param is the parameter that the line is of.
+	Param meaning.Param
+	// Want and Got are its values there and here, with the modules they are of.
+	Want, Got meaning.Value
+	From, To  *meaning.Module
+	// FromPivot and ToPivot are the notes at which frequencies are as printed.
+	FromPivot, ToPivot q.Note
+	Tempo              q.Tempo
+	// Sum is set where several controls of the source go over as one sum, and Lowest and Highest are the keys of
+	// the source that the target's keyboard still reaches.
+	Sum bool
+	// Bent is set where the difference is heard.
+	Bent bool
+	// Route is the source's route of the line, Means how it is made here ("slot", "cable") and By by what.
+	Route     *meaning.Route
+	Means, By string
+	// Panel is the target's name, Init what a control of it holds after init that the patch has not.
+	Panel, Init string
+	// Missing lists sounding parts that are left out, Rack the outboard rack that plays the line.
+	Missing []string
+	Rack    string
+}
+
+// Says gives what a rule of InPlace has to say on a line; empty where it does not apply.
+func (r *Rule) Says(l *Line) string { return r.says(l) }
 
 // Case is a meaning on its way to a target, with what of it the target does not play so far.
 type Case struct {

@@ -167,6 +167,23 @@ func TestRules(t *testing.T) {
 		// 12 dB down: two octaves by half the decibels, 10^(-12/40)
 		{"a click is a fall of the pitch", &click, targetOf{}.case_(sound([]meaning.Module{mod("v", meaning.Voice, p{}), mod("n", meaning.Noise, p{"level": -12.0}), mod("ce", meaning.Env, p{"decay": 0.013, "sustain": 0.0}), osc("o", 0)}, way("r", "ce", "n.level", 1, "unipolar")), "n"),
 			figures{"r~": 2400 * math.Pow(10, -0.3)}, []string{"n"}, "13 ms"},
+		{"sync is a resonant filter at the slave's pitch, swept as far", &resonant, targetOf{have: map[meaning.Kind]int{meaning.Filter: 2}, params: []string{"filter.resonance"}}.case_(sound([]meaning.Module{env, mod("o", meaning.Osc, p{"wave": "saw", "sync": "osc1", "interval": 1900.0, "level": 0.0}), cut},
+			meaning.Route{ID: "r", Label: "r", From: "env", To: []string{"o.interval"}, Polarity: "unipolar", Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimInterval, Value: 2400}}})),
+			// a fifth and an octave above middle C, 261.626 Hz (ISO 16): 784.0 Hz; 2400 ct are two octaves
+			figures{"o~sweep.cutoff": 261.6256 * math.Exp2(19.0/12), "o~sweep.track": 1, "o~.interval": 0, "r~": 2}, nil, "784 Hz"},
+		// Abramowitz & Stegun, table 9.1: J0(0.5) = 0.93847, J1(0.5) = 0.24227
+		{"little modulation is a ring modulator", &lowIndex, targetOf{have: map[meaning.Kind]int{meaning.Ring: 1}}.case_(sound([]meaning.Module{mod("o", meaning.Osc, p{"wave": "sine", "fm": 0.5 / math.Pi, "level": -6.0})})),
+			figures{"o~ring.level": -6 + 20*math.Log10(2*0.242268/0.938470), "o~.level": -6}, nil, "first sidebands"},
+		{"a pair is a width that moves", &movedWidth, targetOf{have: map[meaning.Kind]int{meaning.LFO: 1}, params: []string{"osc.width"}, words: []string{"osc.wave=pulse"}}.case_(sound([]meaning.Module{osc("o1", 0), osc("o2", 8)}), "o2"),
+			// 8 ct at 220 Hz beat 1.019 times a second
+			figures{"o2~lfo.rate": 220 * (math.Exp2(8.0/1200) - 1) / 1.4, "o1~.width": 0.5, "o2~width": 0.35}, []string{"o2"}, "beat against"},
+		// 6 dB: 1/(1 - a) = 1.995
+		{"drive by feedback", &overflow, targetOf{have: map[meaning.Kind]int{meaning.Feedback: 1}}.case_(sound([]meaning.Module{mod("d", meaning.Drive, p{"gain": 6.0}), cut}), "d"),
+			figures{"d~.level": 20 * math.Log10(1-math.Pow(10, -0.3))}, []string{"d"}, "turn the monitors and headphones down first"},
+		{"fast steps by noise", &roughNoise, targetOf{have: map[meaning.Kind]int{meaning.Noise: 1}}.case_(sound([]meaning.Module{mod("lfo", meaning.LFO, p{"rate": 30.0, "wave": "sample and hold"}), cut}, way("r", "lfo", "filter.cutoff", 1, "bipolar")), "lfo"),
+			figures{"lfo~.level": -60, "r": 1}, []string{"lfo"}, "noise moves"},
+		{"a late LFO comes by an envelope", &fade, targetOf{have: map[meaning.Kind]int{meaning.Env: 2}}.case_(sound([]meaning.Module{env, mod("lfo", meaning.LFO, p{"rate": 5.0, "delay": 0.5, "fade": 1.0}), cut}, way("r", "lfo", "filter.cutoff", 1, "bipolar"))),
+			figures{"lfo~fade.attack": 1, "lfo~fade.delay": 0.5, "lfo~fade.sustain": 1, "r~": 1}, nil, "an envelope that rises in 1.5 s"},
 		{"a square is two saws half a cycle and a half apart", &pulseSaws, targetOf{have: map[meaning.Kind]int{meaning.Osc: 2}, words: []string{"osc.wave=saw", "osc.phase=reset at 270"}}.case_(sound([]meaning.Module{mod("o", meaning.Osc, p{"wave": "pulse", "width": 0.25, "level": -3.0, "interval": 0.0})})),
 			figures{"o~.level": -3, "o~2.level": -3, "o~2.interval": 0}, nil, "270 degrees"},
 		{"a ping-pong is a plain delay", &echoes, targetOf{words: []string{"delay.pattern=stereo"}}.case_(sound([]meaning.Module{mod("d", meaning.Delay, p{"time": 0.375, "feedback": 0.3, "cross": 0.2, "pattern": "cross"})})),
@@ -253,6 +270,119 @@ func TestRulesHoldBack(t *testing.T) {
 			t.Errorf("rule %q does not say what it is: %+v", r.ID, r)
 		}
 		seen[r.ID] = true
+	}
+}
+
+// What the rules by which single settings go over say, each where it applies and not where nothing differs.
+func TestRulesInPlace(t *testing.T) {
+	of := func(k meaning.Kind, name string) meaning.Param { v, _ := meaning.SpecOf(k).Param(name); return v }
+	line := func(k meaning.Kind, name string, from, to meaning.Module) *Line {
+		want, _ := from.Get(name)
+		got, _ := to.Get(name)
+		return &Line{Param: of(k, name), Want: want, Got: got, From: &from, To: &to, Tempo: 120, Bent: true, FromPivot: 60, ToPivot: 60}
+	}
+	saw, sine := mod("o", meaning.Osc, p{"wave": "saw"}), mod("o", meaning.Osc, p{"wave": "sine"})
+	table := func(frame float64, waves string) meaning.Module {
+		return mod("o", meaning.Osc, p{"wave": "table", "frame": frame, "table": waves})
+	}
+	ladder, two := mod("f", meaning.Filter, p{"poles": 4, "resonance": 0.5}), mod("f", meaning.Filter, p{"poles": 2, "resonance": 0.5})
+	cut := mod("f", meaning.Filter, p{"cutoff": 500.0})
+	rate, steps, curves := mod("l", meaning.LFO, p{"rate": 2.0}), mod("l", meaning.LFO, p{"wave": "sample and hold"}), mod("l", meaning.LFO, p{"wave": "smooth random"})
+	time := func(law, when string) meaning.Module {
+		return mod("v", meaning.Voice, p{"glide": 0.12, "glideLaw": law, "glideWhen": when})
+	}
+	tied, again := mod("v", meaning.Voice, p{"trigger": "legato"}), mod("v", meaning.Voice, p{"trigger": "retrigger"})
+	bass, lead := mod("o", meaning.Osc, p{"interval": -1200.0, "stereo": 0.8}), mod("o", meaning.Osc, p{"interval": 0.0, "stereo": 0.8})
+	narrow := mod("o", meaning.Osc, p{"stereo": 0.0})
+	pivots := line(meaning.Filter, "cutoff", cut, cut)
+	pivots.ToPivot = 36
+	synced, freed := line(meaning.LFO, "rate", rate, rate), line(meaning.LFO, "rate", rate, rate)
+	synced.Got.Beats, freed.Want.Beats = 1, 1
+	wired := &Line{Route: &meaning.Route{From: "velocity"}, Means: "switch", By: "VEL>VCF"}
+	said := map[string]bool{}
+	for _, x := range []struct {
+		name string
+		rule *Rule
+		l    *Line
+		says string // empty: nothing
+	}{
+		{"a saw for a sine", &nearestWave, line(meaning.Osc, "wave", saw, sine), "% of its harmonics"},
+		{"a level is no wave", &nearestWave, line(meaning.Osc, "level", saw, sine), ""},
+		{"another table", &tableFrame, line(meaning.Osc, "frame", table(0.5, "sine, saw"), table(0.2, "saw, triangle")), "% of the harmonics"},
+		{"the same table", &tableFrame, line(meaning.Osc, "frame", table(0.5, "sine, saw"), table(0.2, "sine, saw")), ""},
+		{"a saw in a table", &tableFrame, line(meaning.Osc, "frame", saw, table(0.2, "saw, triangle")), "nearest to the wave there"},
+		{"four poles by two", &slopes, line(meaning.Filter, "resonance", ladder, two), "4 poles there, 2 here"},
+		{"four by four", &slopes, line(meaning.Filter, "resonance", ladder, ladder), ""},
+		{"another pivot", &pivot, pivots, "C4 there, C2 here"},
+		{"the same pivot", &pivot, line(meaning.Filter, "cutoff", cut, cut), ""},
+		{"a division for a free rate", &divisions, synced, "it moves with the tempo"},
+		{"a free rate for a division", &divisions, freed, "drifts if the tempo moves"},
+		{"free for free", &divisions, line(meaning.LFO, "rate", rate, rate), ""},
+		{"steps by curves", &chance, line(meaning.LFO, "wave", steps, curves), "glides by chance"},
+		{"curves by steps", &chance, line(meaning.LFO, "wave", curves, steps), "jumps by chance"},
+		{"steps by steps", &chance, line(meaning.LFO, "wave", steps, steps), ""},
+		{"steps by a triangle", &chance, line(meaning.LFO, "wave", steps, rate), ""},
+		{"a constant time by a constant rate", &glide, line(meaning.Voice, "glideLaw", time("time", "always"), time("rate", "always")), "a fifth takes 70 ms here, 120 ms there"},
+		{"a constant rate by a constant time", &glide, line(meaning.Voice, "glideLaw", time("rate", "always"), time("time", "always")), "a fifth takes 120 ms here, 70 ms there"},
+		{"a glide of tied notes always", &glide, line(meaning.Voice, "glideWhen", time("time", "legato"), time("time", "always")), "between all notes"},
+		{"a glide always of tied notes", &glide, line(meaning.Voice, "glideWhen", time("time", "always"), time("time", "legato")), "play them over one another"},
+		{"the same glide", &glide, line(meaning.Voice, "glideLaw", time("time", "always"), time("time", "always")), ""},
+		{"legato for retrigger", &trigger, line(meaning.Voice, "trigger", again, tied), "lift each key"},
+		{"retrigger for legato", &trigger, line(meaning.Voice, "trigger", tied, again), "a shorter attack"},
+		{"both retrigger", &trigger, line(meaning.Voice, "trigger", again, again), ""},
+		{"bass left in the middle", &middle, line(meaning.Osc, "stereo", bass, narrow), "left in the middle"},
+		{"no bass", &middle, line(meaning.Osc, "stereo", lead, narrow), ""},
+		{"a sum", &transpose, &Line{Sum: true}, "one sum"},
+		{"no sum", &transpose, &Line{}, ""},
+		{"a trap of init", &initTraps, &Line{Init: "20 %"}, "init holds 20 %"},
+		{"no trap", &initTraps, &Line{}, ""},
+		{"a cable", &cable, &Line{Route: &meaning.Route{From: "key"}, Means: "cable", By: "KBD to VCF"}, "by cable: KBD to VCF"},
+		{"a switch", &cable, wired, "by the switch: VEL>VCF"},
+		{"wired for good", &cable, &Line{Route: &meaning.Route{From: "key"}, Means: "wired"}, ""},
+		{"a slot", &slot, &Line{Route: &meaning.Route{From: "key"}, Means: "slot", By: "Slot 3"}, "in the matrix: Slot 3"},
+		{"a slot for a slot", &slot, &Line{Route: &meaning.Route{From: "key", Extra: map[string]meaning.Value{"dest": {Quantity: q.Named(q.DimName, "cutoff")}}}, Means: "slot", By: "Slot 3"}, ""},
+		{"oscillators left out", &layer, &Line{Missing: []string{"A", "B", "C", "D", "E", "F"}, Panel: "Thole"}, "A, B, C, D, 2 more. A second layer of Thole"},
+		{"nothing left out", &layer, &Line{}, ""},
+		{"outside", &rack, &Line{Rack: "Ballast"}, "outside, on Ballast"},
+		{"inside", &rack, &Line{}, ""},
+	} {
+		got := x.rule.Says(x.l)
+		if x.says == "" && got != "" || x.says != "" && !strings.Contains(got, x.says) || strings.Contains(got, "%!") {
+			t.Errorf("%s: %s says %q, want %q", x.name, x.rule.ID, got, x.says)
+		}
+		said[x.rule.ID] = said[x.rule.ID] || got != ""
+	}
+	for _, r := range InPlace {
+		if !said[r.ID] {
+			t.Errorf("the rule %s has not been heard", r.ID)
+		}
+		if Named(r.ID) != r || r.Name == "" || r.Needs == "" || r.Uses == "" || r.Why == "" || r.Source == "" || !(r.Penalty > 0 && r.Penalty < 1) {
+			t.Errorf("rule %q does not say what it is: %+v", r.ID, r)
+		}
+	}
+	if Named("nobody's rule") != nil {
+		t.Error("a rule that is not there was found")
+	}
+}
+
+// The place in a table that is nearest to a wave is where that wave stands.
+func TestNearestFrame(t *testing.T) {
+	table := mod("t", meaning.Osc, p{"wave": "table", "table": "sine, triangle, saw, pulse 50 %"})
+	for wave, want := range map[string]float64{"sine": 0, "triangle": 1.0 / 3, "saw": 2.0 / 3, "pulse": 1} {
+		w := mod("o", meaning.Osc, p{"wave": wave, "width": 0.5})
+		if at, ok := NearestFrame(&w, &table, 0.5); !ok || math.Abs(at-want) > 1.0/framesTried {
+			t.Errorf("a %s is nearest at %v, want %v", wave, at, want)
+		}
+		if d := WaveDistance(&w, &w); d != 0 {
+			t.Errorf("a %s is %v from itself", wave, d)
+		}
+	}
+	if _, ok := NearestFrame(&table, &table, 0.5); ok {
+		t.Error("a table needs no other place in itself")
+	}
+	plain := mod("o", meaning.Osc, p{"wave": "saw"})
+	if _, ok := NearestFrame(&plain, &plain, 0.5); ok {
+		t.Error("a place was found in a table that is not there")
 	}
 }
 

@@ -7,10 +7,6 @@ import (
 	q "glossator/core/quantity"
 )
 
-// bassBelow is the interval to the key, in cents, from which down an oscillator is bass that stays in
-// the middle: a wide bass is lost where a house sums it to one loudspeaker (common practice, no source).
-const bassBelow = -1200
-
 var width = Rule{ID: "width", Name: "Width by spread unison, with the bass kept in the middle",
 	Needs: "a widener, and none on the target", Uses: "the width of unison voices, or of the voices",
 	Penalty: 0.25, Why: "a single voice without unison stays as narrow as it is", Source: "common practice, no source",
@@ -24,7 +20,7 @@ var width = Rule{ID: "width", Name: "Width by spread unison, with the bass kept 
 				for _, o := range c.used(meaning.Osc) {
 					switch {
 					case c.Lost[o.ID] || o.ID[len(o.ID)-1] == '~' || get(o, "unison") < 2:
-					case get(o, "interval") <= bassBelow:
+					case low(o):
 						kept++
 					default:
 						n := e.change(o.ID)

@@ -1366,6 +1366,7 @@ export interface components {
             param: string;
             reached?: components["schemas"]["Figure"];
             reason: string;
+            rules?: string[];
             section: string;
             source: components["schemas"]["Reading"][];
             step: string;
@@ -1796,11 +1797,12 @@ export interface components {
         };
         Plan: {
             cost: number;
-            cut: number;
+            cut: boolean;
             exact: boolean;
             modules: components["schemas"]["Pair"][];
             nodes: number;
             routes: components["schemas"]["Pair"][];
+            sets: number;
             whole: number;
         };
         Plans: {
@@ -1936,6 +1938,12 @@ export interface components {
             unit: string;
             wanted?: components["schemas"]["Figure"];
         };
+        RuleUsed: {
+            id: string;
+            name: string;
+            source: string;
+            why: string;
+        };
         SchoolSpec: {
             compensates: string[];
             label: string;
@@ -1986,6 +1994,7 @@ export interface components {
             plan: components["schemas"]["Plan"];
             recasts: components["schemas"]["Recasting"][];
             rig?: components["schemas"]["Rig"];
+            rules: components["schemas"]["RuleUsed"][];
             school: string;
             settings: components["schemas"]["Setting"][];
             source: components["schemas"]["PanelRef"];

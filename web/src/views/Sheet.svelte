@@ -596,6 +596,12 @@
               >{/if}
           </p>
           {#if chosen.reason}<p class="reason">{chosen.reason}.</p>{/if}
+          {#each sheet.rules.filter( (r) => chosen?.rules?.includes(r.id) ) as r (r.id)}
+            <p class="small rule">
+              By the rule <em>{r.name}</em>: {r.why}.
+              <span class="soft">{r.source}</span>
+            </p>
+          {/each}
           {#each chosen.also ?? [] as a (a.param)}
             <p class="small">
               {a.label}: <span class="num">{a.wanted?.text}</span> to

@@ -1,0 +1,139 @@
+package synth
+
+import (
+	"math"
+	"slices"
+
+	"glossator/core/meaning"
+	"glossator/core/phrase"
+	q "glossator/core/quantity"
+)
+
+// movable lists what routes can move in an effect. An effect is one for all voices: what moves it is what the voice of
+// the last note would move.
+var movable = map[meaning.Kind][]string{
+	meaning.Drive:      {"gain", "tone", "level", "mix"},
+	meaning.EQ:         {"freq", "gain", "q"},
+	meaning.Compressor: {"threshold", "makeup", "mix"},
+	meaning.Multiband:  {"mix"},
+	meaning.Chorus:     {"rate", "depth", "delay", "feedback", "mix"},
+	meaning.Flanger:    {"rate", "depth", "delay", "feedback", "mix"},
+	meaning.Phaser:     {"rate", "depth", "feedback", "centre", "mix"},
+	meaning.Delay:      {"time", "timeRight", "feedback", "cross", "tone", "wobble", "mix"},
+	meaning.Reverb:     {"t60", "damping", "predelay", "mix"},
+	meaning.Widener:    {"width"},
+	meaning.Filter:     {"cutoff", "resonance", "morph", "mix"},
+	meaning.Send:       {"level"},
+}
+
+// inChain tells whether a module is an effect behind the voices, or a send into one.
+func (e *engine) inChain(d *meaning.Module) bool {
+	return (slices.Contains(effectKinds, d.Kind) || d.Kind == meaning.Filter || d.Kind == meaning.Send) && !slices.Contains(e.drives, d)
+}
+
+// attachEffect notes what moves an effect; false where that is not played.
+func (e *engine) attachEffect(d *meaning.Module, param string, w mod) bool {
+	if !e.inChain(d) || !slices.Contains(movable[d.Kind], param) || w.kind == fromOsc || w.kind == fromOperator {
+		return false
+	}
+	if e.moves == nil {
+		e.moves = map[string][]mod{}
+	}
+	e.moves[d.ID+"."+param] = append(e.moves[d.ID+"."+param], w)
+	return true
+}
+
+// conduct follows what moves the effects through the phrase: the swing of each in its own dimension, once a block.
+func (e *engine) conduct(notes []phrase.Note, frames int) {
+	if len(e.moves) == 0 {
+		return
+	}
+	e.swings = map[string][]float64{}
+	l := e.monoLife(notes)[0]
+	for i := range l.events {
+		l.events[i].fresh = l.events[i].fresh || !e.voice.mono
+	}
+	v := newVoice(e, &l, &Meters{})
+	v.at = 0
+	next := 0
+	for at := 0; at < frames; at += block {
+		v.at, v.n = at, block
+		for next < len(l.events) && l.events[next].at < at+block {
+			v.happen(l.events[next])
+			next++
+			v.first = false
+		}
+		v.control()
+		for ref, mods := range e.moves {
+			e.swings[ref] = append(e.swings[ref], v.mean(mods, v.scratch[1]))
+		}
+	}
+}
+
+// dial is a parameter of an effect: a number, or one that moves from block to block.
+type dial struct {
+	base  float64
+	moved []float64 // at the end of each block
+}
+
+// at gives the value at a sample.
+func (x *dial) at(k int) float64 {
+	if x.moved == nil {
+		return x.base
+	}
+	return x.between(k)
+}
+
+func (x *dial) between(k int) float64 {
+	i := min(k/block, len(x.moved)-1)
+	to := x.moved[i]
+	from := to
+	if i > 0 {
+		from = x.moved[i-1]
+	}
+	return from + (to-from)*float64(k%block)/block
+}
+
+// top gives the highest value that it comes to.
+func (x *dial) top() float64 {
+	if x.moved == nil {
+		return x.base
+	}
+	return slices.Max(x.moved)
+}
+
+// turns tells whether what hangs on the value has to be worked out again at a sample.
+func (x *dial) turns(k int) bool { return x.moved != nil && k%block == 0 }
+
+// decibelsAtFull is how far a route of full depth moves a gain or a threshold (common practice, no source).
+const decibelsAtFull = 24
+
+// dial gives a parameter of an effect, base being what it stands at: amplitudes for levels. It stays within limits.
+func (e *engine) dial(d *meaning.Module, name string, base, low, high float64) dial {
+	x := dial{base: clamp(base, low, high)}
+	swing := e.swings[d.ID+"."+name]
+	if swing == nil {
+		return x
+	}
+	p, _ := meaning.SpecOf(d.Kind).Param(name)
+	x.moved = make([]float64, len(swing))
+	for i, m := range swing {
+		y := base
+		switch {
+		case meaning.DepthDim(p.Dim) == q.DimOctaves:
+			y = base * math.Exp2(m)
+		case p.Dim == q.DimLevel && (name == "level" || name == "makeup"):
+			y = base + m // a fader, in amplitude
+		case p.Dim == q.DimLevel:
+			y = base + decibelsAtFull*m
+		default:
+			y = base + m
+		}
+		x.moved[i] = clamp(y, low, high)
+	}
+	return x
+}
+
+func (e *engine) mixDial(d *meaning.Module, otherwise float64) dial {
+	return e.dial(d, "mix", mixOf(d, otherwise), 0, 1)
+}

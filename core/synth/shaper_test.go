@@ -1,0 +1,127 @@
+package synth
+
+import (
+	"math"
+	"testing"
+
+	"glossator/core/meaning"
+)
+
+var curves = []string{"soft", "hard", "tube", "diode", "fold"}
+
+// The antiderivatives are those of the curves: their differences over a small step are the curve's own value.
+func TestAntiderivatives(t *testing.T) {
+	for _, c := range curves {
+		if beneath(c, 0) != 0 {
+			t.Errorf("%s begins at %v", c, beneath(c, 0))
+		}
+		for x := -9.0; x <= 9; x += 0.037 {
+			const h = 1e-5
+			got := (beneath(c, x+h) - beneath(c, x-h)) / (2 * h)
+			if want := bend(c, x); math.Abs(got-want) > 2e-4 {
+				t.Errorf("%s at %.3f: slope %.6f, curve %.6f", c, x, got, want)
+			}
+		}
+	}
+}
+
+// harmonic gives the amplitude of a sine of f hertz in x by its Fourier sum over whole periods.
+func harmonic(x []float64, f float64) float64 {
+	var re, im float64
+	for k, y := range x {
+		p := 2 * math.Pi * f * float64(k) / Rate
+		re += y * math.Cos(p)
+		im += y * math.Sin(p)
+	}
+	return 2 * math.Hypot(re, im) / float64(len(x))
+}
+
+// driven gives a second of a sine of f hertz (a divisor of Rate) and some gain through a curve, after a while.
+func driven(next func(float64) float64, f, gain float64) []float64 {
+	out := make([]float64, Rate)
+	for k := -Rate / 10; k < Rate; k++ {
+		y := next(gain * math.Sin(2*math.Pi*f*float64(k)/Rate))
+		if k >= 0 {
+			out[k] = y
+		}
+	}
+	return out
+}
+
+// A clipped sine has the harmonics of its Fourier series: for a clip at c of the amplitude, with a = asin c, the nth (odd) is
+// 2/pi (sin((n-1)a)/(n(n-1)) + sin((n+1)a)/(n(n+1))) for n > 1, of the amplitude (Bronshtein, by integration).
+func TestClippingAgainstSeries(t *testing.T) {
+	const f, gain = 500.0, 2.0
+	s := newShaper("hard")
+	x := driven(s.next, f, gain)
+	a := math.Asin(1 / gain)
+	for n := 3; float64(n)*f < 8000; n += 2 {
+		m := float64(n)
+		want := gain * 2 / math.Pi * math.Abs(math.Sin((m-1)*a)/(m*(m-1))+math.Sin((m+1)*a)/(m*(m+1)))
+		if want < 1e-3 {
+			continue
+		}
+		if got := harmonic(x, m*f); math.Abs(20*math.Log10(got/want)) > 0.5 {
+			t.Errorf("harmonic %d: %.5f, want %.5f", n, got, want)
+		}
+	}
+	if got := harmonic(x, 2*f); got > 1e-6 {
+		t.Errorf("a curve that is odd gives an even harmonic of %v", got)
+	}
+}
+
+// Aliases lie at frequencies that are no multiples of the sine: their power against the fundamental, plainly sample by sample and by the
+// shaper.
+func TestDriveAliases(t *testing.T) {
+	const f = 1979.0 // a prime: no alias falls on a harmonic
+	aliases := func(next func(float64) float64) float64 {
+		x := driven(next, f, 8)
+		total := 0.0
+		for _, y := range x {
+			total += y * y
+		}
+		total = 2 * total / float64(len(x))
+		of := math.Pow(harmonic(x, f), 2)
+		for n := 0; float64(n)*f < Rate/2; n++ {
+			if n == 0 {
+				mean := 0.0
+				for _, y := range x {
+					mean += y
+				}
+				total -= 2 * math.Pow(mean/float64(len(x)), 2)
+				continue
+			}
+			total -= math.Pow(harmonic(x, float64(n)*f), 2)
+		}
+		return 10 * math.Log10(total/of)
+	}
+	for _, c := range curves {
+		plain := aliases(func(x float64) float64 { return bend(c, x) })
+		s := newShaper(c)
+		got := aliases(s.next)
+		t.Logf("%s: %.1f dB, sample by sample %.1f dB", c, got, plain)
+		if got > plain-6 || c != "fold" && got > -42 {
+			t.Errorf("%s: aliases of %.1f dB, sample by sample %.1f dB", c, got, plain)
+		}
+	}
+}
+
+// Below the bend nothing is changed: level to 0.3 dB up to 12 kHz, for a sine far below full level.
+func TestShaperIsFlat(t *testing.T) {
+	for _, f := range []float64{100, 1000, 3000, 6000, 8000, 12000} {
+		s := newShaper("hard")
+		if got := 20 * math.Log10(harmonic(driven(s.next, f, 0.01), f)/0.01); math.Abs(got) > 0.3 {
+			t.Errorf("%.2f dB at %v Hz", got, f)
+		}
+	}
+}
+
+// A drive without gain and with a soft curve leaves a quiet sound as it is, in the chain too.
+func TestDriveLeavesQuietSounds(t *testing.T) {
+	d := part("d", meaning.Drive, params{"curve": "soft", "gain": 0.0, "mix": 1.0})
+	w := driverOf(&d)
+	x := driven(func(y float64) float64 { z := []float64{y}; w.run(z); return z[0] }, 1000, 0.02)
+	if got := harmonic(x, 1000); math.Abs(20*math.Log10(got/0.02)) > 0.1 {
+		t.Errorf("%.5f, want 0.02", got)
+	}
+}

@@ -1,0 +1,35 @@
+package rules
+
+import (
+	"math"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+)
+
+var lowIndex = Rule{ID: "low-index", Name: "Frequency modulation of low index by ring modulation",
+	Needs: "an oscillator that a neighbour modulates little, and on the target a ring modulator but no such modulation", Uses: "a ring modulator beside the oscillator",
+	Penalty: 0.3, Why: "the first sidebands alone are there, and of one sign", Source: "Chowning, JAES 21(7), 1973: sidebands of J1 over a carrier of J0",
+	try: func(c *Case) []Recast {
+		var out []Recast
+		if c.Param(meaning.Osc, "fm") || c.Have(meaning.Ring) <= len(c.used(meaning.Ring)) {
+			return nil
+		}
+		for _, m := range c.used(meaning.Osc) {
+			index := get(m, "fm") * indexAtFull
+			// from an index of 1 on the second sidebands are within 17 dB of the carrier: they are heard
+			if index <= 0.02 || index > 1 || m.ID[len(m.ID)-1] == '~' {
+				continue
+			}
+			level := get(m, "level") + 20*math.Log10(2*math.J1(index)/math.J0(index))
+			e := c.begin("a ring modulator at %s beside %s has the first sidebands of its modulation", text(q.DimLevel, level), m.Label)
+			e.part(m.ID)
+			n := e.change(m.ID)
+			delete(n.Params, "fm")
+			r := e.add(m.ID+"~ring", meaning.Ring, "Ring modulator for "+m.Label)
+			put(r, "level", level)
+			e.Map[m.ID+".fm"] = r.ID + ".level"
+			out = append(out, e.Recast)
+		}
+		return out
+	}}

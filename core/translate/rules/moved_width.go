@@ -1,0 +1,49 @@
+package rules
+
+import (
+	"math"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+)
+
+var movedWidth = Rule{ID: "moved-width", Name: "Detuned pair by a pulse whose width moves",
+	Needs: "two oscillators of one wave less than 40 ct apart, and on the target an LFO left that moves a width", Uses: "the width of the other oscillator, and an LFO",
+	Penalty: 0.3, Why: "thick as the pair, with the grit of a pulse and without its detuning", Source: "a moving pulse is a saw less a delayed saw: it drifts as two saws beat",
+	try: func(c *Case) []Recast {
+		var out []Recast
+		if c.Have(meaning.LFO) <= len(c.used(meaning.LFO)) || !c.Param(meaning.Osc, "width") || !c.Word(meaning.Osc, "wave", q.WavePulse) {
+			return nil
+		}
+		oscs := c.used(meaning.Osc)
+		for _, lost := range oscs {
+			if !c.Lost[lost.ID] {
+				continue
+			}
+			for _, o := range oscs {
+				d := math.Abs(get(lost, "interval") - get(o, "interval"))
+				if o.ID == lost.ID || c.Lost[o.ID] || o.ID[len(o.ID)-1] == '~' || d < 1 || d > 40 || named(o, "wave") != named(lost, "wave") || named(o, "wave") != q.WaveSaw && named(o, "wave") != q.WavePulse || len(c.into(o.ID, "width")) > 0 {
+					continue
+				}
+				// the inverse of the rule for a width that moves: it drifts by 4 depths a period
+				const depth = 0.35
+				rate := 220 * (math.Exp2(d/1200) - 1) / (4 * depth)
+				e := c.begin("a pulse whose width an LFO moves at %s drifts as %s beat against %s", text(q.DimFrequency, rate), lost.Label, o.Label)
+				n := e.change(o.ID)
+				word(n, "wave", q.WavePulse)
+				put(n, "width", 0.5)
+				to := n.ID
+				l := e.add(lost.ID+"~lfo", meaning.LFO, "LFO for "+lost.Label)
+				word(l, "wave", q.WaveTriangle)
+				put(l, "rate", rate)
+				from := l.ID
+				e.connect(meaning.Route{ID: lost.ID + "~width", Label: "LFO to the width of " + o.Label, From: from, To: []string{to + ".width"}, Polarity: "bipolar",
+					Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: depth}}})
+				e.part(o.ID)
+				e.drop(lost.ID)
+				e.Map[lost.ID+".interval"] = from + ".rate"
+				out = append(out, e.Recast)
+			}
+		}
+		return out
+	}}
