@@ -205,6 +205,11 @@ func fixedValue(p meaning.Param, text string) (q.Quantity, error) {
 		return q.Named(p.Dim, text), err
 	}
 	if p.Dim.Named() {
+		if p.Dim == q.DimWave {
+			if _, _, err := q.ParseDrawn(text); err != nil {
+				return q.Quantity{}, err
+			}
+		}
 		return q.Named(p.Dim, text), nil
 	}
 	e, err := q.Parse(text)

@@ -7,14 +7,24 @@ import (
 )
 
 // ParseTable reads what the positions of a wave table hold, from its beginning to its end in equal steps:
-// "triangle, saw, pulse", "sine, saw, pulse 25 %". Between two of them the table mixes. A pulse without a duty
+// "triangle, saw, pulse", "sine, saw, pulse 25 %", "sine, drawn 0 100 40 -100". Between two of them the table mixes. A pulse without a duty
 // has the oscillator's own width, here 0.
 func ParseTable(text string) ([]Wave, error) {
 	var out []Wave
 	for i, part := range strings.Split(text, ",") {
 		words := strings.Fields(strings.ReplaceAll(part, "%", " "))
+		if len(words) > 0 && (words[0] == "drawn" || words[0] == "stepped") {
+			name := strings.Join(words, " ")
+			if _, ok, err := ParseDrawn(name); err != nil {
+				return nil, fmt.Errorf("wave %d: %w", i+1, err)
+			} else if !ok {
+				return nil, fmt.Errorf("wave %d: expected two points or more after %s, got %q", i+1, words[0], strings.TrimSpace(part))
+			}
+			out = append(out, Wave{Name: name})
+			continue
+		}
 		if len(words) == 0 || len(words) > 2 {
-			return nil, fmt.Errorf("wave %d: expected saw, triangle, sine, or pulse with its duty in per cent, got %q", i+1, strings.TrimSpace(part))
+			return nil, fmt.Errorf("wave %d: expected saw, triangle, sine, pulse with its duty in per cent, or drawn with its points, got %q", i+1, strings.TrimSpace(part))
 		}
 		w := Wave{Name: words[0]}
 		switch w.Name {

@@ -90,6 +90,9 @@ func (u Unit) Of(x float64) Quantity {
 // String writes the quantity as the trade does, with its unit, to three or four figures.
 func (q Quantity) String() string {
 	if q.Dim.Named() {
+		if d, ok, _ := ParseDrawn(q.Name); q.Dim == DimWave && ok {
+			return d.String()
+		}
 		return q.Name
 	}
 	if q.Off {

@@ -1,9 +1,12 @@
 package quantity
 
-import "math"
+import (
+	"math"
+	"math/cmplx"
+)
 
-// Wave names that have a Fourier series here. Others (table frames, drawn waves) carry
-// no harmonics of their own.
+// Wave names that have a Fourier series here; so have drawn waves that say what they are (ParseDrawn). Others carry no
+// harmonics of their own.
 const (
 	WaveSaw      = "saw"
 	WavePulse    = "pulse"
@@ -26,6 +29,12 @@ type Harmonic struct{ Amplitude, Phase float64 }
 //	saw 2/(pi n); triangle 8/(pi n)^2, n odd; pulse of duty d 4/(pi n) |sin(pi n d)|
 func (w Wave) Amplitudes(n int) []float64 {
 	out := make([]float64, n)
+	if c := drawnSeries(w.Name, n); c != nil {
+		for i := range out {
+			out[i] = 2 * cmplx.Abs(c[i])
+		}
+		return out
+	}
 	for i := range out {
 		k := float64(i + 1)
 		switch w.Name {
@@ -58,6 +67,12 @@ func (w Wave) Harmonics(n int) []Harmonic {
 		return nil
 	}
 	out := make([]Harmonic, n)
+	if c := drawnSeries(w.Name, n); c != nil {
+		for i := range out { // a sine of phase f is half of e^(i f)/i and its mirror
+			out[i] = Harmonic{amplitudes[i], cmplx.Phase(c[i]) + math.Pi/2}
+		}
+		return out
+	}
 	for i, a := range amplitudes {
 		out[i].Amplitude = a
 		switch {

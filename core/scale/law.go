@@ -258,6 +258,11 @@ func (l Law) listed(v any) (q quantity.Quantity, set bool, err error) {
 			return quantity.OffOf(u.Dim), true, nil
 		}
 		if u.Dim.Named() {
+			if u.Dim == quantity.DimWave {
+				if _, _, err := quantity.ParseDrawn(x); err != nil {
+					return quantity.Quantity{}, false, err
+				}
+			}
 			return quantity.Named(u.Dim, x), true, nil
 		}
 		return quantity.Quantity{}, false, fmt.Errorf("expected a number in %s, null or \"off\", got %q", l.Unit, x)

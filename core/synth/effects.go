@@ -179,8 +179,10 @@ func (e *engine) effect(d *meaning.Module, left, right, dryL, dryR []float64) {
 		keyL, keyR := left, right
 		if word(d, "sidechain") == "dry" && dryL != nil {
 			keyL, keyR = dryL, dryR
-		} else if w := word(d, "sidechain"); w != "own" && w != "" {
-			e.assume("%s: its side-chain input has nothing on it; its own sound is taken", d.Label)
+		} else if w := word(d, "sidechain"); w != "own" && w != "" && w != "dry" {
+			e.assume("%s: nothing is known of what comes into its side-chain; a beat on every quarter note stands in for it", d.Label)
+			keyL = e.beats(len(left))
+			keyR = keyL
 		}
 		compress(left, right, keyL, keyR, e.dial(d, "threshold", num(d, "threshold"), -90, 24), max(1, num(d, "ratio")), num(d, "attack"), num(d, "release"), e.dial(d, "makeup", amplitude(d, "makeup"), 0, 16), e.mixDial(d, 1))
 	case meaning.Multiband:
@@ -399,6 +401,29 @@ func compress(left, right, keyL, keyR []float64, threshold dial, ratio, attack, 
 		m := mix.at(k)
 		left[k] += m * (left[k]*gain - left[k])
 		right[k] += m * (right[k]*gain - right[k])
+	}
+}
+
+// beats is what stands in for a side-chain input: on every quarter note a knock at full level that falls by 60 dB in 300 ms
+// (common practice, no source).
+func (e *engine) beats(frames int) []float64 {
+	out := make([]float64, frames)
+	tempo := float64(e.m.Tempo)
+	if tempo <= 0 {
+		tempo = 120
+	}
+	every := 60 / tempo * Rate
+	fall := math.Pow(10, -3/(0.3*Rate))
+	for n := 0; ; n++ {
+		from := int(math.Round(float64(n) * every))
+		if from >= frames {
+			return out
+		}
+		g := 1.0
+		for k := from; k < min(frames, int(math.Round(float64(n+1)*every))); k++ {
+			out[k] = g
+			g *= fall
+		}
 	}
 }
 

@@ -209,15 +209,17 @@ func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
 		if !d.Used() {
 			continue
 		}
+		if w := word(d, "wave"); strings.HasPrefix(w, "drawn") || strings.HasPrefix(w, "stepped") {
+			if _, known, _ := q.ParseDrawn(w); !known {
+				e.assume("%s: the panel does not say what its drawn wave is; a triangle is played", d.Label)
+			}
+		}
 		switch d.Kind {
 		case meaning.Env:
 			e.index[d.ID] = source{kind: fromEnv, i: len(e.envs)}
 			e.envs = append(e.envs, envOf(d))
 		case meaning.LFO:
 			e.index[d.ID] = source{kind: fromLFO, i: len(e.lfos)}
-			if strings.HasPrefix(word(d, "wave"), "drawn") {
-				e.assume("%s: the panel does not say what its drawn wave is; a triangle is played", d.Label)
-			}
 			e.lfos = append(e.lfos, lfoOf(d, seed+uint64(len(e.lfos))*7919))
 		case meaning.Macro:
 			e.index[d.ID] = source{kind: constant, value: num(d, "value")}

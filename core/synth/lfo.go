@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"glossator/core/meaning"
+	q "glossator/core/quantity"
 )
 
 type lfoSpec struct {
@@ -15,6 +16,8 @@ type lfoSpec struct {
 	start            float64 // of a free phase
 	seed             uint64
 	rateMods         []mod
+	drawing          q.Drawing // where the wave was drawn
+	drawn            bool
 }
 
 func lfoOf(m *meaning.Module, seed uint64) lfoSpec {
@@ -23,6 +26,7 @@ func lfoOf(m *meaning.Module, seed uint64) lfoSpec {
 	if l.phase == "free" {
 		l.start = unit(seed, 1)
 	}
+	l.drawing, l.drawn, _ = q.ParseDrawn(l.wave)
 	return l
 }
 
@@ -59,6 +63,9 @@ func (l *lfo) value(turns float64) float64 {
 	}
 	n := math.Floor(turns)
 	p := turns - n
+	if l.drawn {
+		return l.drawing.At(p)
+	}
 	switch l.wave {
 	case "sine":
 		return math.Sin(2 * math.Pi * p)
@@ -75,7 +82,7 @@ func (l *lfo) value(turns float64) float64 {
 		a, b := 2*unit(l.from, uint64(int64(n)))-1, 2*unit(l.from, uint64(int64(n)+1))-1
 		return a + (b-a)*(1-math.Cos(math.Pi*p))/2
 	}
-	// triangle, and drawn waves, which no panel describes
+	// triangle, and drawn waves that the panel does not describe
 	switch {
 	case p < 0.25:
 		return 4 * p
@@ -95,7 +102,7 @@ func (l *lfo) run(out []float64, octaves float64) {
 		inc *= math.Exp2(clamp(octaves, -12, 12))
 	}
 	n := stride
-	if inc*Rate > 25 || l.wave == "pulse" || l.wave == "sample and hold" || l.wave == "saw" {
+	if inc*Rate > 25 || l.wave == "pulse" || l.wave == "sample and hold" || l.wave == "saw" || l.drawn {
 		n = 1
 	}
 	for i := 0; i < len(out); i += n {

@@ -166,3 +166,22 @@ func TestEveryEffectMoved(t *testing.T) {
 		}
 	}
 }
+
+// A compressor keyed from outside ducks the sound on every quarter note, as far as its ratio says, and says what it listens to.
+func TestSideChainFromOutside(t *testing.T) {
+	c := part("c", meaning.Compressor, params{"threshold": -20.0, "ratio": 4.0, "attack": 0.001, "release": 0.05, "sidechain": "input 2"})
+	s := rendered(t, simple(nil, sine(params{"level": -30.0}), c), 0, note(0, 2, 81))
+	plain := rendered(t, simple(nil, sine(params{"level": -30.0})), 0, note(0, 2, 81))
+	if !strings.Contains(strings.Join(s.Assumed, ";"), "quarter note") {
+		t.Errorf("it does not say what it listens to: %v", s.Assumed)
+	}
+	for n := range 4 { // at 120 a quarter lasts half a second
+		at := 0.5 * float64(n)
+		// the knock is 20 dB over the threshold at first: 15 dB down, less what it has fallen in 6 ms (1.2 dB, of which three quarters)
+		down := levelAt(s.Left, at+0.004, at+0.0085) - levelAt(plain.Left, at+0.004, at+0.0085)
+		back := levelAt(s.Left, at+0.4, at+0.48) - levelAt(plain.Left, at+0.4, at+0.48)
+		if math.Abs(down-(-14.1)) > 0.7 || math.Abs(back) > 0.3 {
+			t.Errorf("quarter %d: %.2f dB on the knock, %.2f dB before the next", n+1, down, back)
+		}
+	}
+}

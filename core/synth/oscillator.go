@@ -86,7 +86,7 @@ func (v *voice) runOsc(o *osc, cents float64) {
 	default:
 		s := plain()[o.wave]
 		if s == nil {
-			s = plain()[q.WaveTriangle]
+			s = v.bank.get(shapeKey{wave: o.wave}) // drawn
 		}
 		a = s.band(f)
 	}
@@ -340,8 +340,10 @@ func (v *voice) runOps(cents float64, toBus func(to string, x [2][]float64, gl, 
 		f := pitchOf(v.keyPitch, o.key, o.interval, o.fixed, c)
 		o.inc = f / Rate
 		s := plain()[o.wave]
-		if s == nil {
+		if s == nil && o.wave == q.WavePulse {
 			s = v.bank.get(shapeKey{wave: q.WavePulse, width: frameSteps / 2})
+		} else if s == nil {
+			s = v.bank.get(shapeKey{wave: o.wave}) // drawn
 		}
 		o.table = s.band(f)
 		v.multiply(o.level[:n], o.levelMods)

@@ -166,7 +166,11 @@ func (b *bank) get(k shapeKey) *shape {
 	default:
 		s = plain()[k.wave]
 		if s == nil {
-			s = plain()[q.WaveTriangle]
+			if list := (q.Wave{Name: k.wave}).Harmonics(maxHarmonics); list != nil { // drawn
+				s = harmonicShape(list)
+			} else {
+				s = plain()[q.WaveTriangle]
+			}
 		}
 	}
 	if k.warp != "" {
