@@ -2,6 +2,7 @@ package server
 
 import (
 	"bytes"
+	"context"
 	"errors"
 	"fmt"
 	"io"
@@ -121,10 +122,62 @@ type Refining struct {
 	Error    string          `json:"error,omitempty"`
 }
 
-const engineVersion = 1 // of what renders: sounds of another are made again
+const engineVersion = 2 // of what renders: sounds of another are made again
 
 // sampled is the seed of what is played: the same patch sounds the same.
 const seed = 1
+
+// Rendering says how far what is being rendered is.
+type Rendering struct {
+	// Running counts the sounds that are being rendered; Share is how far they are together, 0 to 1.
+	Running int     `json:"running"`
+	Share   float64 `json:"share"`
+}
+
+// renders keeps how far each rendering is.
+type renders struct {
+	mu   sync.Mutex
+	next int
+	at   map[int]float64
+}
+
+// begin notes that a rendering has begun; end has to be called when it is over.
+func (r *renders) begin() (tell func(share float64), end func()) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if r.at == nil {
+		r.at = map[int]float64{}
+	}
+	id := r.next
+	r.next++
+	r.at[id] = 0
+	tell = func(x float64) {
+		r.mu.Lock()
+		defer r.mu.Unlock()
+		r.at[id] = x
+	}
+	end = func() {
+		r.mu.Lock()
+		defer r.mu.Unlock()
+		delete(r.at, id)
+	}
+	return tell, end
+}
+
+func (r *renders) state() Rendering {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	out := Rendering{Running: len(r.at)}
+	for _, x := range r.at {
+		out.Share += x / float64(len(r.at))
+	}
+	return out
+}
+
+// rendering tells how far what is being rendered is.
+func (s *Server) rendering(c *echo.Context) error {
+	return c.JSON(http.StatusOK, s.renders.state())
+}
 
 func takeOf(key string, k *kept, s *compare.Sketch, at int, curve []float64) Take {
 	t := Take{Key: key, Label: k.Label, Seconds: float64(len(k.Left)) / float64(k.Rate), Loop: float64(k.Loop) / float64(k.Rate), Loudness: k.Loudness, Peak: k.Peak, Limited: k.Limited,
@@ -168,10 +221,16 @@ func loudestPlace(k *kept) int {
 }
 
 // renderLayers gives the sound of layers.
-func (s *Server) renderLayers(label string, layers []synth.Layer, notes []phrase.Note, wheel float64) (string, *kept, error) {
+// Where nobody waits for it any more (ctx), it is given up.
+func (s *Server) renderLayers(ctx context.Context, label string, layers []synth.Layer, notes []phrase.Note, wheel float64) (string, *kept, error) {
 	key := keyOf(engineVersion, layers, notes, wheel, seed)
 	k, err := s.sounds.render(key, func() (*kept, error) {
-		out, err := synth.Render(layers, notes, synth.Options{Seed: seed, Wheel: wheel})
+		tell, end := s.renders.begin()
+		defer end()
+		out, err := synth.Render(layers, notes, synth.Options{Seed: seed, Wheel: wheel, Progress: tell, Stop: func() bool { return ctx.Err() != nil }})
+		if errors.Is(err, synth.ErrStopped) {
+			return nil, err
+		}
 		if err != nil {
 			return nil, badRequest{err}
 		}
@@ -239,28 +298,38 @@ func (s *Server) sides(j *job, off []string, plain bool) (*sides, error) {
 	}
 	first.Meaning = audition.Without(first.Meaning, offOn(x.parts, off)...)
 	x.target = []synth.Layer{first}
-	if err := s.addSecond(x, j, off); err != nil {
+	if err := s.addOther(x, j, off); err != nil {
 		return nil, err
 	}
 	x.source.Meaning = audition.Without(x.source.Meaning, off...)
 	return x, nil
 }
 
-// addSecond puts the second layer of a first one beside it.
-func (s *Server) addSecond(x *sides, j *job, off []string) error {
+// otherLayer gives the sheet of a target's second layer where a sheet is of the first, and the first where it is of the
+// second; nil where there is none.
+func (s *Server) otherLayer(j *job) (*job, *translate.Sheet, error) {
 	row, err := s.store.Second(j.row.ID)
+	if j.row.First != 0 {
+		row, err = s.store.Sheet(j.row.First)
+	}
 	if errors.Is(err, store.ErrNotFound) {
-		return nil
+		return nil, nil, nil
 	}
 	if err != nil {
-		return err
+		return nil, nil, err
 	}
 	k, err := s.job(row)
 	if err != nil {
-		return err
+		return nil, nil, err
 	}
 	sheet, err := translate.Translate(k.src, k.patch, k.dst, k.options())
-	if err != nil {
+	return k, sheet, err
+}
+
+// addOther puts the other layer of a target beside the one of a sheet.
+func (s *Server) addOther(x *sides, j *job, off []string) error {
+	k, sheet, err := s.otherLayer(j)
+	if k == nil || err != nil {
 		return err
 	}
 	second, err := k.targetLayer(sheet)
@@ -331,7 +400,7 @@ func (s *Server) sheetListen(c *echo.Context) error {
 				}
 			}()
 			label := []string{j.patch.Name + " on " + j.src.Name, onTarget}[i]
-			if keys[i], takes[i], errs[i] = s.renderLayers(label, y, notes, j.patch.Wheel); errs[i] == nil {
+			if keys[i], takes[i], errs[i] = s.renderLayers(c.Request().Context(), label, y, notes, j.patch.Wheel); errs[i] == nil {
 				sketches[i] = compare.Sketched(takes[i].wave())
 			}
 		})
@@ -367,14 +436,14 @@ func (s *Server) patchListen(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	out, err := s.listenPatch(src, p, b)
+	out, err := s.listenPatch(c.Request().Context(), src, p, b)
 	if err != nil {
 		return err
 	}
 	return c.JSON(http.StatusOK, out)
 }
 
-func (s *Server) listenPatch(src *panel.Compiled, p *patch.Patch, b ListenTo) (*Listening, error) {
+func (s *Server) listenPatch(ctx context.Context, src *panel.Compiled, p *patch.Patch, b ListenTo) (*Listening, error) {
 	layers, err := audition.Layers(src, p, "")
 	if err != nil {
 		return nil, err
@@ -387,7 +456,7 @@ func (s *Server) listenPatch(src *panel.Compiled, p *patch.Patch, b ListenTo) (*
 	for i := range layers {
 		layers[i].Meaning = audition.Without(layers[i].Meaning, b.Off...)
 	}
-	key, k, err := s.renderLayers(p.Name+" on "+src.Name, layers, notes, p.Wheel)
+	key, k, err := s.renderLayers(ctx, p.Name+" on "+src.Name, layers, notes, p.Wheel)
 	if err != nil {
 		return nil, err
 	}
@@ -491,7 +560,7 @@ func (s *Server) note(c *echo.Context) error {
 	if b.Side == "target" {
 		y = x.target
 	}
-	_, k, err := s.noteOf(y, b.Key, j.patch.Wheel)
+	_, k, err := s.noteOf(c.Request().Context(), y, b.Key, j.patch.Wheel)
 	if err != nil {
 		return err
 	}
@@ -502,8 +571,8 @@ func (s *Server) note(c *echo.Context) error {
 	return c.Blob(http.StatusOK, "audio/wav", out.Bytes())
 }
 
-func (s *Server) noteOf(y []synth.Layer, key int, wheel float64) (string, *kept, error) {
-	return s.renderLayers("note", y, []phrase.Note{{Start: 0, End: 0.8, Key: float64(key), Velocity: 100}}, wheel)
+func (s *Server) noteOf(ctx context.Context, y []synth.Layer, key int, wheel float64) (string, *kept, error) {
+	return s.renderLayers(ctx, "note", y, []phrase.Note{{Start: 0, End: 0.8, Key: float64(key), Velocity: 100}}, wheel)
 }
 
 // blind keeps the result of a blind test.
@@ -577,6 +646,10 @@ func (s *Server) refineStart(c *echo.Context) error {
 	if err != nil {
 		return badRequest{err}
 	}
+	beside, err := s.beside(j)
+	if err != nil {
+		return err
+	}
 	x := &search{state: Refining{Running: true, Most: refine.Budget}}
 	if old, running := s.searches.LoadOrStore(j.row.ID, x); running {
 		o := old.(*search)
@@ -597,7 +670,7 @@ func (s *Server) refineStart(c *echo.Context) error {
 				x.mu.Unlock()
 			}
 		}()
-		r, err := refine.Search(refine.Task{Source: j.src, Target: j.dst, Patch: j.patch, Sheet: sheet, Notes: notes,
+		r, err := refine.Search(refine.Task{Source: j.src, Target: j.dst, Patch: j.patch, Sheet: sheet, Notes: notes, Rack: j.rack, Beside: beside,
 			Stop: func() bool {
 				x.mu.Lock()
 				defer x.mu.Unlock()
@@ -616,6 +689,19 @@ func (s *Server) refineStart(c *echo.Context) error {
 		}
 	}()
 	return s.answerSearch(c, x)
+}
+
+// beside gives the other layer that sounds along with a sheet, as its own sheet sets it.
+func (s *Server) beside(j *job) ([]synth.Layer, error) {
+	other, sheet, err := s.otherLayer(j)
+	if other == nil || err != nil {
+		return nil, err
+	}
+	y, err := other.targetLayer(sheet)
+	if err != nil {
+		return nil, err
+	}
+	return []synth.Layer{y}, nil
 }
 
 func (s *Server) answerSearch(c *echo.Context, x *search) error {

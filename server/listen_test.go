@@ -2,8 +2,10 @@ package server
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"math"
+	"net/http"
 	"os"
 	"path/filepath"
 	"strings"
@@ -152,6 +154,49 @@ func TestRefineOnSheet(t *testing.T) {
 	}
 }
 
+// What is being rendered is told of while it is, and a rendering that nobody waits for is given up and can be asked for again.
+func TestRenderingIsTold(t *testing.T) {
+	c := newClient(t, true)
+	if r := ask[Rendering](c, "GET", "/rendering", "", 200); r.Running != 0 || r.Share != 0 {
+		t.Errorf("at rest: %+v", r)
+	}
+	id := ask[Opened](c, "POST", "/sheets", `{"patch":"storm-front","target":"sheave","school":"numbers"}`, 200).ID
+	path := fmt.Sprintf("/sheets/%d/listen", id)
+	const body = `{"phrase":"","octaves":0,"off":[],"plain":false}`
+	ctx, giveUp := context.WithCancel(context.Background())
+	done := make(chan int, 1)
+	go func() {
+		req, err := http.NewRequestWithContext(ctx, "POST", c.srv.URL+Base+path, strings.NewReader(body))
+		if err == nil {
+			req.Header.Set("Content-Type", "application/json")
+			if res, err := http.DefaultClient.Do(req); err == nil {
+				_ = res.Body.Close()
+			}
+		}
+		done <- 0
+	}()
+	most := Rendering{}
+	for end := time.Now().Add(20 * time.Second); time.Now().Before(end); time.Sleep(2 * time.Millisecond) {
+		if r := ask[Rendering](c, "GET", "/rendering", "", 200); r.Running > most.Running || r.Share > most.Share {
+			most = r
+		}
+		if most.Share > 0 {
+			break
+		}
+	}
+	if most.Running == 0 || most.Share <= 0 || most.Share > 1 {
+		t.Errorf("while it renders: %+v", most)
+	}
+	giveUp()
+	<-done
+	if l := ask[Listening](c, "POST", path, body, 200); l.Target == nil || l.Target.Seconds == 0 {
+		t.Error("after it was given up it is not rendered again")
+	}
+	if r := ask[Rendering](c, "GET", "/rendering", "", 200); r.Running != 0 {
+		t.Errorf("in the end: %+v", r)
+	}
+}
+
 // Parts weighed by how much they are heard: said on the sheet, and undone.
 func TestByEar(t *testing.T) {
 	c := newClient(t, true)
@@ -243,6 +288,9 @@ func TestSecondLayer(t *testing.T) {
 	both := ask[Listening](c, "POST", path+"/listen", `{"phrase":"held","octaves":0,"off":[],"plain":false}`, 200)
 	if both.Target.Key == alone.Target.Key || !strings.Contains(both.Target.Label, "both layers") {
 		t.Errorf("%s is %q", both.Target.Key, both.Target.Label)
+	}
+	if other := ask[Listening](c, "POST", fmt.Sprintf("/sheets/%d/listen", second), `{"phrase":"held","octaves":0,"off":[],"plain":false}`, 200); !strings.Contains(other.Target.Label, "both layers") {
+		t.Errorf("on the second layer's sheet %q is heard", other.Target.Label)
 	}
 	if ask[Opened](c, "POST", "/sheets", `{"patch":"keel","target":"coracle","school":"ear"}`, 200).ID != first {
 		t.Error("opening the sheet again gave the second layer's")

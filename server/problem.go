@@ -9,6 +9,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"glossator/core/fault"
+	"glossator/core/synth"
 	"glossator/formats"
 	"glossator/store"
 )
@@ -46,6 +47,8 @@ func problemOf(err error) Problem {
 		p.Status, p.Title, p.Detail = http.StatusUnprocessableEntity, "The input is at fault", bad.Error()
 	case errors.Is(err, store.ErrNotFound):
 		p.Status, p.Title, p.Detail = http.StatusNotFound, "Not here", "There is nothing under this address. It may have been deleted: go back to the desk, or undo."
+	case errors.Is(err, synth.ErrStopped):
+		p.Status, p.Title, p.Detail = http.StatusConflict, "Given up", "Nobody waited for this sound any more. Ask for it again."
 	case errors.Is(err, store.ErrInUse):
 		p.Status, p.Title, p.Detail = http.StatusConflict, "In use", err.Error()+". Undo that first."
 	case errors.As(err, &tooBig):

@@ -102,6 +102,7 @@ var Routes = []Route{
 	{Method: "POST", Path: "/patches/{id}/listen", Summary: "Render a patch", Body: ListenTo{}, Answer: Listening{}, handle: (*Server).patchListen},
 	{Method: "POST", Path: "/sounds", Summary: "Take a recording (WAVE)", Query: []string{"file"}, Answer: Take{}, Status: http.StatusCreated, handle: (*Server).recording},
 	{Method: "GET", Path: "/sounds/{key}", Summary: "A sound as a WAVE file, with loop=true folded for looping; the key ends in .wav", Query: []string{"loop"}, Media: "audio/wav", handle: (*Server).soundFile},
+	{Method: "GET", Path: "/rendering", Summary: "How far what is being rendered is", Answer: Rendering{}, handle: (*Server).rendering},
 	{Method: "GET", Path: "/contrasts", Summary: "What differs between two sounds", Query: []string{"a", "b"}, Answer: Contrasts{}, handle: (*Server).contrasts},
 	{Method: "PUT", Path: "/sheets/{id}/ticks/{key}", Summary: "Tick a line of the dial-in list", Answer: SheetView{}, handle: (*Server).tickSet},
 	{Method: "DELETE", Path: "/sheets/{id}/ticks/{key}", Summary: "Take a tick away", Answer: SheetView{}, handle: (*Server).tickDrop},

@@ -42,6 +42,7 @@ type Server struct {
 	rows  sync.Map // keptRow by patch id
 
 	sounds   sounds
+	renders  renders
 	searches sync.Map // search by sheet id
 	heard    sync.Map // how much the parts of a patch are heard, by content
 }

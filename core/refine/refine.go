@@ -41,6 +41,10 @@ type Task struct {
 	Patch  *patch.Patch
 	Sheet  *translate.Sheet
 	Notes  []phrase.Note
+	// Rack is the outboard rack of the sheet, where it has one: it stands as the sheet sets it.
+	Rack *panel.Compiled
+	// Beside are other layers that sound along, such as a second layer of the target; they are not moved.
+	Beside []synth.Layer
 	// Budget is the most renders, 0 for Budget.
 	Budget int
 	// Stop is asked before each step; nil for never.
@@ -130,9 +134,14 @@ func Search(t Task) (*Outcome, error) {
 	}
 	r := &Outcome{Changes: []Nudge{}}
 	measure := func(s *panel.State, workers int) (compare.Distance, error) {
-		y := base
+		y, err := base, error(nil)
 		y.Meaning = t.Target.Mean(s, q.Tempo(t.Patch.Tempo))
-		k, err := sketch([]synth.Layer{y}, notes, t.Patch.Wheel, workers)
+		if t.Rack != nil && t.Sheet.Rig != nil {
+			if y.Meaning, err = audition.WithRack(y.Meaning, t.Rack, t.Sheet.Rig, y.Meaning.Tempo); err != nil {
+				return compare.Distance{}, err
+			}
+		}
+		k, err := sketch(append([]synth.Layer{y}, t.Beside...), notes, t.Patch.Wheel, workers)
 		if err != nil {
 			return compare.Distance{}, err
 		}

@@ -6,6 +6,7 @@ import (
 	"glossator/core/audition"
 	"glossator/core/compare"
 	"glossator/core/hear"
+	"glossator/core/phrase"
 	"glossator/core/refine"
 	"glossator/core/synth"
 	"glossator/core/translate"
@@ -201,5 +202,34 @@ func TestTranslationsAreNear(t *testing.T) {
 	t.Logf("%d pairs: by numbers %.1f, by ear %.1f just-noticeable differences apart", n, numbers, ear)
 	if ear > numbers-1 || numbers > 17.0*1.1 || ear > 13.9*1.1 {
 		t.Errorf("%d pairs: by numbers %.2f, by ear %.2f just-noticeable differences apart", n, numbers, ear)
+	}
+}
+
+// Another layer sounds along and is part of what is judged; it is not moved.
+func TestSearchWithALayerBeside(t *testing.T) {
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	p, other := patches["keel"], patches["foghorn"]
+	src := rack[p.Panel]
+	s, err := translate.Translate(src, p, src, translate.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	beside, err := audition.Layers(rack[other.Panel], other, "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	notes := []phrase.Note{{Start: 0, End: 0.8, Key: 45, Velocity: 100}}
+	task := refine.Task{Source: src, Target: src, Patch: p, Sheet: s, Notes: notes, Budget: 3}
+	alone, err := refine.Search(task)
+	if err != nil {
+		t.Fatal(err)
+	}
+	task.Beside = beside[:1]
+	both, err := refine.Search(task)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if alone.Before.Total > 1e-6 || both.Before.Total < 1 {
+		t.Errorf("alone it is %.3f from itself, with another layer %.3f", alone.Before.Total, both.Before.Total)
 	}
 }

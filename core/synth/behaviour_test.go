@@ -1,6 +1,7 @@
 package synth
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"math/cmplx"
@@ -368,5 +369,37 @@ func TestOneChannel(t *testing.T) {
 	}
 	if apart < 0.01 {
 		t.Errorf("a wide voice is %v apart", apart)
+	}
+}
+
+// A rendering tells how far it is, never backwards and to the end, and gives up when it is asked to.
+func TestProgressAndStop(t *testing.T) {
+	m := simple(nil, sine(nil), part("d", meaning.Delay, params{"time": 0.1, "mix": 0.5}))
+	var notes []phrase.Note
+	for i := range 6 {
+		notes = append(notes, note(float64(i)/2, float64(i)/2+0.4, 60+float64(i)))
+	}
+	var told []float64
+	layers := []Layer{{Meaning: m}, {Meaning: m, Transpose: 1200}}
+	whole, err := Render(layers, notes, Options{Progress: func(x float64) { told = append(told, x) }})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i, x := range told {
+		if x < 0 || x > 1 || i > 0 && x < told[i-1]-1e-9 {
+			t.Fatalf("it is told %v", told)
+		}
+	}
+	if len(told) < 2*len(notes) || told[0] > 0.2 || told[len(told)-1] < 0.9 {
+		t.Errorf("it is told %v", told)
+	}
+	asked := 0
+	stopped, err := Render(layers, notes, Options{Workers: 1, Stop: func() bool { asked++; return asked > 3 }})
+	if stopped != nil || !errors.Is(err, ErrStopped) {
+		t.Errorf("it was to give up: %v", err)
+	}
+	again, err := Render(layers, notes, Options{Stop: func() bool { return false }})
+	if err != nil || len(again.Left) != len(whole.Left) || again.Left[Rate] != whole.Left[Rate] {
+		t.Errorf("to be asked changes the sound: %v", err)
 	}
 }

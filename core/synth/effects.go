@@ -111,7 +111,11 @@ func (e *engine) effects(s *Sound, left, right []float64) {
 			keep()
 		}
 	}
-	for _, d := range list {
+	for n, d := range list {
+		if e.stopped() {
+			return
+		}
+		e.tell(voicesShare + (1-voicesShare)*float64(n)/float64(len(list)))
 		l, r := left, right
 		gains, sent := e.sendsTo(d)
 		if sent { // beside the chain

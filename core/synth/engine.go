@@ -188,6 +188,9 @@ type engine struct {
 	swings map[string][]float64
 
 	index map[string]source
+
+	progress func(share float64)
+	halt     func() bool
 }
 
 func (e *engine) assume(text string, args ...any) {

@@ -35,7 +35,17 @@ type Options struct {
 	Workers int
 	// Raw leaves the starting level and the limiter out, for measuring.
 	Raw bool
+	// Progress is told how far the rendering is, 0 to 1; nil for nobody. It is called from one goroutine at a time.
+	Progress func(share float64)
+	// Stop is asked between voices and effects whether to give up; nil for never.
+	Stop func() bool
 }
+
+// ErrStopped is returned where Stop has asked to give up.
+var ErrStopped = errors.New("the rendering was stopped")
+
+// voicesShare is how much of the work of rendering the voices are taken for; the rest is the effects'.
+const voicesShare = 0.8
 
 // MaxVoiceSeconds is the most that is rendered in all, over the voices: half a minute's work on one core.
 const MaxVoiceSeconds = 5000
@@ -147,14 +157,21 @@ func Render(layers []Layer, notes []phrase.Note, opt Options) (s *Sound, err err
 			return nil, fmt.Errorf("expected at most %d s of sound over all voices, got %.0f s: fewer notes, voices of unison or notes of the chord will do", MaxVoiceSeconds, work)
 		}
 		s.same = len(layers) == 1 && layers[i].Level == 0 && e.oneChannel()
-		e.render(s, lives, notes, layers[i].Level.Amplitude(), opt)
+		one := opt
+		if opt.Progress != nil {
+			one.Progress = func(x float64) { opt.Progress((float64(i) + x) / float64(len(layers))) }
+		}
+		if !e.render(s, lives, notes, layers[i].Level.Amplitude(), one) {
+			return nil, ErrStopped
+		}
 	}
 	s.finish(opt)
 	return s, nil
 }
 
-// render plays one layer and adds it to the sound.
-func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float64, opt Options) {
+// render plays one layer and adds it to the sound; false where it was stopped.
+func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float64, opt Options) bool {
+	e.progress, e.halt = opt.Progress, opt.Stop
 	frames := len(s.Left)
 	left, right := s.Left, s.Right
 	alone := s.layers == 1 && gain == 1
@@ -192,7 +209,7 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 					out.fault = recover()
 					pending[i] <- out
 				}()
-				if n := to - from; n > 0 {
+				if n := to - from; n > 0 && !e.stopped() {
 					out.l = make([]float64, n)
 					if !s.same {
 						out.r = make([]float64, n)
@@ -213,6 +230,7 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 			fault = out.fault
 			continue
 		}
+		e.tell(voicesShare * float64(i+1) / float64(len(lives)))
 		from := lives[i].events[0].at
 		l := left[from : from+len(out.l)]
 		for k, y := range out.l {
@@ -230,6 +248,9 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 	}
 	if fault != nil {
 		panic(fault) // once all voices have ended; Render catches it
+	}
+	if e.stopped() {
+		return false
 	}
 	if len(lives) > 0 {
 		s.stage("mixer", meters.peak[stageMixer], e.mixer.drive)
@@ -254,6 +275,15 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 		if !slices.Contains(s.Assumed, a) {
 			s.Assumed = append(s.Assumed, a)
 		}
+	}
+	return !e.stopped()
+}
+
+func (e *engine) stopped() bool { return e.halt != nil && e.halt() }
+
+func (e *engine) tell(share float64) {
+	if e.progress != nil {
+		e.progress(share)
 	}
 }
 

@@ -16,11 +16,13 @@ export async function ask<T>(
   method: string,
   path: string,
   body?: unknown,
+  signal?: AbortSignal,
 ): Promise<T> {
   let answer: Response;
   try {
     answer = await fetch(base + path, {
       method,
+      signal: signal ?? null,
       headers:
         body === undefined
           ? {}

@@ -84,6 +84,7 @@ export type Plans = S["Plans"];
 export type Listening = S["Listening"];
 export type Take = S["Take"];
 export type Contrasts = S["Contrasts"];
+export type Rendering = S["Rendering"];
 export type Contrast = S["Contrast"];
 export type Refining = S["Refining"];
 export type TrialRow = S["TrialRow"];

@@ -15,7 +15,13 @@
   import { load } from "../lib/load.svelte";
   import { equal, Player, type Side } from "../lib/player.svelte";
   import { route } from "../lib/route.svelte";
-  import type { Contrasts, Listening, SheetView, Take } from "../lib/types";
+  import type {
+    Contrasts,
+    Listening,
+    Rendering,
+    SheetView,
+    Take,
+  } from "../lib/types";
   import BlindTest from "../parts/BlindTest.svelte";
   import ByEar from "../parts/ByEar.svelte";
   import Traces, { type Trace } from "../parts/Traces.svelte";
@@ -66,7 +72,11 @@
     const b = body;
     const n = ++asked;
     rendering = true;
-    ask<Listening>("POST", `/sheets/${id}/listen`, b)
+    share = 0;
+    // what nobody waits for any more is given up
+    const gone = new AbortController();
+    const look = setInterval(() => void howFar(), 250);
+    ask<Listening>("POST", `/sheets/${id}/listen`, b, gone.signal)
       .then((v) => {
         if (n !== asked) return;
         loaded = v;
@@ -76,9 +86,23 @@
         if (n === asked) failed = e instanceof Error ? e.message : String(e);
       })
       .finally(() => {
+        clearInterval(look);
         if (n === asked) rendering = false;
       });
+    return () => {
+      clearInterval(look);
+      gone.abort();
+    };
   });
+
+  let share = $state(0);
+  async function howFar() {
+    try {
+      share = (await ask<Rendering>("GET", "/rendering")).share;
+    } catch {
+      // the request that renders tells what is wrong
+    }
+  }
 
   // the player follows what stands on the sides; the first sounds are fetched when somebody plays
   let wanted = "";
@@ -420,7 +444,9 @@
       </div>
       <span class="state" role="status"
         >{#if rendering || player.loading}<InlineLoading
-            description="Rendering"
+            description={rendering && share > 0.01
+              ? `Rendering, ${Math.round(100 * share)} %`
+              : "Rendering"}
           />{/if}</span
       >
     </div>
