@@ -143,42 +143,18 @@ func (e *engine) effects(s *Sound, left, right []float64) {
 func (e *engine) effect(d *meaning.Module, left, right, dryL, dryR []float64) {
 	switch d.Kind {
 	case meaning.Drive:
-		for _, x := range [][]float64{left, right} {
+		e.eachChannel(left, right, func(_ int, x []float64) {
 			w := driverOf(d)
 			w.moved = &driveDials{gain: e.dial(d, "gain", num(d, "gain"), -60, 60), tone: e.dial(d, "tone", hertz(d, "tone", 20000), 20, 20000), level: e.dial(d, "level", w.level, 0, 10), mix: e.mixDial(d, 1)}
 			if e.still(d, "gain", "tone", "level", "mix") {
 				w.moved = nil
 			}
 			w.run(x)
-		}
+		})
 	case meaning.EQ:
 		e.eq(d, left, right)
 	case meaning.Filter:
-		for c, x := range [][]float64{left, right} {
-			f := newFilter(filterModes[word(d, "mode")], int(num(d, "poles")), e.seed+uint64(c))
-			open := 20000.0
-			if f.mode == highpass {
-				open = 10
-			}
-			dry := slices.Clone(x)
-			mix := e.mixDial(d, 1)
-			cutoff, res, morph := e.dial(d, "cutoff", hertz(d, "cutoff", open), 5, 20000), e.dial(d, "resonance", num(d, "resonance"), 0, 0.99), e.dial(d, "morph", num(d, "morph"), 0, 1)
-			if e.still(d, "cutoff", "resonance", "morph") {
-				f.run(x, []float64{octaveOf(cutoff.base)}, []float64{res.base}, []float64{morph.base}, num(d, "feedback"), false)
-			} else {
-				var oct, rs, mo [block]float64
-				for at := 0; at < len(x); at += block {
-					n := min(block, len(x)-at)
-					for k := range n {
-						oct[k], rs[k], mo[k] = octaveOf(cutoff.at(at+k)), res.at(at+k), morph.at(at+k)
-					}
-					f.run(x[at:at+n], oct[:n], rs[:n], mo[:n], num(d, "feedback"), false)
-				}
-			}
-			for k := range x {
-				x[k] = dry[k] + mix.at(k)*(x[k]-dry[k])
-			}
-		}
+		e.eachChannel(left, right, func(c int, x []float64) { e.filterBehind(d, c, x) })
 	case meaning.Compressor:
 		keyL, keyR := left, right
 		if word(d, "sidechain") == "dry" && dryL != nil {
@@ -205,6 +181,49 @@ func (e *engine) effect(d *meaning.Module, left, right, dryL, dryR []float64) {
 			m, s := (left[k]+right[k])/2, (left[k]-right[k])/2*(1+w.at(k))
 			left[k], right[k] = m+s, m-s
 		}
+	}
+}
+
+// eachChannel runs what the two channels do by themselves at the same time.
+func (e *engine) eachChannel(left, right []float64, run func(c int, x []float64)) {
+	var fault any
+	done := make(chan struct{})
+	go func() {
+		defer close(done)
+		defer func() { fault = recover() }()
+		run(1, right)
+	}()
+	run(0, left)
+	<-done
+	if fault != nil {
+		panic(fault) // Render catches it
+	}
+}
+
+// filterBehind is a filter in the chain behind the voices: one channel.
+func (e *engine) filterBehind(d *meaning.Module, c int, x []float64) {
+	f := newFilter(filterModes[word(d, "mode")], int(num(d, "poles")), e.seed+uint64(c))
+	open := 20000.0
+	if f.mode == highpass {
+		open = 10
+	}
+	dry := slices.Clone(x)
+	mix := e.mixDial(d, 1)
+	cutoff, res, morph := e.dial(d, "cutoff", hertz(d, "cutoff", open), 5, 20000), e.dial(d, "resonance", num(d, "resonance"), 0, 0.99), e.dial(d, "morph", num(d, "morph"), 0, 1)
+	if e.still(d, "cutoff", "resonance", "morph") {
+		f.run(x, []float64{octaveOf(cutoff.base)}, []float64{res.base}, []float64{morph.base}, num(d, "feedback"), false)
+	} else {
+		var oct, rs, mo [block]float64
+		for at := 0; at < len(x); at += block {
+			n := min(block, len(x)-at)
+			for k := range n {
+				oct[k], rs[k], mo[k] = octaveOf(cutoff.at(at+k)), res.at(at+k), morph.at(at+k)
+			}
+			f.run(x[at:at+n], oct[:n], rs[:n], mo[:n], num(d, "feedback"), false)
+		}
+	}
+	for k := range x {
+		x[k] = dry[k] + mix.at(k)*(x[k]-dry[k])
 	}
 }
 
@@ -363,17 +382,16 @@ func (e *engine) eq(d *meaning.Module, left, right []float64) {
 	freq, gain, width := e.dial(d, "freq", hertz(d, "freq", 1000), 10, 22000), e.dial(d, "gain", num(d, "gain"), -40, 40), e.dial(d, "q", quality, 0.1, 40)
 	if e.still(d, "freq", "gain", "q") {
 		s := EQSection(word(d, "mode"), freq.base, gain.base, width.base)
-		s.Run(left)
-		s.Run(right)
+		e.eachChannel(left, right, func(_ int, x []float64) { s.Run(x) })
 		return
 	}
-	for _, x := range [][]float64{left, right} {
+	e.eachChannel(left, right, func(_ int, x []float64) {
 		var z [2]float64
 		for at := 0; at < len(x); at += block {
 			s := EQSection(word(d, "mode"), freq.at(at), gain.at(at), width.at(at))
 			s.from(x[at:min(at+block, len(x))], &z)
 		}
-	}
+	})
 }
 
 // compress turns both channels down by what the louder of the keys asks for.
@@ -572,7 +590,7 @@ func (e *engine) phaser(d *meaning.Module, left, right []float64) {
 	centre, depth := e.dial(d, "centre", hertz(d, "centre", 800), 20, 18000), e.dial(d, "depth", num(d, "depth"), 0, 1)
 	feedback, mix := e.dial(d, "feedback", num(d, "feedback"), -0.9, 0.9), e.mixDial(d, 0)
 	rate := e.dial(d, "rate", num(d, "rate"), 0, 200)
-	for c, x := range [2][]float64{left, right} {
+	e.eachChannel(left, right, func(c int, x []float64) {
 		var s [12]float64
 		var last, a float64
 		phase := 0.25 * float64(c)
@@ -592,7 +610,7 @@ func (e *engine) phaser(d *meaning.Module, left, right []float64) {
 			last = y
 			x[k] += mix.at(k) / 2 * (y - x[k])
 		}
-	}
+	})
 }
 
 // echo is a delay: left and right with their own times, crossed, or from side to side.
