@@ -28,12 +28,17 @@ func TestRacks(t *testing.T) {
 					t.Errorf("%s to %s: offered %s", p.ID, id, o.Rack.ID)
 				}
 				for _, part := range o.Parts {
+					there := sheet(t, rack[p.Panel], p, rack[o.Rack.ID], translate.Options{})
 					found := false
-					for _, x := range s.Plan.Modules {
-						found = found || x.SourceLabel == part && (x.Target == "" || x.Rule != "")
+					for i, x := range s.Plan.Modules {
+						if x.SourceLabel != part {
+							continue
+						}
+						// left out, made by other means, or further off here than there by more than a fifth of what it weighs
+						found = found || x.Target == "" || x.Rule != "" || x.Cost > there.Plan.Modules[i].Cost+0.2*x.Weight
 					}
 					if !found {
-						t.Errorf("%s to %s: %s is offered outside and played inside", p.ID, id, part)
+						t.Errorf("%s to %s: %s is offered outside and played as well inside", p.ID, id, part)
 					}
 				}
 			}

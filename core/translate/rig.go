@@ -47,15 +47,18 @@ func outboard(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Opti
 }
 
 // rackPlays lists what a rack plays by its own effect of the same kind of what a sheet leaves out, and, where
-// it needs no other means, of what the sheet makes by other means.
+// it needs no other means, of what the sheet makes by other means, or plays so badly that the rack is worth its penalty.
 func rackPlays(src *panel.Compiled, p *patch.Patch, s *Sheet, rack *panel.Compiled, opt Options) (ids []string, err error) {
 	missing := missingEffects(src, s)
+	out, cost := map[string]bool{}, map[string]float64{}
+	for _, x := range s.Plan.Modules {
+		out[x.Source], cost[x.Source] = x.Target == "" && x.Rule == "", x.Cost
+		if i, ok := src.ModuleIndex(x.Source); ok && effects[meaning.Kind(src.Modules[i].Kind)] && x.Target != "" && x.Rule == "" && x.Cost > 0 {
+			missing[x.Source] = true // played, but perhaps nearer on the rack
+		}
+	}
 	if len(missing) == 0 {
 		return nil, nil
-	}
-	out := map[string]bool{}
-	for _, x := range s.Plan.Modules {
-		out[x.Source] = x.Target == "" && x.Rule == ""
 	}
 	there, err := Translate(src, p, rack, Options{School: opt.School, Layer: opt.Layer})
 	if err != nil {
@@ -64,6 +67,9 @@ func rackPlays(src *panel.Compiled, p *patch.Patch, s *Sheet, rack *panel.Compil
 	for _, x := range there.Plan.Modules {
 		if !missing[x.Source] || x.Target == "" || x.Rule != "" && !out[x.Source] {
 			continue
+		}
+		if c := cost[x.Source]; c > 0 && x.Cost+rules.Named(OutboardRule).Penalty*x.Weight >= c {
+			continue // the target's own is near enough for what the rack costs
 		}
 		a, _ := src.ModuleIndex(x.Source)
 		b, ok := rack.ModuleIndex(x.Target)

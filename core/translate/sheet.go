@@ -159,12 +159,14 @@ type Connection struct {
 // Pair says which part of the target plays a part of the source; Target is empty where
 // none does.
 type Pair struct {
-	Source      string  `json:"source"`
-	SourceLabel string  `json:"sourceLabel"`
-	Target      string  `json:"target,omitempty"`
-	TargetLabel string  `json:"targetLabel,omitempty"`
-	Cost        float64 `json:"cost"`
-	Reason      string  `json:"reason,omitempty"`
+	Source      string `json:"source"`
+	SourceLabel string `json:"sourceLabel"`
+	Target      string `json:"target,omitempty"`
+	TargetLabel string `json:"targetLabel,omitempty"`
+	// Cost is what it costs to be played so, Weight what it would cost to be left out.
+	Cost   float64 `json:"cost"`
+	Weight float64 `json:"weight"`
+	Reason string  `json:"reason,omitempty"`
 	// Outside is the module of the outboard rack that plays it.
 	Outside string `json:"outside,omitempty"`
 	// Rule is the id of the rule by which it is made by other means.

@@ -228,7 +228,7 @@ func (j *job) planOf() Plan {
 		if !m.Used() || m.Kind == meaning.Atten {
 			continue
 		}
-		pair := Pair{Source: m.ID, SourceLabel: m.Label, Cost: j.t.policy.leaveOut(m)}
+		pair := Pair{Source: m.ID, SourceLabel: m.Label, Cost: j.t.policy.leaveOut(m), Weight: j.t.policy.leaveOut(m)}
 		p.Whole += pair.Cost
 		k, ok := j.placed(m.ID)
 		if ok {
@@ -248,7 +248,7 @@ func (j *job) planOf() Plan {
 		}
 		c := j.choice(r)
 		p.Whole += j.t.policy.routeWeight(j.wanted, r)
-		pair := Pair{Source: r.ID, SourceLabel: r.Label, Cost: c.cost, Reason: c.reason}
+		pair := Pair{Source: r.ID, SourceLabel: r.Label, Cost: c.cost, Weight: j.t.policy.routeWeight(j.wanted, r), Reason: c.reason}
 		if by := j.recastOf(r.ID); by != nil && !by.Gone[r.ID] {
 			pair.Rule, pair.Reason = by.Rule.ID, by.Text
 		} else if by != nil {

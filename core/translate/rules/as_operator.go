@@ -90,20 +90,7 @@ func (c *Case) nearestWave(m *meaning.Module) (wave, with string) {
 	if v := named(m, "wave"); v != "" && v != q.WaveSine {
 		return v, ""
 	}
-	ratio, index := 0.0, 0.0
-	for _, r := range c.into(m.ID, "pm") {
-		from := c.Meaning.Module(r.From)
-		if from == nil || from.Kind != meaning.Operator {
-			continue
-		}
-		i := math.Abs(r.Depth.Value) * indexAtFull
-		if !off(from, "level") {
-			i *= q.Level(get(from, "level")).Amplitude()
-		}
-		if i > index {
-			index, ratio = i, math.Exp2((get(from, "interval")-get(m, "interval"))/1200)
-		}
-	}
+	index, ratio, _ := c.modulated(m)
 	if index < 0.1 {
 		return q.WaveSine, ""
 	}
@@ -118,6 +105,25 @@ func (c *Case) nearestWave(m *meaning.Module) (wave, with string) {
 		}
 	}
 	return wave, " at an index of " + q.Number(index, 2)
+}
+
+// modulated gives the index of an operator's strongest modulation, the ratio of its modulator's frequency, and the modulator; nil where
+// nothing modulates it.
+func (c *Case) modulated(m *meaning.Module) (index, ratio float64, by *meaning.Module) {
+	for _, r := range c.into(m.ID, "pm") {
+		from := c.Meaning.Module(r.From)
+		if from == nil || from.Kind != meaning.Operator {
+			continue
+		}
+		i := math.Abs(r.Depth.Value) * indexAtFull
+		if !off(from, "level") {
+			i *= q.Level(get(from, "level")).Amplitude()
+		}
+		if i > index {
+			index, ratio, by = i, math.Exp2((get(from, "interval")-get(m, "interval"))/1200), from
+		}
+	}
+	return index, ratio, by
 }
 
 // Sidebands gives the amplitudes of the first n harmonics of a sine carrier whose phase is

@@ -7,8 +7,8 @@ import (
 	q "glossator/core/quantity"
 )
 
-var movedWidth = Rule{ID: "moved-width", Name: "Detuned pair by a pulse whose width moves",
-	Needs: "two oscillators of one wave less than 40 ct apart, and on the target an LFO left that moves a width", Uses: "the width of the other oscillator, and an LFO",
+var movedWidth = Rule{ID: "moved-width", Name: "Detuned pair, or chorus, by a pulse whose width moves",
+	Needs: "two oscillators of one wave less than 40 ct apart, or a chorus that the target lacks, and on the target an LFO left that moves a width", Uses: "the width of the other oscillator, and an LFO",
 	Penalty: 0.3, Why: "thick as the pair, with the grit of a pulse and without its detuning", Source: "a moving pulse is a saw less a delayed saw: it drifts as two saws beat",
 	try: func(c *Case) []Recast {
 		var out []Recast
@@ -22,28 +22,52 @@ var movedWidth = Rule{ID: "moved-width", Name: "Detuned pair by a pulse whose wi
 			}
 			for _, o := range oscs {
 				d := math.Abs(get(lost, "interval") - get(o, "interval"))
-				if o.ID == lost.ID || c.Lost[o.ID] || o.ID[len(o.ID)-1] == '~' || d < 1 || d > 40 || named(o, "wave") != named(lost, "wave") || named(o, "wave") != q.WaveSaw && named(o, "wave") != q.WavePulse || len(c.into(o.ID, "width")) > 0 {
+				if o.ID == lost.ID || c.Lost[o.ID] || d < 1 || d > 40 || named(o, "wave") != named(lost, "wave") || !canMoveWidth(c, o) {
 					continue
 				}
 				// the inverse of the rule for a width that moves: it drifts by 4 depths a period
 				const depth = 0.35
 				rate := 220 * (math.Exp2(d/1200) - 1) / (4 * depth)
 				e := c.begin("a pulse whose width an LFO moves at %s drifts as %s beat against %s", text(q.DimFrequency, rate), lost.Label, o.Label)
-				n := e.change(o.ID)
-				word(n, "wave", q.WavePulse)
-				put(n, "width", 0.5)
-				to := n.ID
-				l := e.add(lost.ID+"~lfo", meaning.LFO, "LFO for "+lost.Label)
-				word(l, "wave", q.WaveTriangle)
-				put(l, "rate", rate)
-				from := l.ID
-				e.connect(meaning.Route{ID: lost.ID + "~width", Label: "LFO to the width of " + o.Label, From: from, To: []string{to + ".width"}, Polarity: "bipolar",
-					Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: depth}}})
-				e.part(o.ID)
+				from := e.moveWidth(o, lost, rate, depth)
 				e.drop(lost.ID)
 				e.Map[lost.ID+".interval"] = from + ".rate"
 				out = append(out, e.Recast)
 			}
 		}
+		for _, lost := range c.lost(meaning.Chorus) {
+			for _, o := range oscs {
+				if c.Lost[o.ID] || !canMoveWidth(c, o) || get(lost, "rate") <= 0 {
+					continue
+				}
+				e := c.begin("a pulse whose width an LFO moves at %s is as thick as %s made it, with grit that the chorus has not", text(q.DimFrequency, get(lost, "rate")), lost.Label)
+				from := e.moveWidth(o, lost, get(lost, "rate"), 0.35*math.Min(1, 2*get(lost, "mix")))
+				e.drop(lost.ID)
+				e.Map[lost.ID+".rate"] = from + ".rate"
+				out = append(out, e.Recast)
+				break
+			}
+		}
 		return out
 	}}
+
+// canMoveWidth tells whether an oscillator can be a pulse whose width moves.
+func canMoveWidth(c *Case, o *meaning.Module) bool {
+	return o.ID[len(o.ID)-1] != '~' && (named(o, "wave") == q.WaveSaw || named(o, "wave") == q.WavePulse) && len(c.into(o.ID, "width")) == 0
+}
+
+// moveWidth makes an oscillator a pulse whose width an LFO moves, in place of something that is lost, and gives the LFO's id.
+func (e *edit) moveWidth(o, lost *meaning.Module, rate, depth float64) string {
+	n := e.change(o.ID)
+	word(n, "wave", q.WavePulse)
+	put(n, "width", 0.5)
+	to := n.ID
+	l := e.add(lost.ID+"~lfo", meaning.LFO, "LFO for "+lost.Label)
+	word(l, "wave", q.WaveTriangle)
+	put(l, "rate", rate)
+	from := l.ID
+	e.connect(meaning.Route{ID: lost.ID + "~width", Label: "LFO to the width of " + o.Label, From: from, To: []string{to + ".width"}, Polarity: "bipolar",
+		Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: depth}}})
+	e.part(o.ID)
+	return from
+}

@@ -8,6 +8,12 @@ import (
 	q "glossator/core/quantity"
 )
 
+// The ends of a keyboard of 61 keys (common practice, no source).
+const (
+	lowestKey  q.Note = 36
+	highestKey q.Note = 96
+)
+
 var octave = Rule{ID: "octave", Name: "Played in another octave", Player: true,
 	Needs: "oscillators that lie beyond the target's footages", Uses: "the player's hands, an octave or two away",
 	Penalty: 0.2, Why: "the keyboard ends sooner on one side", Source: "arithmetic: footage, semitones and the key add up",
@@ -34,7 +40,12 @@ var octave = Rule{ID: "octave", Name: "Played in another octave", Player: true,
 			if k > 0 {
 				way, n = "lower", k
 			}
-			e := c.begin("play %s %s: the oscillators are set as far the other way", several(n, "octave"), way)
+			from, to := lowestKey, highestKey-q.Note(12*n)
+			if k > 0 {
+				from, to = lowestKey+q.Note(12*n), highestKey
+			}
+			e := c.begin("play %s %s: the oscillators are set as far the other way; of 61 keys from %s to %s a part from %s to %s still plays", several(n, "octave"), way,
+				lowestKey.NoteName(), highestKey.NoteName(), from.NoteName(), to.NoteName())
 			e.part(pitched[0].ID)
 			for _, m := range pitched {
 				x := e.change(m.ID)

@@ -1,10 +1,14 @@
 package rules
 
 import (
+	"fmt"
+	"maps"
 	"math"
+	"slices"
 	"sort"
 
 	"glossator/core/meaning"
+	q "glossator/core/quantity"
 )
 
 // indexAtFull is the modulation index that a depth of 100 % is counted as (common practice, no
@@ -12,7 +16,7 @@ import (
 const indexAtFull = math.Pi
 
 var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
-	Needs: "operators that are heard, and none on the target", Uses: "one oscillator for each",
+	Needs: "operators that are heard, and none on the target", Uses: "one oscillator for each, and a filter where one is left",
 	Penalty: 0.3, Why: "a wave is fixed where modulation moves with its envelopes; clangs of odd ratios become plain", Source: "Chowning, JAES 21(7), 1973: sidebands by Bessel functions",
 	try: func(c *Case) []Recast {
 		var heard []*meaning.Module
@@ -61,6 +65,76 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 				}
 			}
 			out = append(out, e.Recast)
+			if r := c.waveAndFilter(m, o.ID, e); r != nil {
+				out = append(out, *r)
+			}
 		}
 		return out
 	}}
+
+// waveAndFilter is a use of the rule with a filter besides: the wave whose filtered harmonics are nearest to the operator's spectrum, and
+// where an envelope moves the modulator's level, the same envelope opens the filter from the fundamental. nil where the target has no
+// filter left, where it would be no nearer, or where other sources would go through the same filter.
+func (c *Case) waveAndFilter(m *meaning.Module, id string, plain *edit) *Recast {
+	index, ratio, from := c.modulated(m)
+	spectrum := Sidebands(ratio, index, 24)
+	if from == nil || index < 0.1 || spectrum == nil || c.Have(meaning.Filter) <= len(c.used(meaning.Filter)) || !off(m, "fixed") || c.sounding() != 1 {
+		return nil
+	}
+	o := plain.Meaning.Module(id)
+	best, wave, at := q.WaveDistance(spectrum, Harmonics(o, 24))-0.05, "", 0.0
+	for _, w := range []string{q.WaveSaw, q.WavePulse, q.WaveTriangle} {
+		all := (q.Wave{Name: w, Width: 0.5}).Amplitudes(24)
+		for octaves := 0.0; octaves <= 5; octaves += 0.125 {
+			filtered := make([]float64, len(all))
+			for i, a := range all {
+				filtered[i] = a * meaning.LowpassGain(2, 0, float64(i+1)/math.Exp2(octaves))
+			}
+			if d := q.WaveDistance(spectrum, filtered); d < best-1e-9 {
+				best, wave, at = d, w, octaves
+			}
+		}
+	}
+	if wave == "" {
+		return nil
+	}
+	e := *plain
+	x := *plain.Meaning
+	x.Modules, x.Routes = slices.Clone(x.Modules), slices.Clone(x.Routes)
+	e.Meaning, e.Map, e.Parts = &x, maps.Clone(e.Map), slices.Clone(e.Parts)
+	n := e.Meaning.Module(id)
+	n.Params = maps.Clone(n.Params)
+	word(n, "wave", wave)
+	note := 440 * math.Exp2(-9.0/12) * q.Interval(get(m, "interval")).Ratio()
+	cutoff, opened := note*math.Exp2(at), ""
+	f := meaning.Module{ID: m.ID + "~filter", Kind: meaning.Filter, Label: "Filter for " + m.Label, Params: map[string]meaning.Value{}}
+	for _, r := range c.into(from.ID, "level") {
+		if env := c.Meaning.Module(r.From); env != nil && env.Kind == meaning.Env && at > 0.25 {
+			cutoff, opened = note, ", opened by "+env.Label+" as it moved the modulation"
+			e.connect(meaning.Route{ID: m.ID + "~open", Label: env.Label + " to the cutoff for " + m.Label, From: r.From, Via: r.Via, To: []string{f.ID + ".cutoff"}, Polarity: "unipolar",
+				Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimOctaves, Value: at}}})
+			break
+		}
+	}
+	word(&f, "mode", "lowpass")
+	put(&f, "poles", 2)
+	put(&f, "cutoff", cutoff)
+	put(&f, "track", 1)
+	e.Meaning.Modules = append(e.Meaning.Modules, f)
+	e.Text = fmt.Sprintf("%s as %s through a low-pass at %s for middle C%s: nearest to its spectrum at an index of %s", m.Label, article(wave), text(q.DimFrequency, cutoff), opened, q.Number(index, 2))
+	if slices.Contains(e.Parts, from.ID) {
+		e.Map[from.ID+".level"] = f.ID + ".cutoff"
+	}
+	return &e.Recast
+}
+
+// sounding counts the sources of sound that are heard.
+func (c *Case) sounding() int {
+	n := len(c.used(meaning.Osc)) + len(c.used(meaning.Sub)) + len(c.used(meaning.Noise)) + len(c.used(meaning.Ring))
+	for _, m := range c.used(meaning.Operator) {
+		if !off(m, "output") && get(m, "output") > -60 {
+			n++
+		}
+	}
+	return n
+}

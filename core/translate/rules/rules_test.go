@@ -184,6 +184,17 @@ func TestRules(t *testing.T) {
 			figures{"lfo~.level": -60, "r": 1}, []string{"lfo"}, "noise moves"},
 		{"a late LFO comes by an envelope", &fade, targetOf{have: map[meaning.Kind]int{meaning.Env: 2}}.case_(sound([]meaning.Module{env, mod("lfo", meaning.LFO, p{"rate": 5.0, "delay": 0.5, "fade": 1.0}), cut}, way("r", "lfo", "filter.cutoff", 1, "bipolar"))),
 			figures{"lfo~fade.attack": 1, "lfo~fade.delay": 0.5, "lfo~fade.sustain": 1, "r~": 1}, nil, "an envelope that rises in 1.5 s"},
+		// sin(x + sin 2x): odd harmonics of J1, J2 and on (A&S, table 9.1), nearest to a pulse behind a low-pass, which the modulator's envelope
+		// opens from middle C's fundamental by the octaves at which the distance is least (2.25, by a search beside this)
+		{"an operator and its modulator are a wave behind a filter", &operators, targetOf{have: map[meaning.Kind]int{meaning.Osc: 1, meaning.Filter: 1}}.case_(sound([]meaning.Module{env,
+			mod("a", meaning.Operator, p{"interval": 0.0, "output": 0.0, "wave": "sine"}), mod("b", meaning.Operator, p{"interval": 1200.0, "level": 0.0, "wave": "sine"})},
+			way("m", "b", "a.pm", 1/math.Pi, "bipolar"), way("l", "env", "b.level", 1, "unipolar")), "a", "b"),
+			figures{"a~filter.cutoff": 261.6256, "a~filter.track": 1, "a~filter.poles": 2, "a~open": 2.25}, []string{"a", "b"}, "opened by env as it moved the modulation"},
+		{"a chorus is a width that moves as fast", &movedWidth, targetOf{have: map[meaning.Kind]int{meaning.LFO: 1}, params: []string{"osc.width"}, words: []string{"osc.wave=pulse"}}.case_(sound([]meaning.Module{mod("c", meaning.Chorus, p{"rate": 0.7, "depth": 0.002, "mix": 0.5}), osc("o", 0)}), "c"),
+			figures{"c~lfo.rate": 0.7, "o~.width": 0.5, "c~width": 0.35}, []string{"c"}, "as thick as"},
+		// 2400 ct asked for, 1200 ct the most there is: 61 keys from C2 to C7, one octave up
+		{"out of the footages, it says which keys still play", &octave, targetOf{reached: map[string]float64{"o1.interval": 1200}}.case_(sound([]meaning.Module{osc("o1", 2400)})),
+			figures{"o1~.interval": 1200}, nil, "of 61 keys from C2 to C7 a part from C2 to C6 still plays"},
 		{"a square is two saws half a cycle and a half apart", &pulseSaws, targetOf{have: map[meaning.Kind]int{meaning.Osc: 2}, words: []string{"osc.wave=saw", "osc.phase=reset at 270"}}.case_(sound([]meaning.Module{mod("o", meaning.Osc, p{"wave": "pulse", "width": 0.25, "level": -3.0, "interval": 0.0})})),
 			figures{"o~.level": -3, "o~2.level": -3, "o~2.interval": 0}, nil, "270 degrees"},
 		{"a ping-pong is a plain delay", &echoes, targetOf{words: []string{"delay.pattern=stereo"}}.case_(sound([]meaning.Module{mod("d", meaning.Delay, p{"time": 0.375, "feedback": 0.3, "cross": 0.2, "pattern": "cross"})})),
