@@ -161,7 +161,7 @@ func allocateBelow(t *target, src *meaning.Meaning, known *knownFits, limit floa
 func allocateBanned(t *target, src *meaning.Meaning, known *knownFits, limit float64, nodes int, bans []ban) (a allocation, ok bool) {
 	s := newSearch(t, src, known, nodes, bans)
 	s.best.cost = limit
-	s.walk(0, 0, 0, locks{})
+	s.walk(0, 0, s.ripeCost(0), locks{})
 	s.best.nodes, s.best.exact = s.nodes, s.nodes < nodes && !s.cut
 	if s.found {
 		s.keep()
@@ -400,16 +400,19 @@ func rank(m *meaning.Meaning, d *meaning.Module) int {
 	return n
 }
 
+// child is one way to decide who plays a module: -1 for nobody.
+type child struct {
+	target       int
+	cost, routes float64 // of this decision alone
+}
+
 // walk decides who plays the i-th module. cost is that of the modules decided so far, routes
-// the least that of the routes decided with them.
+// the least that of the routes decided with them. The ways are tried in the order of what they cost with the routes
+// that they decide, so that the first way down is a good one.
 func (s *search) walk(i int, cost, routes float64, l locks) {
 	if s.nodes++; s.nodes > s.limit && (s.found || s.limit < NodeLimit) {
 		return
 	}
-	if cost+s.bound[i]+s.rrest[i] >= s.best.cost-sameCost {
-		return
-	}
-	routes += s.ripeCost(i)
 	if cost+routes+s.bound[i]+s.rrest[i] >= s.best.cost-sameCost {
 		return
 	}
@@ -417,22 +420,43 @@ func (s *search) walk(i int, cost, routes float64, l locks) {
 		s.leaf(cost, l)
 		return
 	}
+	rest := s.bound[i+1] + s.rrest[i+1]
+	var few [12]child
+	ways := few[:0]
+	try := func(j int, c float64) {
+		if cost+c+routes+rest >= s.best.cost-sameCost {
+			return
+		}
+		s.now[i] = j
+		ways = append(ways, child{j, c, s.ripeCost(i + 1)})
+	}
 	for _, j := range s.domain[i] {
-		if s.busy[j] {
+		if !s.busy[j] {
+			try(j, s.cost[i][j])
+		}
+	}
+	try(-1, s.lost[i])
+	s.now[i] = -1
+	slices.SortStableFunc(ways, func(a, b child) int { return cmp.Compare(a.cost+a.routes, b.cost+b.routes) })
+	for _, w := range ways {
+		if cost+w.cost+routes+w.routes+rest >= s.best.cost-sameCost {
 			continue
 		}
 		next := l
-		if len(s.t.Modules[j].When) > 0 {
+		if w.target >= 0 && len(s.t.Modules[w.target].When) > 0 {
 			next = l.copy()
-			if !next.add(s.t.Compiled, s.t.Modules[j].When) {
+			if !next.add(s.t.Compiled, s.t.Modules[w.target].When) {
 				continue
 			}
 		}
-		s.now[i], s.busy[j] = j, true
-		s.walk(i+1, cost+s.cost[i][j], routes, next)
-		s.now[i], s.busy[j] = -1, false
+		if s.now[i] = w.target; w.target >= 0 {
+			s.busy[w.target] = true
+		}
+		s.walk(i+1, cost+w.cost, routes+w.routes, next)
+		if s.now[i] = -1; w.target >= 0 {
+			s.busy[w.target] = false
+		}
 	}
-	s.walk(i+1, cost+s.lost[i], routes, l)
 }
 
 // leafNodes is how many ways to share the means of routes are looked at for one assignment of the modules.

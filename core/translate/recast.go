@@ -256,8 +256,13 @@ func (s *castSearch) take(c *cast, u *use, refused []string) *cast {
 	s.looked++
 	x := &cast{meaning: u.Meaning, uses: append(slices.Clone(c.uses), u.Recast), keys: keys, penalty: c.penalty + u.Penalty}
 	limit := s.best.total() - x.penalty - worthwhile*float64(len(x.uses)) + s.left(c, append(slices.Clone(refused), u.key))
+	// first below the best there is: most that is good is found so, in few nodes
+	better := s.best.total() - x.penalty - worthwhile*float64(len(x.uses))
 	var ok bool
-	if x.plan, ok = allocateBanned(s.j.t, x.meaning, s.known, limit, candidateNodes, s.j.bans); !x.plan.exact {
+	if x.plan, ok = allocateBanned(s.j.t, x.meaning, s.known, better, candidateNodes, s.j.bans); !ok {
+		x.plan, ok = allocateBanned(s.j.t, x.meaning, s.known, limit, candidateNodes, s.j.bans)
+	}
+	if !x.plan.exact {
 		s.cut = true
 	}
 	if !ok {
@@ -282,7 +287,7 @@ func useKey(r *rules.Recast) string {
 // outOfTune tells whether a recast plays a part at another pitch than it asks for by more than a
 // quarter of a tone: a part in the wrong place is worse than none.
 func (j *job) outOfTune(r *rules.Recast, a allocation) bool {
-	var got *meaning.Meaning
+	var set *settled
 	for i := range r.Meaning.Modules {
 		m := &r.Meaning.Modules[i]
 		switch m.Kind {
@@ -294,10 +299,10 @@ func (j *job) outOfTune(r *rules.Recast, a allocation) bool {
 		if !strings.Contains(m.ID, "~") || !m.Used() || !placed {
 			continue // it is the source's own, or not played
 		}
-		if got == nil { // a switch may serve two oscillators: only the whole tells
-			got = j.t.Mean(settle(j.t, r.Meaning, a).state, j.t.tempo)
+		if set == nil { // a switch may serve two oscillators: only the whole tells
+			set, _, _ = carry(j.t, r.Meaning, a)
 		}
-		if v, ok := got.Module(j.t.Modules[k].ID).Params["interval"]; ok {
+		if v, ok := j.t.Module(k, set.state, j.t.tempo).Params["interval"]; ok {
 			if want, _ := m.Get("interval"); math.Abs(v.Value-want.Value) > 50 {
 				return true
 			}

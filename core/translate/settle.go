@@ -26,9 +26,16 @@ type settled struct {
 // settle puts every control of the target where the allocation needs it, and everything
 // the allocation does not use to where it does nothing.
 func settle(t *target, src *meaning.Meaning, a allocation) *settled {
-	s := &settled{state: t.InitState(), touched: map[int]string{}, off: map[int]bool{}, clamped: map[int]bool{},
+	s, taken, l := carry(t, src, a)
+	s.neutral(t, src, taken, l)
+	return s
+}
+
+// carry puts the controls that the allocation needs, and gives those and what they are limited to.
+func carry(t *target, src *meaning.Meaning, a allocation) (s *settled, taken map[int]bool, l locks) {
+	s = &settled{state: t.InitState(), touched: map[int]string{}, off: map[int]bool{}, clamped: map[int]bool{},
 		player: map[int]int{}, route: map[int]int{}, slot: map[int]int{}, cable: map[int]int{}}
-	l := locks{}
+	l = locks{}
 	for i := range src.Modules {
 		if j, ok := a.module[src.Modules[i].ID]; ok {
 			s.player[j] = i
@@ -48,7 +55,7 @@ func settle(t *target, src *meaning.Meaning, a allocation) *settled {
 		}
 	}
 	l.apply(t.Compiled, s.state)
-	taken := map[int]bool{}
+	taken = map[int]bool{}
 	for k := range l {
 		s.touched[k] = "chosen for what it brings in"
 		if len(t.Controls[k].Means) == 0 {
@@ -72,8 +79,7 @@ func settle(t *target, src *meaning.Meaning, a allocation) *settled {
 		}
 	}
 	s.makeRoutes(t, src, a, taken)
-	s.neutral(t, src, taken, l)
-	return s
+	return s, taken, l
 }
 
 // reusable tells whether what the search worked out for a pair by itself still holds beside

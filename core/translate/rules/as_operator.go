@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"maps"
 	"math"
 	"strings"
 
@@ -13,29 +14,37 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 	Penalty: 0.1, Why: "an operator has no pulse width and no hard sync", Source: "common practice, no source",
 	try: func(c *Case) []Recast {
 		var out []Recast
+		ways := []bool{false}
+		if c.Have(meaning.Env) > len(c.used(meaning.Env)) {
+			ways = append(ways, true) // each with an envelope of its own, alike, where each is wired to one
+		}
 		if c.Have(meaning.Operator) > len(c.used(meaning.Operator)) {
 			for _, m := range c.lost(meaning.Osc, meaning.Sub) {
-				e := c.begin("%s is played by an operator", m.Label)
-				o := e.replace(m.ID, meaning.Operator, m.Label+" as operator", func(name string) string {
-					switch name {
-					case "wave", "interval", "fixed", "key", "pan", "to", "on":
-						return name
-					case "level":
-						return "output"
+				for _, own := range ways {
+					e := c.begin("%s is played by an operator", m.Label)
+					o := e.replace(m.ID, meaning.Operator, m.Label+" as operator", func(name string) string {
+						switch name {
+						case "wave", "interval", "fixed", "key", "pan", "to", "on":
+							return name
+						case "level":
+							return "output"
+						}
+						return ""
+					})
+					for _, name := range []string{"wave", "interval", "fixed", "key", "pan", "to"} {
+						take(o, m, name, name)
 					}
-					return ""
-				})
-				for _, name := range []string{"wave", "interval", "fixed", "key", "pan", "to"} {
-					take(o, m, name, name)
+					take(o, m, "level", "output")
+					put(o, "level", 0)
+					if w := plainWave(m); w != "" {
+						word(o, "wave", w)
+						e.Text += ": " + article(w) + " is nearest to its table there"
+					}
+					if alike := c.likeOthers(e, o.ID, o.Label, own); own && !alike {
+						continue
+					}
+					out = append(out, e.Recast)
 				}
-				take(o, m, "level", "output")
-				put(o, "level", 0)
-				if w := plainWave(m); w != "" {
-					word(o, "wave", w)
-					e.Text += ": " + article(w) + " is nearest to its table there"
-				}
-				c.likeOthers(e, o.ID, o.Label)
-				out = append(out, e.Recast)
 			}
 		}
 		// where no envelope reaches the amplifier, each operator takes it
@@ -46,35 +55,63 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 			if len(ops) == 0 || m == nil || m.Kind != meaning.Amp || name != "level" || env == nil || env.Kind != meaning.Env {
 				continue
 			}
-			e := c.begin("%s moves the level of each operator instead of the amplifier's", env.Label)
-			e.dropRoute(r.ID)
-			for _, o := range ops {
-				n := *r
-				n.ID, n.Label, n.To = r.ID+"~"+o.ID, env.Label+" to "+o.Label, []string{o.ID + ".level"}
-				n.Depth = meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}
-				e.connect(n)
-				e.Map[r.ID+".depth"] = n.ID + ".depth"
+			for _, own := range ways {
+				if own && len(ops) < 2 {
+					continue
+				}
+				e := c.begin("%s moves the level of each operator instead of the amplifier's", env.Label)
+				e.dropRoute(r.ID)
+				for i, o := range ops {
+					n := *r
+					n.ID, n.Label, n.To = r.ID+"~"+o.ID, env.Label+" to "+o.Label, []string{o.ID + ".level"}
+					n.Depth = meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}
+					if own && i > 0 {
+						n.From = e.alike(env, o.ID, o.Label)
+					}
+					e.connect(n)
+					e.Map[r.ID+".depth"] = r.ID + "~" + ops[0].ID + ".depth"
+				}
+				if own {
+					e.Text += ", each by an envelope of its own that is set alike"
+				}
+				out = append(out, e.Recast)
 			}
-			out = append(out, e.Recast)
 		}
 		return out
 	}}
 
-// likeOthers lets the envelope that moves other operators in the amplifier's stead move a new one too.
-func (c *Case) likeOthers(e *edit, id, label string) {
+// alike adds an envelope that is set as another one, for an operator, and gives its id.
+func (e *edit) alike(env *meaning.Module, operator, label string) string {
+	id := env.ID + "~" + operator
+	x := e.add(id, meaning.Env, env.Label+" for "+label)
+	x.Params = maps.Clone(env.Params)
+	return id
+}
+
+// likeOthers lets the envelope that moves other operators in the amplifier's stead move a new one too, or one of its own that is set
+// alike; it tells whether there is any.
+func (c *Case) likeOthers(e *edit, id, label string, own bool) (alike bool) {
 	seen := map[string]bool{}
 	for _, r := range c.routes() {
 		to, name := meaning.Split(r.To[0])
-		m, env := c.Meaning.Module(to), c.Meaning.Module(r.From)
-		if m == nil || m.Kind != meaning.Operator || name != "level" || env == nil || env.Kind != meaning.Env || !strings.Contains(r.ID, "~") || seen[r.From] {
+		from, _, _ := strings.Cut(r.From, "~")
+		m, env := c.Meaning.Module(to), c.Meaning.Module(from)
+		if m == nil || m.Kind != meaning.Operator || name != "level" || env == nil || env.Kind != meaning.Env || !strings.Contains(r.ID, "~") || seen[from] {
 			continue
 		}
-		seen[r.From] = true
+		seen[from], alike = true, true
 		n := *r
 		base, _, _ := strings.Cut(r.ID, "~")
-		n.ID, n.Label, n.To = base+"~"+id, env.Label+" to "+label, []string{id + ".level"}
+		n.ID, n.Label, n.To, n.From = base+"~"+id, env.Label+" to "+label, []string{id + ".level"}, from
+		if own {
+			n.From = e.alike(env, id, label)
+		}
 		e.connect(n)
 	}
+	if own && alike {
+		e.Text += ", with an envelope of its own that is set alike"
+	}
+	return alike
 }
 
 func article(wave string) string {
