@@ -9,6 +9,7 @@ import (
 	"slices"
 	"sort"
 	"strconv"
+	"strings"
 
 	"glossator/core/meaning"
 	"glossator/core/panel"
@@ -225,12 +226,12 @@ func (s *search) prepare() {
 			// of equals, the one in the same place; then the earlier one
 			c += 1e-6 * (math.Abs(float64(rank-s.t.ranks[j])) + 0.1*float64(s.t.ranks[j]))
 			cost[j], fits[j] = c, k
-			if c < e.lost && !slices.Contains(s.bans, ban{w.ID, j}) {
+			if c < e.lost && !s.banned(w.ID, j) {
 				domain = append(domain, j)
 			}
 		}
 		sort.SliceStable(domain, func(a, b int) bool { return cost[domain[a]] < cost[domain[b]] })
-		if slices.Contains(s.bans, ban{w.ID, -1}) {
+		if s.banned(w.ID, -1) {
 			e.lost = math.Inf(1)
 		}
 		s.mods, s.lost, s.domain = append(s.mods, e.i), append(s.lost, e.lost), append(s.domain, domain)
@@ -244,6 +245,13 @@ func (s *search) prepare() {
 		}
 		s.bound[i] = s.bound[i+1] + least
 	}
+}
+
+// banned tells whether a pair is forbidden; a part stays itself where a rule has changed it ("filter~").
+func (s *search) banned(id string, target int) bool {
+	return slices.ContainsFunc(s.bans, func(b ban) bool {
+		return b.target == target && (b.source == id || b.source == strings.TrimRight(id, "~"))
+	})
 }
 
 // fitOnce fits a module of the target to a module of the source with nothing else set, where that is not known yet;

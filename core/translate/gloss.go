@@ -197,7 +197,7 @@ func (j *job) chooser(g *Gloss, k int) {
 			parts = append(parts, m.Label)
 			ti, ok := j.placed(m.ID)
 			if by := j.recastOf(m.ID); by != nil {
-				g.Verdict, g.Reason = Recast, by.Text
+				g.recast(by)
 			} else if !ok {
 				kept = false
 				g.Reason = j.noPlace(m)
@@ -224,7 +224,7 @@ func (j *job) chooser(g *Gloss, k int) {
 			parts = append(parts, r.Label)
 			if choice := j.choice(r); choice.kind == "" {
 				if by := j.recastOf(r.ID); by != nil {
-					g.Verdict, g.Reason = Recast, by.Text
+					g.recast(by)
 					continue
 				}
 				kept = false
@@ -268,7 +268,7 @@ func (j *job) clockChooser(g *Gloss, k int, parts *[]string, kept *bool) {
 				*parts = append(*parts, m.Label+" "+p.Label+" by "+j.src.Controls[i].Label)
 				if ti, ok := j.placed(m.ID); !ok {
 					if by := j.recastOf(m.ID); by != nil {
-						g.Verdict, g.Reason = Recast, by.Text
+						g.recast(by)
 						continue
 					}
 					*kept, g.Reason = false, j.noPlace(m)
@@ -587,6 +587,14 @@ func (g *Gloss) says(l *rules.Line) []string {
 	return out
 }
 
+// recast makes a line one of a part that is made by other means.
+func (g *Gloss) recast(by *rules.Recast) {
+	g.Verdict, g.Reason = Recast, by.Text
+	if !slices.Contains(g.Rules, by.Rule.ID) {
+		g.Rules = append(g.Rules, by.Rule.ID)
+	}
+}
+
 // also adds a second parameter that the control sets.
 func (j *job) also(g *Gloss, m *meaning.Module, name string) {
 	p, ok := meaning.SpecOf(m.Kind).Param(name)
@@ -644,7 +652,7 @@ func (j *job) routeLine(g *Gloss, r *meaning.Route, name string, own q.Quantity)
 	}
 	c := j.choice(r)
 	if by := j.recastOf(r.ID); by != nil {
-		g.Verdict, g.Reason, g.Rules = Recast, by.Text, append(g.Rules, by.Rule.ID)
+		g.recast(by)
 		if by.Gone[r.ID] {
 			g.Verdict, g.Reason = LeftOut, by.Text+": what it moves is not there"
 			return

@@ -34,7 +34,6 @@ type cast struct {
 	keys    []string // of the uses
 	penalty float64
 	next    []use // what can be done further, most to gain first
-	loose   bool  // the plan, or what can follow, has met a limit
 }
 
 // use is a use of a rule that can be made of a cast.
@@ -500,7 +499,7 @@ func (j *job) recastLine(g *Gloss, m *meaning.Module, name string) (key string, 
 		g.Verdict, g.Reason = Idle, "adds nothing, and goes with "+m.Label+", which is made by other means"
 		return key, true
 	}
-	g.Verdict, g.Reason, g.Rules = Recast, by.Text, append(g.Rules, by.Rule.ID)
+	g.recast(by)
 	if p.Sums && len(v.Parts) > 0 { // the parts of a sum go over together
 		g.Wanted, key = figure(v.Quantity), g.Param
 	}

@@ -1638,6 +1638,7 @@ export interface components {
             sourceLabel: string;
             target?: string;
             targetLabel?: string;
+            weight: number;
         };
         Panel: {
             audio: components["schemas"]["Edge"][];
