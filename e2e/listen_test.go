@@ -232,3 +232,33 @@ func TestRigLayerAndPlan(t *testing.T) {
 	d.press("Ctrl+z")
 	d.holds(`!document.body.innerText.includes("Parts count for as much")`)
 }
+
+// The margin names the rule by which a line goes over and what it costs; the plan lists the rules that rewrite parts. A slow rendering
+// says how far it is, and is forgotten when one goes elsewhere: what is heard next is what was asked for last.
+func TestRulesAndProgress(t *testing.T) {
+	d := open(t, true)
+	d.visit("/")
+	d.sees("Keel bass on Windlass")
+	d.set(`document.querySelectorAll(".go select")[1]`, "sheave")
+	d.click(".go button")
+	d.sees("audit clean")
+	d.visit("/sheets/1?line=filter.cutoff")
+	d.sees("the pivot is C3 there, C4 here", "By the rule", "Cutoff counted from another key", "common practice, no source")
+	d.visit("/sheets/1?line=target:wheel.vibrato")
+	d.sees("What init leaves on is switched off")
+	// a line that goes over as it is names no rule
+	d.visit("/sheets/1?line=filter.resonance")
+	d.holds(`document.querySelector("aside h2")?.textContent === "Resonance"`)
+	d.holds(`!document.querySelector("aside .rule")`)
+	d.press("h")
+	d.holds("location.pathname === '/sheets/1/listen'")
+	d.sees("just-noticeable differences apart")
+	// parts off and on again in quick succession: the last wins
+	before, err := browser.Eval[string](d.Browser, `document.querySelector("path.target").getAttribute("d")`)
+	d.must(err)
+	d.press("ArrowDown", "ArrowDown", "o", "o", "o")
+	d.holds(`document.querySelectorAll(".parts li.off").length === 1`)
+	d.holds(`!document.body.textContent.includes("Rendering")`)
+	d.holds(fmt.Sprintf(`document.querySelector("path.target").getAttribute("d") !== %q`, before))
+	d.sees("just-noticeable differences apart")
+}
