@@ -216,7 +216,10 @@ func (s *search) prepare() {
 		known := s.known.of(s.t.policy, w)
 		cost, fits := make([]float64, len(s.t.Modules)), make([]*knownFit, len(s.t.Modules))
 		var domain []int
-		rank := rank(s.src, w)
+		rank, own := s.t.sourceRank[w.ID]
+		if !own {
+			rank = rankIn(s.src, w)
+		}
 		for _, j := range s.t.ofKind[w.Kind] {
 			k := s.t.fitOnce(known, j, w)
 			if k == nil {
@@ -394,8 +397,8 @@ func (s *search) at(id string) (int, bool) {
 	return s.now[p], true
 }
 
-// rank counts the modules of the same kind before one.
-func rank(m *meaning.Meaning, d *meaning.Module) int {
+// rankIn counts the modules of the same kind before one.
+func rankIn(m *meaning.Meaning, d *meaning.Module) int {
 	n := 0
 	for i := range m.Modules {
 		if m.Modules[i].ID == d.ID {

@@ -88,11 +88,13 @@ type target struct {
 	start    *panel.State       // init
 	ofKind   map[meaning.Kind][]int
 	ins      []inlet
-	outlets  map[string][]int           // output points by what they are of
-	passes   []int                      // attenuators that a cable can go through
-	fulls    []q.Quantity               // by destination of the matrix: what an amount of one moves
-	ranks    []int                      // by module: how many of its kind come before it
-	drives   map[string]map[string]bool // by kind of module or player's source: what its routes can move (driveKey)
+	outlets  map[string][]int // output points by what they are of
+	passes   []int            // attenuators that a cable can go through
+	fulls    []q.Quantity     // by destination of the matrix: what an amount of one moves
+	// sourceRank holds, by id of the source's module, how many of its kind come before it
+	sourceRank map[string]int
+	ranks      []int                      // by module: how many of its kind come before it
+	drives     map[string]map[string]bool // by kind of module or player's source: what its routes can move (driveKey)
 }
 
 // newTarget prepares a panel to be set. Of equals the position at init is taken, or, where the
@@ -106,6 +108,7 @@ func newTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *pa
 		}
 	}
 	t.start, t.ofKind, t.drives = dst.InitState(), map[meaning.Kind][]int{}, map[string]map[string]bool{}
+	t.sourceRank = map[string]int{}
 	for i := range dst.Modules {
 		k := meaning.Kind(dst.Modules[i].Kind)
 		t.ranks = append(t.ranks, len(t.ofKind[k]))

@@ -76,12 +76,38 @@ type castSearch struct {
 // recast allocates the wanted meaning and looks for the set of uses of rules with which it costs least.
 func (j *job) recast(wheel float64) {
 	s := &castSearch{j: j, wheel: wheel, known: newKnownFits(), seen: map[string]bool{}}
-	start := &cast{meaning: j.wanted}
-	start.plan, _ = allocateBanned(j.t, j.wanted, s.known, math.Inf(1), NodeLimit, j.bans)
+	start := &cast{meaning: j.lean()}
+	start.plan, _ = allocateBanned(j.t, start.meaning, s.known, math.Inf(1), NodeLimit, j.bans)
 	s.best = start
 	s.explore(start, nil)
 	j.cast, j.plan, j.recasts, j.penalty = s.best.meaning, s.best.plan, s.best.uses, s.best.penalty
 	j.looked, j.cut = s.looked, s.cut
+}
+
+// lean gives the wanted meaning without what is not used: rules copy it again and again.
+func (j *job) lean() *meaning.Meaning {
+	m := *j.wanted
+	m.Modules, m.Routes = nil, nil
+	needed := map[string]bool{}
+	for i := range j.wanted.Routes {
+		r := &j.wanted.Routes[i]
+		if !r.Used() {
+			continue
+		}
+		m.Routes = append(m.Routes, *r)
+		needed[r.From], needed[r.Via] = true, true
+		for _, d := range r.To {
+			id, _ := meaning.Split(d)
+			needed[id] = true
+		}
+	}
+	for i := range j.wanted.Modules {
+		d := &j.wanted.Modules[i]
+		if j.t.sourceRank[d.ID] = rankIn(j.wanted, d); d.Used() || needed[d.ID] {
+			m.Modules = append(m.Modules, *d)
+		}
+	}
+	return &m
 }
 
 // open lists what can be done further with a cast.
