@@ -2,6 +2,7 @@ package audition_test
 
 import (
 	"math"
+	"strings"
 	"testing"
 
 	"glossator/core/audition"
@@ -169,5 +170,60 @@ func TestGeneratedPatches(t *testing.T) {
 				}
 			}
 		}
+	}
+}
+
+// A rack behind a meaning is heard: its modules stand beside the others under names of their own, its settings change the sound, and a
+// reading that does not fit is refused.
+func TestWithRack(t *testing.T) {
+	panels, patches := testrack.Panels(t), testrack.Patches(t)
+	p, dst, rack := patches["gulls"], panels["bowline"], panels["ballast"]
+	s, err := translate.Translate(panels[p.Panel], p, dst, translate.Options{Rack: rack})
+	if err != nil || s.Rig == nil {
+		t.Fatalf("no rig: %v", err)
+	}
+	y, err := audition.Target(dst, p, s)
+	if err != nil {
+		t.Fatal(err)
+	}
+	behind, err := audition.WithRack(y.Meaning, rack, s.Rig, y.Meaning.Tempo)
+	if err != nil {
+		t.Fatal(err)
+	}
+	named := 0
+	for i := range behind.Modules {
+		if strings.HasPrefix(behind.Modules[i].ID, audition.RackPrefix) {
+			named++
+			if !strings.HasPrefix(behind.Modules[i].Label, rack.Name) {
+				t.Errorf("%s is labelled %q", behind.Modules[i].ID, behind.Modules[i].Label)
+			}
+		}
+	}
+	if named == 0 || len(behind.Modules) != len(y.Meaning.Modules)+named || len(behind.Audio) <= len(y.Meaning.Audio) {
+		t.Errorf("%d modules of the rack beside %d, %d paths of %d", named, len(y.Meaning.Modules), len(behind.Audio), len(y.Meaning.Audio))
+	}
+	notes := []phrase.Note{{Start: 0, End: 0.5, Key: 60, Velocity: 100}}
+	render := func(m *meaning.Meaning) *synth.Sound {
+		x := y
+		x.Meaning = m
+		out, err := synth.Render([]synth.Layer{x}, notes, synth.Options{Seed: 1})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return out
+	}
+	a, b := render(y.Meaning), render(behind)
+	apart := 0.0
+	for k := range min(len(a.Left), len(b.Left)) {
+		apart = max(apart, math.Abs(a.Left[k]-b.Left[k]))
+	}
+	if apart < 1e-3 {
+		t.Errorf("the rack changes nothing: %v", apart)
+	}
+	bad := *s.Rig
+	bad.Settings = append([]translate.Setting{}, bad.Settings...)
+	bad.Settings[0].Reading = "far too much"
+	if _, err := audition.WithRack(y.Meaning, rack, &bad, y.Meaning.Tempo); err == nil {
+		t.Error("a reading that does not fit was taken")
 	}
 }

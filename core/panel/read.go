@@ -164,15 +164,6 @@ func (c *Compiled) ModuleInto(m *meaning.Module, i int, s *State, tempo q.Tempo)
 	c.readInto(m, i, s, tempo)
 }
 
-// Value reads one parameter in a state; ok is false where no control sets it there.
-func (c *Compiled) Value(ref string, s *State, tempo q.Tempo) (meaning.Value, bool) {
-	p, err := c.Param(ref)
-	if err != nil {
-		return meaning.Value{}, false
-	}
-	return c.value(ref, s, tempo, p)
-}
-
 // value reads one parameter: the sum of its active bindings; ok is false where none is.
 func (c *Compiled) value(ref string, s *State, tempo q.Tempo, p meaning.Param) (meaning.Value, bool) {
 	return c.sum(c.binds[ref], s, tempo, &p)

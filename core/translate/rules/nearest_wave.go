@@ -10,7 +10,7 @@ import (
 
 var nearestWave = Rule{ID: "wave", Name: "Nearest wave by its harmonics",
 	Needs: "an oscillator or LFO whose wave the target has not", Uses: "the wave of the same module",
-	Penalty: 0.2, Why: "the share of its harmonics, as they are heard in the middle of the keyboard, that is off", Source: "Fourier series (Bronshtein); A-weighting (IEC 61672-1)",
+	Penalty: 0.2, Why: "the share of its harmonics that is off, as they are heard in the middle of the keyboard, or an LFO's as they are drawn", Source: "Fourier series (Bronshtein); A-weighting (IEC 61672-1)",
 	says: func(l *Line) string {
 		if l.Param.Dim != q.DimWave || !l.Bent {
 			return ""
