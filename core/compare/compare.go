@@ -9,7 +9,8 @@
 //   - shape: the effective difference of the loudness over time at equal loudness, over 1 dB;
 //   - brightness: the effective difference of the centre of the spectrum over time, over 0.25 of an auditory band;
 //   - motion: how far the movement within bands has to be shifted in rate (octaves) and in amount, over 0.25;
-//   - pitch: the difference in cents over 5 apart from whole octaves, at most 20, less where the harmonics do not agree on a pitch.
+//   - pitch: the difference in cents over 5 apart from whole octaves, at most 20, less where the harmonics do not agree on a pitch; the
+//     middle of those at six places of the sound.
 //
 // The same sound has a distance of 0. Parts that hang on a phase (where a beat stands at a time) are not
 // compared, only how fast and how far it beats.
@@ -19,6 +20,7 @@ package compare
 
 import (
 	"math"
+	"slices"
 	"sync"
 
 	"gonum.org/v1/gonum/dsp/fourier"
@@ -48,9 +50,19 @@ type Sketch struct {
 	Mean []float64
 	// Motion of each band: how much it moves at each of the modulation rates (share).
 	Motion [][]float64
-	Pitch  float64 // hertz, 0 for none
-	unsure float64 // of the pitch, as a share: large where the harmonics do not agree
+	// pitches are what is heard at places pitchStep apart from the beginning
+	pitches []pitchAt
 }
+
+// pitchAt is the pitch at a place: hertz, 0 for none, and how unsure it is, as a share: much where the harmonics do not agree.
+type pitchAt struct{ hz, unsure float64 }
+
+// At how many places pitches are compared, how far they lie apart and how long each is, in seconds.
+const (
+	pitchPlaces = 6
+	pitchStep   = 0.4
+	pitchLength = 0.35
+)
 
 // rates are the middles of the bands of modulation, in hertz: an octave apart.
 var rates = []float64{0.5, 1, 2, 4, 8, 16}
@@ -159,9 +171,50 @@ func (s *Sketch) finish(w hear.Wave) {
 		s.Mean[b] = 10 * math.Log10(s.Mean[b]/max(n, 1)+1e-13)
 	}
 	s.moves(top)
-	if p := hear.Listen(w).Measure("pitch", 0)[0]; p.Known {
-		s.Pitch, s.unsure = p.Value, p.Uncertainty/p.Value
+	for i := range pitchPlaces {
+		from := int(float64(i) * pitchStep * w.Rate)
+		to := min(len(w.Left), from+int(pitchLength*w.Rate))
+		if to-from < int(0.1*w.Rate) {
+			break
+		}
+		at := pitchAt{}
+		if k := int((float64(i)*pitchStep + pitchLength/2) / s.Hop); k < len(s.Contour) && s.Contour[k] > top-25 {
+			part := hear.Wave{Rate: w.Rate, Left: w.Left[from:to]}
+			if w.Right != nil {
+				part.Right = w.Right[from:to]
+			}
+			if p := hear.Listen(part).Measure("pitch", 0)[0]; p.Known {
+				at = pitchAt{p.Value, p.Uncertainty / p.Value}
+			}
+		}
+		s.pitches = append(s.pitches, at)
 	}
+}
+
+// outOfTune gives the middle of the differences in pitch at the places where both have one, in just-noticeable differences, each the less
+// the less sure it is. Two sounds are compared at the same places, as which note of a phrase is loudest is not the same in both.
+func outOfTune(a, b *Sketch, shift float64) float64 {
+	var all []float64
+	late := int(math.Round(shift / pitchStep)) // with a shift that is no whole step, what is held through it still tells
+	for i, x := range a.pitches {
+		k := i + late
+		if x.hz == 0 || k < 0 || k >= len(b.pitches) || b.pitches[k].hz == 0 {
+			continue
+		}
+		// an octave is taken out: which of two octaves a tone is in is not always plain, and the colour tells
+		d := min(20, math.Abs(math.Remainder(1200*math.Log2(b.pitches[k].hz/x.hz), 1200))/jndPitch)
+		// the less the harmonics agree (detuned voices, several notes), the less a pitch says
+		u := max(x.unsure, b.pitches[k].unsure) / 0.006
+		all = append(all, d/(1+u*u))
+	}
+	if len(all) == 0 {
+		return 0
+	}
+	slices.Sort(all)
+	if n := len(all); n%2 == 0 {
+		return (all[n/2-1] + all[n/2]) / 2
+	}
+	return all[len(all)/2]
 }
 
 // moves finds how much each band moves at each rate, about its own course smoothed over a second.
@@ -258,13 +311,7 @@ func Apart(a, b *Sketch, align bool) Distance {
 	d.Colour = colour(a, b, d.Gain) / jndLevel
 	d.Shape, d.Brightness = courses(a, b, d.Gain, shift)
 	d.Motion = motion(a, b) / jndMotion
-	if a.Pitch > 0 && b.Pitch > 0 {
-		// an octave is taken out: which of two octaves a tone is in is not always plain, and the colour tells
-		d.Pitch = min(20, math.Abs(math.Remainder(1200*math.Log2(b.Pitch/a.Pitch), 1200))/jndPitch)
-		// the less the harmonics agree (detuned voices, several notes), the less a pitch says
-		u := max(a.unsure, b.unsure) / 0.006
-		d.Pitch /= 1 + u*u
-	}
+	d.Pitch = outOfTune(a, b, d.Shift)
 	for _, x := range []float64{d.Level, d.Colour, d.Shape, d.Brightness, d.Motion, d.Pitch} {
 		d.Total += x * x
 	}

@@ -154,3 +154,42 @@ func BenchmarkSketch(b *testing.B) {
 		compare.Sketched(w)
 	}
 }
+
+// Two renderings of one phrase that differ in which note is loudest are in tune; one that is 30 ct off is out of tune by that at every
+// note; a phrase of other notes is not.
+func TestPitchAtTheSamePlaces(t *testing.T) {
+	const rate = 48000
+	phrase := func(cents float64, loud int, keys ...float64) hear.Wave {
+		n := int(0.4 * rate)
+		x := make([]float64, n*len(keys))
+		for i, key := range keys {
+			f := 440 * math.Exp2((key-69)/12+cents/1200)
+			g := 0.2
+			if i == loud {
+				g = 0.5
+			}
+			for k := range n {
+				edge := math.Min(1, math.Min(float64(k), float64(n-k))/480)
+				for h := 1; h <= 8; h++ {
+					x[i*n+k] += g * edge * math.Sin(2*math.Pi*f*float64(h)*float64(k)/rate) / float64(h)
+				}
+			}
+		}
+		return hear.Wave{Rate: rate, Left: x, Right: x}
+	}
+	sketch := func(cents float64, loud int, keys ...float64) *compare.Sketch { return compare.Sketched(phrase(cents, loud, keys...)) }
+	one := sketch(0, 0, 57, 61, 64, 59, 62)
+	if d := compare.Apart(one, sketch(0, 3, 57, 61, 64, 59, 62), false); d.Pitch > 0.3 {
+		t.Errorf("another note louder: %.2f just-noticeable differences out of tune", d.Pitch)
+	}
+	if d := compare.Apart(one, sketch(30, 2, 57, 61, 64, 59, 62), false); math.Abs(d.Pitch-6) > 0.7 {
+		t.Errorf("30 ct off: %.2f just-noticeable differences, want 6", d.Pitch)
+	}
+	if d := compare.Apart(one, sketch(0, 0, 58, 62, 65, 60, 63), false); d.Pitch < 15 {
+		t.Errorf("a semitone off: %.2f just-noticeable differences", d.Pitch)
+	}
+	// an octave up is left to the colour
+	if d := compare.Apart(one, sketch(0, 0, 69, 73, 76, 71, 74), false); d.Pitch > 0.5 || d.Colour < 1 {
+		t.Errorf("an octave up: pitch %.2f, colour %.2f", d.Pitch, d.Colour)
+	}
+}

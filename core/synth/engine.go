@@ -146,6 +146,7 @@ type filterSpec struct {
 type ampSpec struct {
 	level, pan, drive, spread float64
 	levelMods, panMods        []mod
+	driveMods                 []mod
 }
 
 type voiceSpec struct {
@@ -173,8 +174,11 @@ type engine struct {
 	rings   []ringSpec
 	filters []filterSpec
 	drives  []*meaning.Module // that stand before the amplifier, in each voice
-	mixer   struct{ drive, level float64 }
-	amp     ampSpec
+	mixer   struct {
+		drive, level float64
+		mods         []mod // of the drive
+	}
+	amp ampSpec
 	// feedback is the level at which the voice comes back to its mixer.
 	feedback float64
 	bank     *bank
@@ -580,8 +584,14 @@ func (e *engine) attach(d *meaning.Module, param string, w mod, oscOf, noiseOf, 
 		case "mix":
 			return join(&f.mixMods)
 		}
+	case meaning.Mixer:
+		if param == "drive" {
+			return join(&e.mixer.mods)
+		}
 	case meaning.Amp:
 		switch param {
+		case "drive":
+			return join(&e.amp.driveMods)
 		case "level":
 			return join(&e.amp.levelMods)
 		case "pan":

@@ -185,3 +185,26 @@ func TestSideChainFromOutside(t *testing.T) {
 		}
 	}
 }
+
+// A macro drives the mixer 24 dB over saturation: a quiet sine comes up by that, and a loud one is squared.
+func TestRouteIntoMixerDrive(t *testing.T) {
+	for _, to := range []string{"mixer.drive", "amp.drive"} {
+		m := simple([]meaning.Route{moves("m", to, q.DimRatio, 1, "unipolar")}, sine(params{"level": -50.0}), part("m", meaning.Macro, params{"value": 1.0}))
+		plain := rendered(t, simple(nil, sine(params{"level": -50.0})), 0, note(0, 1, 69))
+		s := rendered(t, m, 0, note(0, 1, 69))
+		if got := levelAt(s.Left, 0.5, 0.9) - levelAt(plain.Left, 0.5, 0.9); math.Abs(got-decibelsAtFull) > 0.3 {
+			t.Errorf("%s: %.2f dB, want %v", to, got, decibelsAtFull)
+		}
+		lfo := part("l", meaning.LFO, params{"wave": "sine", "rate": 1.0, "phase": "reset"})
+		s = rendered(t, simple([]meaning.Route{moves("l", to, q.DimRatio, 1, "bipolar")}, sine(params{"level": -50.0}), lfo), 0, note(0, 1, 69))
+		// up where the sine is, and no less than no drive where it is not
+		if up, down := levelAt(s.Left, 0.24, 0.26)-levelAt(plain.Left, 0.24, 0.26), levelAt(s.Left, 0.74, 0.76)-levelAt(plain.Left, 0.74, 0.76); math.Abs(up-decibelsAtFull) > 0.5 || math.Abs(down) > 0.1 {
+			t.Errorf("%s by an LFO: %.2f and %.2f dB", to, up, down)
+		}
+		for _, a := range s.Assumed {
+			if strings.Contains(a, "not played") {
+				t.Errorf("it says %q", a)
+			}
+		}
+	}
+}

@@ -518,9 +518,9 @@ func (v *voice) block(left, right []float64) {
 	}
 	for c := range channels {
 		v.meters.note(stageMixer, buses[0][c][:n])
-		overload(buses[0][c][:n], e.mixer.drive, e.mixer.level)
+		v.overloadMoved(buses[0][c][:n], e.mixer.drive, e.mixer.level, e.mixer.mods)
 		if used[1] {
-			overload(buses[1][c][:n], e.mixer.drive, e.mixer.level)
+			v.overloadMoved(buses[1][c][:n], e.mixer.drive, e.mixer.level, e.mixer.mods)
 		}
 	}
 	v.runFilters(channels, used)
@@ -545,7 +545,7 @@ func (v *voice) block(left, right []float64) {
 		for k := range x {
 			x[k] *= g[k]
 		}
-		overload(x, e.amp.drive, e.amp.level)
+		v.overloadMoved(x, e.amp.drive, e.amp.level, e.amp.driveMods)
 		if e.feedback > 0 {
 			copy(v.back[c], x)
 		}
@@ -639,6 +639,21 @@ func (v *voice) multiply(buf []float64, mods []mod) {
 			buf[k] *= max(0, base+list[k])
 		}
 	}
+}
+
+// overloadMoved is overload with a drive that routes move, sample by sample.
+func (v *voice) overloadMoved(x []float64, drive, level float64, mods []mod) {
+	if len(mods) > 0 {
+		c, list := v.sum(mods, v.scratch[2])
+		if list != nil {
+			for k := range x {
+				overload(x[k:k+1], drive+decibelsAtFull*list[k], level)
+			}
+			return
+		}
+		drive += decibelsAtFull * c
+	}
+	overload(x, drive, level)
 }
 
 // overload saturates by tanh where there is drive (decibels over saturation), and sets the level. Up to
