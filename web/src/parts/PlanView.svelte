@@ -67,7 +67,11 @@
     <span class="share"><Share {share} /></span>
     <span class="soft small"
       >cost {sheet.plan.cost.toFixed(2)} of {sheet.plan.whole.toFixed(2)};
-      {sheet.plan.nodes} plans looked at</span
+      {sheet.plan.nodes} plans looked at{sheet.plan.sets > 0
+        ? `, ${sheet.plan.sets === 1 ? "one set" : `${sheet.plan.sets} sets`} of rules`
+        : ""}{sheet.plan.exact && !sheet.plan.cut
+        ? ": none is cheaper"
+        : ": the search met a limit"}</span
     >
     <Checkbox
       labelText="Weigh parts by how much they are heard"
