@@ -164,15 +164,8 @@ func (e *Ear) refine(p pitched) (f, u float64) {
 		mid := h * f
 		a := cmplx.Abs(dft(x, mid/e.Rate))
 		lo, hi := mid-min(reach, 0.3*p.f), mid+min(reach, 0.3*p.f)
-		for range 26 { // golden section
-			g := 0.6180339887 * (hi - lo)
-			if cmplx.Abs(dft(x, (hi-g)/e.Rate)) > cmplx.Abs(dft(x, (lo+g)/e.Rate)) {
-				hi = lo + g
-			} else {
-				lo = hi - g
-			}
-		}
-		top := (lo + hi) / 2
+		level := func(f float64) float64 { return cmplx.Abs(dft(x, f/e.Rate)) }
+		top := highest(level, lo, hi)
 		if b := cmplx.Abs(dft(x, top/e.Rate)); b > a {
 			a = b
 		}
@@ -195,6 +188,34 @@ func (e *Ear) refine(p pitched) (f, u float64) {
 	return f, math.Sqrt(s/w) + 0.0002*f
 }
 
+// highest finds where a hump between lo and hi is highest: golden section to a thousandth of the way, then a parabola.
+func highest(level func(f float64) float64, lo, hi float64) float64 {
+	const g = 0.6180339887498949
+	a, b := hi-g*(hi-lo), lo+g*(hi-lo)
+	la, lb := level(a), level(b)
+	for range 14 {
+		if la > lb {
+			hi, b, lb = b, a, la
+			a = hi - g*(hi-lo)
+			la = level(a)
+		} else {
+			lo, a, la = a, b, lb
+			b = lo + g*(hi-lo)
+			lb = level(b)
+		}
+	}
+	// wide enough apart for the hump to bend by more than rounding
+	mid := (lo + hi) / 2
+	d := 8 * (hi - lo)
+	l, m, r := level(mid-d), level(mid), level(mid+d)
+	if bend := l - 2*m + r; bend < 0 {
+		if x := 0.5 * (l - r) / bend; math.Abs(x) < 1 {
+			return mid + x*d
+		}
+	}
+	return mid
+}
+
 // windowed gives a stretch with its ends faded (Hann).
 func windowed(x []float64) []float64 {
 	out := make([]float64, len(x))
@@ -210,19 +231,34 @@ func windowed(x []float64) []float64 {
 	return out
 }
 
-// dft gives one term of the Fourier sum, at a frequency in cycles a sample.
+// dft gives one term of the Fourier sum, at a frequency in cycles a sample. Four turns a sample apart go side by side, each by four
+// samples at a time: one alone waits for its own product.
 func dft(x []float64, f float64) complex128 {
-	step := cmplx.Exp(complex(0, -2*math.Pi*f))
-	turn := complex(1, 0)
-	var sum complex128
-	for k, y := range x {
-		sum += complex(y*real(turn), y*imag(turn))
-		turn *= step
-		if k&1023 == 1023 {
-			turn /= complex(cmplx.Abs(turn), 0)
+	var re, im, sumRe, sumIm [4]float64
+	sin, cos := math.Sincos(-2 * math.Pi * f * 4)
+	start := func(at int) {
+		for j := range 4 {
+			im[j], re[j] = math.Sincos(-2 * math.Pi * math.Mod(f*float64(at+j), 1))
 		}
 	}
-	return sum
+	n := len(x) &^ 3
+	for k := 0; k < n; k += 4 {
+		if k&4095 == 0 {
+			start(k) // so that no error of rounding gathers
+		}
+		y := x[k : k+4 : k+4]
+		for j := range 4 {
+			sumRe[j] += y[j] * re[j]
+			sumIm[j] += y[j] * im[j]
+			re[j], im[j] = re[j]*cos-im[j]*sin, re[j]*sin+im[j]*cos
+		}
+	}
+	start(n)
+	for j, y := range x[n:] {
+		sumRe[j] += y * re[j]
+		sumIm[j] += y * im[j]
+	}
+	return complex(sumRe[0]+sumRe[1]+sumRe[2]+sumRe[3], sumIm[0]+sumIm[1]+sumIm[2]+sumIm[3])
 }
 
 // Harmonicity gives how much of the energy lies at whole multiples of the pitch.
