@@ -10,7 +10,7 @@
 //   - brightness: the effective difference of the centre of the spectrum over time, over 0.25 of an auditory band;
 //   - motion: how far the movement within bands has to be shifted in rate (octaves) and in amount, over 0.25;
 //   - pitch: the difference in cents over 5 apart from whole octaves, at most 20, less where the harmonics do not agree on a pitch; the
-//     middle of those at six places of the sound.
+//     middle of those at five places of the sound.
 //
 // The same sound has a distance of 0. Parts that hang on a phase (where a beat stands at a time) are not
 // compared, only how fast and how far it beats.
@@ -59,9 +59,9 @@ type pitchAt struct{ hz, unsure float64 }
 
 // At how many places pitches are compared, how far they lie apart and how long each is, in seconds.
 const (
-	pitchPlaces = 6
+	pitchPlaces = 5
 	pitchStep   = 0.4
-	pitchLength = 0.35
+	pitchLength = 0.25
 )
 
 // rates are the middles of the bands of modulation, in hertz: an octave apart.

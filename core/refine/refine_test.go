@@ -152,7 +152,7 @@ func BenchmarkSearch(b *testing.B) {
 }
 
 // The translations of the demo, rendered: by ear they are nearer to their sources than by numbers on the whole, and neither
-// gets worse than it was when this was measured (15.6 and 12.8 just-noticeable differences, with a tenth to spare).
+// gets worse than it was when this was measured (15.2 and 12.4 just-noticeable differences, with a tenth to spare).
 func TestTranslationsAreNear(t *testing.T) {
 	panels, patches := testrack.Panels(t), testrack.Patches(t)
 	sum := map[translate.School]float64{}
@@ -200,7 +200,7 @@ func TestTranslationsAreNear(t *testing.T) {
 	}
 	numbers, ear := sum[translate.Numbers]/float64(n), sum[translate.Ear]/float64(n)
 	t.Logf("%d pairs: by numbers %.1f, by ear %.1f just-noticeable differences apart", n, numbers, ear)
-	if ear > numbers-1 || numbers > 15.6*1.1 || ear > 12.8*1.1 {
+	if ear > numbers-1 || numbers > 15.2*1.1 || ear > 12.4*1.1 {
 		t.Errorf("%d pairs: by numbers %.2f, by ear %.2f just-noticeable differences apart", n, numbers, ear)
 	}
 }
