@@ -177,7 +177,9 @@ func TestPitchAtTheSamePlaces(t *testing.T) {
 		}
 		return hear.Wave{Rate: rate, Left: x, Right: x}
 	}
-	sketch := func(cents float64, loud int, keys ...float64) *compare.Sketch { return compare.Sketched(phrase(cents, loud, keys...)) }
+	sketch := func(cents float64, loud int, keys ...float64) *compare.Sketch {
+		return compare.Sketched(phrase(cents, loud, keys...))
+	}
 	one := sketch(0, 0, 57, 61, 64, 59, 62)
 	if d := compare.Apart(one, sketch(0, 3, 57, 61, 64, 59, 62), false); d.Pitch > 0.3 {
 		t.Errorf("another note louder: %.2f just-noticeable differences out of tune", d.Pitch)
