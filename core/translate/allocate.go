@@ -87,13 +87,6 @@ type looseKey struct {
 	ends  [6]int16
 }
 
-// allocate assigns every used module of the source to a module of the same kind, or to
-// nothing, at least total cost; exactly, unless the node limit is met.
-func allocate(t *target, src *meaning.Meaning) allocation {
-	a, _ := allocateBelow(t, src, newKnownFits(), math.Inf(1), NodeLimit)
-	return a
-}
-
 // knownFits keeps how near modules of the target come to modules of the source, from one search to the next over
 // meanings that are mostly the same. What is asked for tells them apart, not the id: two recasts may give one id to
 // different modules.
@@ -153,12 +146,9 @@ func (k *knownFits) of(pol *policy, w *meaning.Module) map[int]*knownFit {
 	return k.fits[n]
 }
 
-// allocateBelow looks for a plan that costs less than a limit; ok is false where it found none.
-func allocateBelow(t *target, src *meaning.Meaning, known *knownFits, limit float64, nodes int) (a allocation, ok bool) {
-	return allocateBanned(t, src, known, limit, nodes, nil)
-}
-
-// allocateBanned looks for a plan below a limit that keeps clear of some pairs.
+// allocateBanned assigns every used module of the source to a module of the same kind, or to nothing, at least total cost;
+// exactly, unless the node limit is met. It looks for a plan below a limit that keeps clear of some pairs; ok is false
+// where it found none.
 func allocateBanned(t *target, src *meaning.Meaning, known *knownFits, limit float64, nodes int, bans []ban) (a allocation, ok bool) {
 	s := newSearch(t, src, known, nodes, bans)
 	s.best.cost = limit

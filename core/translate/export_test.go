@@ -25,7 +25,7 @@ func Costs(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled) (search flo
 	}
 	tempo := q.Tempo(p.Tempo)
 	wanted := src.Mean(from, tempo)
-	a := allocate(newTarget(dst, tempo, src, from, policyOf(SpecOfSchool(Numbers), p.Kind, Choices{}, nil)), wanted)
+	a, _ := allocateBanned(newTarget(dst, tempo, src, from, policyOf(SpecOfSchool(Numbers), p.Kind, Choices{}, nil)), wanted, newKnownFits(), math.Inf(1), NodeLimit, nil)
 	return a.cost, a.exact, exhaustive(newTarget(dst, tempo, src, from, policyOf(SpecOfSchool(Numbers), p.Kind, Choices{}, nil)), wanted), nil
 }
 

@@ -590,8 +590,10 @@ func (g *Gloss) says(l *rules.Line) []string {
 // recast makes a line one of a part that is made by other means.
 func (g *Gloss) recast(by *rules.Recast) {
 	g.Verdict, g.Reason = Recast, by.Text
-	if !slices.Contains(g.Rules, by.Rule.ID) {
-		g.Rules = append(g.Rules, by.Rule.ID)
+	for _, r := range append([]*rules.Rule{by.Rule}, by.Also...) {
+		if !slices.Contains(g.Rules, r.ID) {
+			g.Rules = append(g.Rules, r.ID)
+		}
 	}
 }
 

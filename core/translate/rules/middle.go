@@ -5,14 +5,39 @@ import (
 )
 
 var middle = Rule{ID: "bass-middle", Name: "Bass kept in the middle",
-	Needs: "an oscillator an octave or more below the key, and width on the target", Uses: "nothing: it is left out of what spreads",
+	Needs: "an oscillator an octave or more below the key, and a rule that spreads the sound", Uses: "the width of the unison or chorus that the rule takes",
 	Penalty: 0.05, Why: "a wide bass is lost where a house sums it to one loudspeaker", Source: "common practice, no source",
 	says: func(l *Line) string {
-		if l.From == nil || l.From.Kind != meaning.Osc || l.Param.Name != "stereo" || !low(l.From) || l.Got.Value >= l.Want.Value || l.Want.Value == 0 {
+		switch {
+		case l.Low == 0:
 			return ""
+		case l.Low == 1:
+			return "the low oscillator left in the middle"
 		}
-		return "it is bass: left in the middle"
+		return "the low oscillators left in the middle"
 	}}
+
+// keepMiddle notes that a use leaves low oscillators out of what spreads.
+func (e *edit) keepMiddle(low int) {
+	if text := middle.Says(&Line{Low: low}); text != "" {
+		e.Text += ", " + text
+		e.Also = append(e.Also, &middle)
+	}
+}
+
+// narrowForBass leaves the sides out of a chorus that a rule adds to a sound with bass in it, where the target's can.
+func (c *Case) narrowForBass(e *edit, chorus *meaning.Module) {
+	n := 0
+	for _, o := range c.used(meaning.Osc) {
+		if low(o) {
+			n++
+		}
+	}
+	if n > 0 && c.Param(meaning.Chorus, "stereo") {
+		put(chorus, "stereo", 0)
+		e.keepMiddle(n)
+	}
+}
 
 // bassBelow is the interval to the key, in cents, from which down an oscillator is bass that stays in
 // the middle (common practice, no source).

@@ -30,6 +30,7 @@ var pwm = Rule{ID: "pwm", Name: "Width modulation by chorus or by detuning",
 				put(ch, "depth", 0.002) // common practice, no source
 				put(ch, "delay", 0.01)
 				put(ch, "mix", 0.5)
+				c.narrowForBass(e, ch)
 				e.dropRoute(r.ID)
 				e.Map[r.ID+".depth"] = ch.ID + ".rate"
 				out = append(out, e.Recast)

@@ -73,8 +73,7 @@ type Line struct {
 	// FromPivot and ToPivot are the notes at which frequencies are as printed.
 	FromPivot, ToPivot q.Note
 	Tempo              q.Tempo
-	// Sum is set where several controls of the source go over as one sum, and Lowest and Highest are the keys of
-	// the source that the target's keyboard still reaches.
+	// Sum is set where several controls of the source go over as one sum.
 	Sum bool
 	// Bent is set where the difference is heard.
 	Bent bool
@@ -83,6 +82,8 @@ type Line struct {
 	Means, By string
 	// Panel is the target's name, Init what a control of it holds after init that the patch has not.
 	Panel, Init string
+	// Low counts the low oscillators that a use of a rule leaves out of what spreads.
+	Low int
 	// Missing lists sounding parts that are left out, Rack the outboard rack that plays the line.
 	Missing []string
 	Rack    string
@@ -122,6 +123,8 @@ type Recast struct {
 	Meaning *meaning.Meaning
 	// Gone holds the routes that are lost with a part: what they moved is not there any more.
 	Gone map[string]bool
+	// Also lists rules in place that the use follows besides.
+	Also []*Rule
 	// Moved gives the new id of a module that has been changed or replaced.
 	Moved map[string]string
 	// Map says where a parameter of a part or of a moved module went: "osc3.level" is now

@@ -195,6 +195,13 @@ func TestRules(t *testing.T) {
 		// 2400 ct asked for, 1200 ct the most there is: 61 keys from C2 to C7, one octave up
 		{"out of the footages, it says which keys still play", &octave, targetOf{reached: map[string]float64{"o1.interval": 1200}}.case_(sound([]meaning.Module{osc("o1", 2400)})),
 			figures{"o1~.interval": 1200}, nil, "of 61 keys from C2 to C7 a part from C2 to C6 still plays"},
+		// a chorus that a rule adds does not take bass to the sides, where the target's has a width; without bass it is as wide as ever
+		{"a pair over bass is a chorus in the middle", &unison, targetOf{have: map[meaning.Kind]int{meaning.Chorus: 1}, params: []string{"chorus.stereo"}}.case_(sound([]meaning.Module{osc("o1", 0), osc("o2", 8), osc("b", -1200)}), "o2"),
+			figures{"o2~chorus.stereo": 0}, []string{"o2"}, "the low oscillator left in the middle"},
+		{"a pair without bass is a wide chorus", &unison, targetOf{have: map[meaning.Kind]int{meaning.Chorus: 1}, params: []string{"chorus.stereo"}}.case_(sound([]meaning.Module{osc("o1", 0), osc("o2", 8)}), "o2"),
+			figures{"o2~chorus.stereo": 1}, []string{"o2"}, "beat"},
+		{"a width that moves over bass is a chorus in the middle", &pwm, targetOf{have: map[meaning.Kind]int{meaning.Chorus: 1}, params: []string{"chorus.stereo"}}.case_(sound([]meaning.Module{mod("lfo", meaning.LFO, p{"rate": 1.5}), osc("o", -1200)}, way("r", "lfo", "o.width", 0.2, "bipolar")), "r"),
+			figures{"r~chorus.stereo": 0}, []string{"r"}, "the low oscillator left in the middle"},
 		{"a square is two saws half a cycle and a half apart", &pulseSaws, targetOf{have: map[meaning.Kind]int{meaning.Osc: 2}, words: []string{"osc.wave=saw", "osc.phase=reset at 270"}}.case_(sound([]meaning.Module{mod("o", meaning.Osc, p{"wave": "pulse", "width": 0.25, "level": -3.0, "interval": 0.0})})),
 			figures{"o~.level": -3, "o~2.level": -3, "o~2.interval": 0}, nil, "270 degrees"},
 		{"a ping-pong is a plain delay", &echoes, targetOf{words: []string{"delay.pattern=stereo"}}.case_(sound([]meaning.Module{mod("d", meaning.Delay, p{"time": 0.375, "feedback": 0.3, "cross": 0.2, "pattern": "cross"})})),
@@ -303,8 +310,6 @@ func TestRulesInPlace(t *testing.T) {
 		return mod("v", meaning.Voice, p{"glide": 0.12, "glideLaw": law, "glideWhen": when})
 	}
 	tied, again := mod("v", meaning.Voice, p{"trigger": "legato"}), mod("v", meaning.Voice, p{"trigger": "retrigger"})
-	bass, lead := mod("o", meaning.Osc, p{"interval": -1200.0, "stereo": 0.8}), mod("o", meaning.Osc, p{"interval": 0.0, "stereo": 0.8})
-	narrow := mod("o", meaning.Osc, p{"stereo": 0.0})
 	pivots := line(meaning.Filter, "cutoff", cut, cut)
 	pivots.ToPivot = 36
 	synced, freed := line(meaning.LFO, "rate", rate, rate), line(meaning.LFO, "rate", rate, rate)
@@ -341,8 +346,9 @@ func TestRulesInPlace(t *testing.T) {
 		{"legato for retrigger", &trigger, line(meaning.Voice, "trigger", again, tied), "lift each key"},
 		{"retrigger for legato", &trigger, line(meaning.Voice, "trigger", tied, again), "a shorter attack"},
 		{"both retrigger", &trigger, line(meaning.Voice, "trigger", again, again), ""},
-		{"bass left in the middle", &middle, line(meaning.Osc, "stereo", bass, narrow), "left in the middle"},
-		{"no bass", &middle, line(meaning.Osc, "stereo", lead, narrow), ""},
+		{"bass left in the middle", &middle, &Line{Low: 2}, "the low oscillators left in the middle"},
+		{"one of it", &middle, &Line{Low: 1}, "the low oscillator left in the middle"},
+		{"no bass", &middle, &Line{}, ""},
 		{"a sum", &transpose, &Line{Sum: true}, "one sum"},
 		{"no sum", &transpose, &Line{}, ""},
 		{"a trap of init", &initTraps, &Line{Init: "20 %"}, "init holds 20 %"},

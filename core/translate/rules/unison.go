@@ -53,6 +53,7 @@ var unison = Rule{ID: "unison", Name: "Unison or chorus for a detuned pair, and 
 				put(ch, "depth", 0.002) // common practice, no source
 				put(ch, "delay", 0.01)
 				put(ch, "mix", 0.5)
+				c.narrowForBass(e, ch)
 				e.Map[lost.ID+".interval"] = ch.ID + ".rate"
 				out = append(out, e.Recast)
 				break

@@ -30,9 +30,7 @@ var width = Rule{ID: "width", Name: "Width by spread unison, with the bass kept 
 				}
 				if to != "" {
 					e.Text = "unison spread by " + text(q.DimRatio, amount)
-					if kept > 0 {
-						e.Text += ", the low oscillators left in the middle"
-					}
+					e.keepMiddle(kept)
 					e.drop(m.ID)
 					e.Map[m.ID+".width"] = to + ".stereo"
 					out = append(out, e.Recast)

@@ -70,7 +70,7 @@
       {sheet.plan.nodes} plans looked at{sheet.plan.sets > 0
         ? `, ${sheet.plan.sets === 1 ? "one set" : `${sheet.plan.sets} sets`} of rules`
         : ""}{sheet.plan.exact && !sheet.plan.cut
-        ? ": none is cheaper"
+        ? ": no cheaper one was found"
         : ": the search met a limit"}</span
     >
     <Checkbox
