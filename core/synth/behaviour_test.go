@@ -274,7 +274,7 @@ func TestEffects(t *testing.T) {
 			r[k] = l[k]
 		}
 		e := &engine{m: &meaning.Meaning{Modules: []meaning.Module{d}}}
-		e.effect(&e.m.Modules[0], l, r, nil, nil)
+		whole(e.effect(&e.m.Modules[0], l, r, nil, nil), len(l))
 		return decibels(cmplx.Abs(bin(l[n/2:], hz)))
 	}
 	bands := part("b", meaning.Multiband, params{"low": 200.0, "high": 2000.0, "ratio": 1.0, "mix": 1.0})

@@ -2,17 +2,20 @@ package synth
 
 import (
 	"math"
+	"slices"
 	"testing"
 
 	"glossator/core/meaning"
 )
 
-// settings are effects with something to do, by kind; linear tells those that only delay and filter.
-var settings = []struct {
+type setting struct {
 	kind   meaning.Kind
 	linear bool
 	ps     params
-}{
+}
+
+// settings are effects with something to do, by kind; linear tells those that only delay and filter.
+var settings = []setting{
 	{meaning.Drive, false, params{"curve": "soft", "gain": 12.0, "mix": 1.0}},
 	{meaning.Drive, false, params{"curve": "fold", "gain": 12.0, "mix": 0.5, "tone": 3000.0}},
 	{meaning.EQ, true, params{"mode": "peak", "freq": 700.0, "gain": 9.0, "q": 2.0}},
@@ -45,8 +48,84 @@ func through(kind meaning.Kind, ps params, left, right []float64) (l, r []float6
 	l, r = append([]float64(nil), left...), append([]float64(nil), right...)
 	d := part("d", kind, ps)
 	e := &engine{m: &meaning.Meaning{Tempo: 120}}
-	e.effect(&d, l, r, nil, nil)
+	whole(e.effect(&d, l, r, nil, nil), len(l))
 	return l, r
+}
+
+// whole runs an effect from the start to the end.
+func whole(run step, n int) {
+	for from := 0; from < n; from += stretch {
+		run(from, min(from+stretch, n))
+	}
+}
+
+// However the time is cut, an effect gives the same to the last bit, still and moved.
+func TestEffectsInPieces(t *testing.T) {
+	const n = Rate/3 + 17
+	al, ar := chirp(n, 7)
+	all := append(slices.Clone(settings), setting{meaning.Filter, true, params{"mode": "lowpass", "cutoff": 900.0, "poles": 2.0, "resonance": 0.5, "mix": 0.8}})
+	for _, moved := range []bool{false, true} {
+		for _, x := range all {
+			d := part("d", x.kind, x.ps)
+			e := &engine{m: &meaning.Meaning{Tempo: 120}, swings: map[string][]float64{}}
+			if moved {
+				for _, name := range movable[x.kind] {
+					for k := range n/block + 1 {
+						e.swings["d."+name] = append(e.swings["d."+name], 0.2*math.Sin(float64(k)/9))
+					}
+				}
+			}
+			l, r := append([]float64(nil), al...), append([]float64(nil), ar...)
+			whole(e.effect(&d, l, r, nil, nil), n)
+			pl, pr := append([]float64(nil), al...), append([]float64(nil), ar...)
+			run := e.effect(&d, pl, pr, nil, nil)
+			for from, blocks := 0, 1; from < n; blocks = blocks%7 + 1 {
+				to := min(from+blocks*block, n)
+				run(from, to)
+				from = to
+			}
+			for k := range l {
+				if l[k] != pl[k] || r[k] != pr[k] {
+					t.Errorf("%s %v, moved %v: sample %d is %v in pieces, %v else", x.kind, x.ps, moved, k, pl[k], l[k])
+					break
+				}
+			}
+		}
+	}
+}
+
+// Two ladders at once are two ladders, moved or still, to rounding.
+func TestLaddersAtOnce(t *testing.T) {
+	for _, res := range []float64{0, 0.6, 1.05} {
+		for _, moving := range []bool{false, true} {
+			for _, quick := range []bool{false, true} {
+				x, y := chirp(4000, 5)
+				for k := range x {
+					x[k] *= 20 // into saturation
+				}
+				a, b := append([]float64(nil), x...), append([]float64(nil), y...)
+				f, g := newFilter(lowpass, 4, 1), newFilter(lowpass, 4, 2)
+				p, q := newFilter(lowpass, 4, 1), newFilter(lowpass, 4, 2)
+				for at := 0; at+block <= len(x); at += block {
+					cut := []float64{6}
+					if moving {
+						cut = floats(block)
+						for k := range cut {
+							cut[k] = 5 + 3*math.Sin(float64(at+k)/300)
+						}
+					}
+					runLadders(f, g, x[at:at+block], y[at:at+block], cut, []float64{res}, quick)
+					p.run(a[at:at+block], cut, []float64{res}, nil, 0, quick)
+					q.run(b[at:at+block], cut, []float64{res}, nil, 0, quick)
+				}
+				for k := range x {
+					if math.Abs(x[k]-a[k])+math.Abs(y[k]-b[k]) > 1e-9 {
+						t.Fatalf("resonance %v, moving %v, quick %v: sample %d is %v, %v, one by one %v, %v", res, moving, quick, k, x[k], y[k], a[k], b[k])
+					}
+				}
+			}
+		}
+	}
 }
 
 // Nothing comes out of nothing; what is the same twice is the same; what is linear adds up and scales; what is not stays within bounds.
@@ -179,22 +258,29 @@ func TestPanKeepsPower(t *testing.T) {
 
 // Half-band filters: up and down again a sound is itself, late by whole samples, to 0.1 dB up to 18 kHz; images above are 50 dB down.
 func TestHalfbands(t *testing.T) {
+	there := func() (both func(float64) float64, up *halfband) {
+		u, d := newHalfband(wideTaps, 1), newHalfband(wideTaps, 1)
+		return func(x float64) float64 {
+			var a, b, y [1]float64
+			u.up([]float64{x}, a[:], b[:])
+			d.down(a[:], b[:], y[:])
+			return y[0]
+		}, &u
+	}
 	for _, f := range []float64{100, 1000, 8000, 15000, 18000} {
-		up, down := newHalfband(wideTaps), newHalfband(wideTaps)
-		x := driven(func(y float64) float64 { a, b := up.up(y); return down.down(a, b) }, f, 1)
-		if got := 20 * math.Log10(harmonic(x, f)); math.Abs(got) > 0.1 {
+		both, _ := there()
+		if got := 20 * math.Log10(harmonic(driven(both, f, 1), f)); math.Abs(got) > 0.1 {
 			t.Errorf("%v Hz comes back at %.3f dB", f, got)
 		}
 	}
-	up, down := newHalfband(wideTaps), newHalfband(wideTaps)
+	both, _ := there()
 	at, best := 0, 0.0
 	for k := range 100 {
 		y := 0.0
 		if k == 10 {
 			y = 1
 		}
-		a, b := up.up(y)
-		if z := down.down(a, b); z > best {
+		if z := both(y); z > best {
 			at, best = k, z
 		}
 	}
@@ -202,12 +288,13 @@ func TestHalfbands(t *testing.T) {
 		t.Errorf("it is late by %d samples, want %d", at-10, 2*wideTaps-1)
 	}
 	// the image of 8 kHz lies at 40 kHz of a rate of 96 kHz: as a tone of the double rate it is all but gone
-	up = newHalfband(wideTaps)
+	_, up := there()
 	var twice []float64
 	for k := -2000; k < Rate; k++ {
-		a, b := up.up(math.Sin(2 * math.Pi * 8000 * float64(k) / Rate))
+		var a, b [1]float64
+		up.up([]float64{math.Sin(2 * math.Pi * 8000 * float64(k) / Rate)}, a[:], b[:])
 		if k >= 0 {
-			twice = append(twice, a, b)
+			twice = append(twice, a[0], b[0])
 		}
 	}
 	image := harmonic(twice, 40000.0/2) // harmonic counts in a rate that is half of this one

@@ -97,64 +97,102 @@ func (e *engine) sendsTo(d *meaning.Module) (gains []dial, is bool) {
 	return gains, is
 }
 
-// effects runs the chain in place.
+// step is an effect ready to run: it works in place on the samples from one to before another, which follow those of the call before:
+// whole blocks but for the last, and no more than a stretch.
+type step func(from, to int)
+
+// stretch is how many samples an effect hands on at a time; whole blocks.
+const stretch = 64 * block
+
+// effects runs the chain in place: each effect at its own time, on what the one before has done.
 func (e *engine) effects(s *Sound, left, right []float64) {
-	var dryL, dryR []float64
-	keep := func() {
-		if dryL == nil {
-			dryL, dryR = slices.Clone(left), slices.Clone(right)
-		}
-	}
 	list := e.chain()
-	for _, d := range list {
-		if word(d, "sidechain") == "dry" {
-			keep()
-		}
+	var dryL, dryR []float64
+	if slices.ContainsFunc(list, func(d *meaning.Module) bool { return word(d, "sidechain") == "dry" }) {
+		dryL, dryR = slices.Clone(left), slices.Clone(right)
+	}
+	if len(list) == 0 {
+		return
+	}
+	frames := len(left)
+	peaks := make([]float64, len(list))
+	faults := make([]any, len(list))
+	ready := make([]chan int, len(list)+1) // the end of what has been done
+	for i := range ready {
+		ready[i] = make(chan int, frames/stretch+1)
 	}
 	for n, d := range list {
-		if e.stopped() {
-			return
-		}
-		e.tell(voicesShare + (1-voicesShare)*float64(n)/float64(len(list)))
-		l, r := left, right
-		gains, sent := e.sendsTo(d)
-		if sent { // beside the chain
-			l, r = slices.Clone(left), slices.Clone(right)
-			for k := range l {
-				g := 0.0
-				for i := range gains {
-					g += gains[i].at(k)
+		run := e.effect(d, left, right, dryL, dryR)
+		go func() {
+			defer close(ready[n+1])
+			defer func() { faults[n] = recover() }()
+			from := 0
+			for to := range ready[n] {
+				if e.stopped() {
+					return
 				}
-				l[k] *= g
-				r[k] *= g
+				run(from, to)
+				peaks[n] = max(peaks[n], peakOf(left[from:to], right[from:to]))
+				ready[n+1] <- to
+				from = to
 			}
+		}()
+	}
+	for to := stretch; to < frames; to += stretch {
+		ready[0] <- to
+	}
+	ready[0] <- frames
+	close(ready[0])
+	for to := range ready[len(list)] {
+		e.tell(voicesShare + (1-voicesShare)*float64(to)/float64(max(frames, 1)))
+	}
+	for n, d := range list {
+		if faults[n] != nil {
+			panic(faults[n]) // Render catches it
 		}
-		e.effect(d, l, r, dryL, dryR)
-		if sent {
-			for k := range l {
-				left[k] += l[k]
-				right[k] += r[k]
-			}
-		}
-		s.stage(d.Label, peakOf(left, right), 0)
+		s.stage(d.Label, peaks[n], 0)
 	}
 }
 
-func (e *engine) effect(d *meaning.Module, left, right, dryL, dryR []float64) {
+// effect makes an effect ready, in the chain or beside it where sends feed it.
+func (e *engine) effect(d *meaning.Module, left, right, dryL, dryR []float64) step {
+	gains, sent := e.sendsTo(d)
+	if !sent {
+		return e.inline(d, left, right, dryL, dryR)
+	}
+	l, r := floats(len(left)), floats(len(left))
+	run := e.inline(d, l, r, dryL, dryR)
+	return func(from, to int) {
+		for k := from; k < to; k++ {
+			g := 0.0
+			for i := range gains {
+				g += gains[i].at(k)
+			}
+			l[k], r[k] = g*left[k], g*right[k]
+		}
+		run(from, to)
+		for k := from; k < to; k++ {
+			left[k] += l[k]
+			right[k] += r[k]
+		}
+	}
+}
+
+func (e *engine) inline(d *meaning.Module, left, right, dryL, dryR []float64) step {
 	switch d.Kind {
 	case meaning.Drive:
-		e.eachChannel(left, right, func(_ int, x []float64) {
+		return eachChannel(left, right, func(_ int, x []float64) step {
 			w := driverOf(d)
 			w.moved = &driveDials{gain: e.dial(d, "gain", num(d, "gain"), -60, 60), tone: e.dial(d, "tone", hertz(d, "tone", 20000), 20, 20000), level: e.dial(d, "level", w.level, 0, 10), mix: e.mixDial(d, 1)}
 			if e.still(d, "gain", "tone", "level", "mix") {
 				w.moved = nil
 			}
-			w.run(x)
+			return func(from, to int) { w.run(x[from:to]) }
 		})
 	case meaning.EQ:
-		e.eq(d, left, right)
+		return e.eq(d, left, right)
 	case meaning.Filter:
-		e.eachChannel(left, right, func(c int, x []float64) { e.filterBehind(d, c, x) })
+		return eachChannel(left, right, func(c int, x []float64) step { return e.filterBehind(d, c, x) })
 	case meaning.Compressor:
 		keyL, keyR := left, right
 		if word(d, "sidechain") == "dry" && dryL != nil {
@@ -164,66 +202,76 @@ func (e *engine) effect(d *meaning.Module, left, right, dryL, dryR []float64) {
 			keyL = e.beats(len(left))
 			keyR = keyL
 		}
-		compress(left, right, keyL, keyR, e.dial(d, "threshold", num(d, "threshold"), -90, 24), max(1, num(d, "ratio")), num(d, "attack"), num(d, "release"), e.dial(d, "makeup", amplitude(d, "makeup"), 0, 16), e.mixDial(d, 1))
+		return compress(left, right, keyL, keyR, e.dial(d, "threshold", num(d, "threshold"), -90, 24), max(1, num(d, "ratio")), num(d, "attack"), num(d, "release"), e.dial(d, "makeup", amplitude(d, "makeup"), 0, 16), e.mixDial(d, 1))
 	case meaning.Multiband:
-		e.multiband(d, left, right)
+		return e.multiband(d, left, right)
 	case meaning.Chorus, meaning.Flanger:
-		e.modulated(d, left, right)
+		return e.modulated(d, left, right)
 	case meaning.Phaser:
-		e.phaser(d, left, right)
+		return e.phaser(d, left, right)
 	case meaning.Delay:
-		e.echo(d, left, right)
+		return e.echo(d, left, right)
 	case meaning.Reverb:
-		e.reverberate(d, left, right)
+		return e.reverberate(d, left, right)
 	case meaning.Widener:
 		w := e.dial(d, "width", num(d, "width"), -1, 2)
-		for k := range left {
-			m, s := (left[k]+right[k])/2, (left[k]-right[k])/2*(1+w.at(k))
-			left[k], right[k] = m+s, m-s
+		return func(from, to int) {
+			for k := from; k < to; k++ {
+				m, s := (left[k]+right[k])/2, (left[k]-right[k])/2*(1+w.at(k))
+				left[k], right[k] = m+s, m-s
+			}
+		}
+	}
+	return func(int, int) {}
+}
+
+// eachChannel runs what the two channels do by themselves at the same time.
+func eachChannel(left, right []float64, ready func(c int, x []float64) step) step {
+	l, r := ready(0, left), ready(1, right)
+	return func(from, to int) {
+		var fault any
+		done := make(chan struct{})
+		go func() {
+			defer close(done)
+			defer func() { fault = recover() }()
+			r(from, to)
+		}()
+		l(from, to)
+		<-done
+		if fault != nil {
+			panic(fault)
 		}
 	}
 }
 
-// eachChannel runs what the two channels do by themselves at the same time.
-func (e *engine) eachChannel(left, right []float64, run func(c int, x []float64)) {
-	var fault any
-	done := make(chan struct{})
-	go func() {
-		defer close(done)
-		defer func() { fault = recover() }()
-		run(1, right)
-	}()
-	run(0, left)
-	<-done
-	if fault != nil {
-		panic(fault) // Render catches it
-	}
-}
-
 // filterBehind is a filter in the chain behind the voices: one channel.
-func (e *engine) filterBehind(d *meaning.Module, c int, x []float64) {
+func (e *engine) filterBehind(d *meaning.Module, c int, x []float64) step {
 	f := newFilter(filterModes[word(d, "mode")], int(num(d, "poles")), e.seed+uint64(c))
 	open := 20000.0
 	if f.mode == highpass {
 		open = 10
 	}
-	dry := slices.Clone(x)
 	mix := e.mixDial(d, 1)
 	cutoff, res, morph := e.dial(d, "cutoff", hertz(d, "cutoff", open), 5, 20000), e.dial(d, "resonance", num(d, "resonance"), 0, 0.99), e.dial(d, "morph", num(d, "morph"), 0, 1)
-	if e.still(d, "cutoff", "resonance", "morph") {
-		f.run(x, []float64{octaveOf(cutoff.base)}, []float64{res.base}, []float64{morph.base}, num(d, "feedback"), false)
-	} else {
-		var oct, rs, mo [block]float64
-		for at := 0; at < len(x); at += block {
-			n := min(block, len(x)-at)
-			for k := range n {
-				oct[k], rs[k], mo[k] = octaveOf(cutoff.at(at+k)), res.at(at+k), morph.at(at+k)
+	still := e.still(d, "cutoff", "resonance", "morph")
+	var dry, oct, rs, mo [block]float64
+	oct[0], rs[0], mo[0] = octaveOf(cutoff.base), res.base, morph.base
+	return func(from, to int) {
+		for at := from; at < to; at += block {
+			n := min(block, to-at)
+			wet, moves := x[at:at+n], 1
+			copy(dry[:n], wet)
+			if !still {
+				moves = n
+				for k := range n {
+					oct[k], rs[k], mo[k] = octaveOf(cutoff.at(at+k)), res.at(at+k), morph.at(at+k)
+				}
 			}
-			f.run(x[at:at+n], oct[:n], rs[:n], mo[:n], num(d, "feedback"), false)
+			f.run(wet, oct[:moves], rs[:moves], mo[:moves], num(d, "feedback"), false)
+			for k := range wet {
+				wet[k] = dry[k] + mix.at(at+k)*(wet[k]-dry[k])
+			}
 		}
-	}
-	for k := range x {
-		x[k] = dry[k] + mix.at(k)*(x[k]-dry[k])
 	}
 }
 
@@ -252,9 +300,9 @@ func (p *onePole) next(x float64) float64 {
 // driver distorts by a curve, with a tone filter before or after it: one channel.
 type driver struct {
 	gain, level, mix float64
-	shape            shaper
+	shape            *shaper
 	dry              [shaperDelay]float64 // what waits for the shaper
-	at               int
+	at, done         int
 	before           bool
 	tone, direct     onePole
 	moved            *driveDials // in the chain, where routes move it
@@ -279,29 +327,44 @@ func driverOf(d *meaning.Module) driver {
 
 // run distorts in place. What the curve adds of direct current is taken away again.
 func (w *driver) run(x []float64) {
+	for from := 0; from < len(x); from += block {
+		w.piece(x[from:min(from+block, len(x))])
+	}
+}
+
+// piece distorts up to a block. What moves the drive counts from its first piece on.
+func (w *driver) piece(x []float64) {
+	var wet [block]float64
+	y := wet[:len(x)]
 	for k, in := range x {
 		if m := w.moved; m != nil {
-			w.gain, w.level, w.mix = q.Level(m.gain.at(k)).Amplitude(), m.level.at(k), m.mix.at(k)
-			if m.tone.turns(k) {
-				w.tone.c = lowAt(m.tone.at(k)).c
+			w.gain = q.Level(m.gain.at(w.done + k)).Amplitude()
+			if m.tone.turns(w.done + k) {
+				w.tone.c = lowAt(m.tone.at(w.done + k)).c
 			}
 		}
-		y := in
 		if w.before {
-			y = w.tone.next(y)
+			in = w.tone.next(in)
 		}
-		y *= w.gain
-		y = w.shape.next(y)
-		y -= w.direct.next(y)
+		y[k] = in * w.gain
+	}
+	w.shape.run(y)
+	for k, wet := range y {
+		if m := w.moved; m != nil {
+			w.level, w.mix = m.level.at(w.done+k), m.mix.at(w.done+k)
+		}
+		wet -= w.direct.next(wet)
 		if !w.before {
-			y = w.tone.next(y)
+			wet = w.tone.next(wet)
 		}
-		in, w.dry[w.at] = w.dry[w.at], in
+		in := w.dry[w.at]
+		w.dry[w.at] = x[k]
 		if w.at++; w.at == len(w.dry) {
 			w.at = 0
 		}
-		x[k] = in + w.mix*(w.level*y-in)
+		x[k] = in + w.mix*(w.level*wet-in)
 	}
+	w.done += len(x)
 }
 
 // Biquad is a section of two poles and two zeros; a0 is 1.
@@ -372,7 +435,7 @@ func (b Biquad) Gain(hz, rate float64) float64 {
 	return math.Hypot(b.B0+b.B1*c1+b.B2*c2, b.B1*s1+b.B2*s2) / math.Hypot(1+b.A1*c1+b.A2*c2, b.A1*s1+b.A2*s2)
 }
 
-func (e *engine) eq(d *meaning.Module, left, right []float64) {
+func (e *engine) eq(d *meaning.Module, left, right []float64) step {
 	quality := num(d, "q")
 	if kind := word(d, "mode"); kind != "peak" || quality <= 0 {
 		if quality <= 0 || strings.HasSuffix(kind, "shelf") {
@@ -380,49 +443,54 @@ func (e *engine) eq(d *meaning.Module, left, right []float64) {
 		}
 	}
 	freq, gain, width := e.dial(d, "freq", hertz(d, "freq", 1000), 10, 22000), e.dial(d, "gain", num(d, "gain"), -40, 40), e.dial(d, "q", quality, 0.1, 40)
-	if e.still(d, "freq", "gain", "q") {
+	still := e.still(d, "freq", "gain", "q")
+	return eachChannel(left, right, func(_ int, x []float64) step {
 		s := EQSection(word(d, "mode"), freq.base, gain.base, width.base)
-		e.eachChannel(left, right, func(_ int, x []float64) { s.Run(x) })
-		return
-	}
-	e.eachChannel(left, right, func(_ int, x []float64) {
 		var z [2]float64
-		for at := 0; at < len(x); at += block {
-			s := EQSection(word(d, "mode"), freq.at(at), gain.at(at), width.at(at))
-			s.from(x[at:min(at+block, len(x))], &z)
+		return func(from, to int) {
+			if still {
+				s.from(x[from:to], &z)
+				return
+			}
+			for at := from; at < to; at += block {
+				s = EQSection(word(d, "mode"), freq.at(at), gain.at(at), width.at(at))
+				s.from(x[at:min(at+block, to)], &z)
+			}
 		}
 	})
 }
 
 // compress turns both channels down by what the louder of the keys asks for.
-func compress(left, right, keyL, keyR []float64, threshold dial, ratio, attack, release float64, makeup, mix dial) {
+func compress(left, right, keyL, keyR []float64, threshold dial, ratio, attack, release float64, makeup, mix dial) step {
 	a := math.Exp(-1 / (max(attack/math.Ln10, 0.0001) * Rate))
 	r := math.Exp(-1 / (max(release/math.Ln10, 0.001) * Rate))
 	slope := 1 - 1/ratio
 	env := 0.0 // decibels of reduction
 	gain, last := makeup.at(0), 0.0
 	top := q.Level(threshold.at(0)).Amplitude()
-	for k := range left {
-		if threshold.turns(k) {
-			top = q.Level(threshold.at(k)).Amplitude()
+	return func(from, to int) {
+		for k := from; k < to; k++ {
+			if threshold.turns(k) {
+				top = q.Level(threshold.at(k)).Amplitude()
+			}
+			p := max(math.Abs(keyL[k]), math.Abs(keyR[k]))
+			want := 0.0
+			if p > top {
+				want = slope * 20 * math.Log10(p/top)
+			}
+			if want > env {
+				env = want + (env-want)*a
+			} else {
+				env = want + (env-want)*r
+			}
+			if math.Abs(env-last) > 0.005 || makeup.turns(k) {
+				last = env
+				gain = makeup.at(k) * math.Exp(-env*math.Ln10/20)
+			}
+			m := mix.at(k)
+			left[k] += m * (left[k]*gain - left[k])
+			right[k] += m * (right[k]*gain - right[k])
 		}
-		p := max(math.Abs(keyL[k]), math.Abs(keyR[k]))
-		want := 0.0
-		if p > top {
-			want = slope * 20 * math.Log10(p/top)
-		}
-		if want > env {
-			env = want + (env-want)*a
-		} else {
-			env = want + (env-want)*r
-		}
-		if math.Abs(env-last) > 0.005 || makeup.turns(k) {
-			last = env
-			gain = makeup.at(k) * math.Exp(-env*math.Ln10/20)
-		}
-		m := mix.at(k)
-		left[k] += m * (left[k]*gain - left[k])
-		right[k] += m * (right[k]*gain - right[k])
 	}
 }
 
@@ -451,43 +519,56 @@ func (e *engine) beats(frames int) []float64 {
 
 // multiband parts the sound in three by pairs of equal low- and high-passes whose sum is flat, and
 // compresses each.
-func (e *engine) multiband(d *meaning.Module, left, right []float64) {
+func (e *engine) multiband(d *meaning.Module, left, right []float64) step {
 	mix := e.mixDial(d, 0)
 	low, high := hertz(d, "low", 200), hertz(d, "high", 2000)
-	split := func(x []float64, f float64) (lo, hi []float64) {
-		lo, hi = slices.Clone(x), slices.Clone(x)
-		l, h := EQSection("low-pass", f, 0, math.Sqrt2/2), EQSection("high-pass", f, 0, math.Sqrt2/2)
-		for range 2 {
-			l.Run(lo)
-			h.Run(hi)
-		}
-		return lo, hi
-	}
-	lowL, restL := split(left, low)
-	lowR, restR := split(right, low)
-	midL, highL := split(restL, high)
-	midR, highR := split(restR, high)
-	// the low band goes through the second split too, or the phases would not meet
-	a, b := split(lowL, high)
-	for k := range a {
-		lowL[k] = a[k] + b[k]
-	}
-	a, b = split(lowR, high)
-	for k := range a {
-		lowR[k] = a[k] + b[k]
-	}
 	ratio := max(1, num(d, "ratio"))
-	for _, x := range []struct {
-		l, r      []float64
-		threshold string
-		gain      string
-	}{{lowL, lowR, "thresholdLow", "gainLow"}, {midL, midR, "thresholdMid", "gainMid"}, {highL, highR, "thresholdHigh", "gainHigh"}} {
-		compress(x.l, x.r, x.l, x.r, dial{base: num(d, x.threshold)}, ratio, num(d, "attack"), num(d, "release"), dial{base: amplitude(d, x.gain)}, dial{base: 1})
+	var bands [3][2][]float64 // low, middle, high
+	var press [3]step
+	for b, x := range []struct{ threshold, gain string }{{"thresholdLow", "gainLow"}, {"thresholdMid", "gainMid"}, {"thresholdHigh", "gainHigh"}} {
+		l, r := floats(len(left)), floats(len(left))
+		bands[b] = [2][]float64{l, r}
+		press[b] = compress(l, r, l, r, dial{base: num(d, x.threshold)}, ratio, num(d, "attack"), num(d, "release"), dial{base: amplitude(d, x.gain)}, dial{base: 1})
 	}
-	for k := range left {
-		m := mix.at(k)
-		left[k] += m * (lowL[k] + midL[k] + highL[k] - left[k])
-		right[k] += m * (lowR[k] + midR[k] + highR[k] - right[k])
+	part := eachChannel(left, right, func(c int, x []float64) step {
+		first, second, again := splitAt(low), splitAt(high), splitAt(high)
+		rest, over := floats(stretch), floats(stretch)
+		return func(from, to int) {
+			rest, over := rest[:to-from], over[:to-from]
+			lo, mid, hi := bands[0][c][from:to], bands[1][c][from:to], bands[2][c][from:to]
+			first(x[from:to], lo, rest)
+			second(rest, mid, hi)
+			// the low band goes through the second split too, or the phases would not meet
+			again(lo, lo, over)
+			for k := range lo {
+				lo[k] += over[k]
+			}
+		}
+	})
+	return func(from, to int) {
+		part(from, to)
+		for _, run := range press {
+			run(from, to)
+		}
+		for k := from; k < to; k++ {
+			m := mix.at(k)
+			left[k] += m * (bands[0][0][k] + bands[1][0][k] + bands[2][0][k] - left[k])
+			right[k] += m * (bands[0][1][k] + bands[1][1][k] + bands[2][1][k] - right[k])
+		}
+	}
+}
+
+// splitAt parts x at a frequency in hertz by two equal sections each way; lo may be x.
+func splitAt(f float64) func(x, lo, hi []float64) {
+	l, h := EQSection("low-pass", f, 0, math.Sqrt2/2), EQSection("high-pass", f, 0, math.Sqrt2/2)
+	var state [4][2]float64
+	return func(x, lo, hi []float64) {
+		copy(hi, x)
+		copy(lo, x)
+		for i := range 2 {
+			l.from(lo, &state[i])
+			h.from(hi, &state[2+i])
+		}
 	}
 }
 
@@ -523,7 +604,7 @@ func (l *line) read(ago float64) float64 {
 }
 
 // modulated is chorus and flanger: short delays that move, each voice at its own phase.
-func (e *engine) modulated(d *meaning.Module, left, right []float64) {
+func (e *engine) modulated(d *meaning.Module, left, right []float64) step {
 	chorus := d.Kind == meaning.Chorus
 	base := num(d, "delay")
 	voices := 1
@@ -549,72 +630,78 @@ func (e *engine) modulated(d *meaning.Module, left, right []float64) {
 	lines := [2]*line{newLine(longest), newLine(longest)}
 	phase := 0.0
 	const hold = 16
-	taps := [2][6][2]float64{}
+	var held [2][6][2]float64
 	g := 1 / math.Sqrt(float64(voices))
-	for k := range left {
-		if k%hold == 0 {
-			inc := rate.at(k) / Rate
-			d0, d1 := depth.at(k), depth.at(k+hold)
-			b0, b1 := max(delay.at(k), d0+0.0002), max(delay.at(k+hold), d1+0.0002)
-			for c := range 2 {
-				for n := range voices {
-					p := phase + float64(n)/float64(voices) + float64(c)*0.25*stereo
-					now := (b0 + d0*math.Sin(2*math.Pi*p)) * Rate
-					then := (b1 + d1*math.Sin(2*math.Pi*(p+inc*hold))) * Rate
-					taps[c][n] = [2]float64{now, (then - now) / hold}
+	return func(from, to int) {
+		taps := held
+		defer func() { held = taps }()
+		for k := from; k < to; k++ {
+			if k%hold == 0 {
+				inc := rate.at(k) / Rate
+				d0, d1 := depth.at(k), depth.at(k+hold)
+				b0, b1 := max(delay.at(k), d0+0.0002), max(delay.at(k+hold), d1+0.0002)
+				for c := range 2 {
+					for n := range voices {
+						p := phase + float64(n)/float64(voices) + float64(c)*0.25*stereo
+						now := (b0 + d0*math.Sin(2*math.Pi*p)) * Rate
+						then := (b1 + d1*math.Sin(2*math.Pi*(p+inc*hold))) * Rate
+						taps[c][n] = [2]float64{now, (then - now) / hold}
+					}
 				}
+				phase += inc * hold
 			}
-			phase += inc * hold
-		}
-		back, m := feedback.at(k), mix.at(k)
-		for c, x := range [2][]float64{left, right} {
-			in := x[k]
-			var wet float64
-			for n := range voices {
-				t := &taps[c][n]
-				wet += lines[c].read(t[0])
-				t[0] += t[1]
-			}
-			wet = tone[c].next(wet * g)
-			lines[c].write(in + back*wet)
-			x[k] = in + m*(wet-in)
-			if !chorus { // equal shares leave the comb at full depth
-				x[k] = in*(1-m/2) + wet*m/2
+			back, m := feedback.at(k), mix.at(k)
+			for c, x := range [2][]float64{left, right} {
+				in := x[k]
+				var wet float64
+				for n := range voices {
+					t := &taps[c][n]
+					wet += lines[c].read(t[0])
+					t[0] += t[1]
+				}
+				wet = tone[c].next(wet * g)
+				lines[c].write(in + back*wet)
+				x[k] = in + m*(wet-in)
+				if !chorus { // equal shares leave the comb at full depth
+					x[k] = in*(1-m/2) + wet*m/2
+				}
 			}
 		}
 	}
 }
 
-func (e *engine) phaser(d *meaning.Module, left, right []float64) {
+func (e *engine) phaser(d *meaning.Module, left, right []float64) step {
 	stages := max(2, min(12, int(num(d, "stages"))))
 	centre, depth := e.dial(d, "centre", hertz(d, "centre", 800), 20, 18000), e.dial(d, "depth", num(d, "depth"), 0, 1)
 	feedback, mix := e.dial(d, "feedback", num(d, "feedback"), -0.9, 0.9), e.mixDial(d, 0)
 	rate := e.dial(d, "rate", num(d, "rate"), 0, 200)
-	e.eachChannel(left, right, func(c int, x []float64) {
+	return eachChannel(left, right, func(c int, x []float64) step {
 		var s [12]float64
 		var last, a float64
 		phase := 0.25 * float64(c)
-		for k := range x {
-			if k%16 == 0 { // two octaves either way at full depth (common practice, no source)
-				f := clamp(centre.at(k)*math.Exp2(2*depth.at(k)*math.Sin(2*math.Pi*phase)), 20, 18000)
-				t := math.Tan(math.Pi * f / Rate)
-				a = (t - 1) / (t + 1)
-				phase += 16 * rate.at(k) / Rate
+		return func(from, to int) {
+			for k := from; k < to; k++ {
+				if k%16 == 0 { // two octaves either way at full depth (common practice, no source)
+					f := clamp(centre.at(k)*math.Exp2(2*depth.at(k)*math.Sin(2*math.Pi*phase)), 20, 18000)
+					t := math.Tan(math.Pi * f / Rate)
+					a = (t - 1) / (t + 1)
+					phase += 16 * rate.at(k) / Rate
+				}
+				y := x[k] + feedback.at(k)*last
+				for n := range stages {
+					out := a*y + s[n]
+					s[n] = y - a*out
+					y = out
+				}
+				last = y
+				x[k] += mix.at(k) / 2 * (y - x[k])
 			}
-			y := x[k] + feedback.at(k)*last
-			for n := range stages {
-				out := a*y + s[n]
-				s[n] = y - a*out
-				y = out
-			}
-			last = y
-			x[k] += mix.at(k) / 2 * (y - x[k])
 		}
 	})
 }
 
 // echo is a delay: left and right with their own times, crossed, or from side to side.
-func (e *engine) echo(d *meaning.Module, left, right []float64) {
+func (e *engine) echo(d *meaning.Module, left, right []float64) step {
 	tl := max(num(d, "time"), 1.0/Rate)
 	tr := num(d, "timeRight")
 	if tr <= 0 {
@@ -637,42 +724,44 @@ func (e *engine) echo(d *meaning.Module, left, right []float64) {
 	low := [2]onePole{lowAt(hertz(d, "lowcut", 5)), lowAt(hertz(d, "lowcut", 5))}
 	cut := hertz(d, "lowcut", 0) > 0
 	lines := [2]*line{newLine(timeL.top() + 0.02), newLine(timeR.top() + 0.02)}
-	for k := range left {
-		w := 0.0
-		if x := wobble.at(k); x > 0 { // 4 ms at full modulation (common practice, no source)
-			w = 0.004 * Rate * x * (1 + math.Sin(2*math.Pi*0.7*float64(k)/Rate))
+	return func(from, to int) {
+		for k := from; k < to; k++ {
+			w := 0.0
+			if x := wobble.at(k); x > 0 { // 4 ms at full modulation (common practice, no source)
+				w = 0.004 * Rate * x * (1 + math.Sin(2*math.Pi*0.7*float64(k)/Rate))
+			}
+			if tone.turns(k) {
+				high[0].c = lowAt(tone.at(k)).c
+				high[1].c = high[0].c
+			}
+			feedback, cross := back.at(k), over.at(k)
+			if feedback+cross > 0.98 {
+				s := 0.98 / (feedback + cross)
+				feedback, cross = feedback*s, cross*s
+			}
+			mix := mix.at(k)
+			yl, yr := lines[0].read(timeL.at(k)*Rate-1+w), lines[1].read(timeR.at(k)*Rate-1+w)
+			yl, yr = high[0].next(yl), high[1].next(yr)
+			if cut {
+				yl -= low[0].next(yl)
+				yr -= low[1].next(yr)
+			}
+			if pattern == "pingpong" { // in by the left, and each echo on the other side
+				lines[0].write((left[k]+right[k])/2 + feedback*yr)
+				lines[1].write(feedback * yl)
+			} else {
+				lines[0].write(left[k] + feedback*yl + cross*yr)
+				lines[1].write(right[k] + feedback*yr + cross*yl)
+			}
+			left[k] += mix * (yl - left[k])
+			right[k] += mix * (yr - right[k])
 		}
-		if tone.turns(k) {
-			high[0].c = lowAt(tone.at(k)).c
-			high[1].c = high[0].c
-		}
-		feedback, cross := back.at(k), over.at(k)
-		if feedback+cross > 0.98 {
-			s := 0.98 / (feedback + cross)
-			feedback, cross = feedback*s, cross*s
-		}
-		mix := mix.at(k)
-		yl, yr := lines[0].read(timeL.at(k)*Rate-1+w), lines[1].read(timeR.at(k)*Rate-1+w)
-		yl, yr = high[0].next(yl), high[1].next(yr)
-		if cut {
-			yl -= low[0].next(yl)
-			yr -= low[1].next(yr)
-		}
-		if pattern == "pingpong" { // in by the left, and each echo on the other side
-			lines[0].write((left[k]+right[k])/2 + feedback*yr)
-			lines[1].write(feedback * yl)
-		} else {
-			lines[0].write(left[k] + feedback*yl + cross*yr)
-			lines[1].write(right[k] + feedback*yr + cross*yl)
-		}
-		left[k] += mix * (yl - left[k])
-		right[k] += mix * (yr - right[k])
 	}
 }
 
 // reverberate is a feedback network of eight delays (Schroeder, JAES 10(3), 1962, for the gains that
 // give a T60; the network by an orthogonal matrix is common practice, no source).
-func (e *engine) reverberate(d *meaning.Module, left, right []float64) {
+func (e *engine) reverberate(d *meaning.Module, left, right []float64) step {
 	t60 := e.dial(d, "t60", num(d, "t60"), 0.05, 60)
 	mix := e.mixDial(d, 0)
 	size := 0.5
@@ -682,14 +771,17 @@ func (e *engine) reverberate(d *meaning.Module, left, right []float64) {
 	damping := e.dial(d, "damping", num(d, "damping"), 0, 1)
 	wait := e.dial(d, "predelay", num(d, "predelay"), 0, 2)
 	pre := newLine(wait.top() + 0.01)
-	low := lowAt(hertz(d, "lowcut", 5))
 	cut := hertz(d, "lowcut", 0) > 0
 	primes := [8]int{1123, 1283, 1451, 1607, 1811, 1993, 2203, 2423} // samples at middle size, 23 to 50 ms
 	scale := 0.5 + size
 	var bufs [8][]float64
-	var at [8]int
-	var gains [8]float64
-	var damp [8]onePole
+	var held struct {
+		at           [8]int
+		state, gains [8]float64
+		coef         float64
+		low          onePole
+		diffuse      [2]allpass
+	}
 	for i, p := range primes {
 		n := max(64, int(float64(p)*scale))
 		bufs[i] = make([]float64, n)
@@ -700,52 +792,60 @@ func (e *engine) reverberate(d *meaning.Module, left, right []float64) {
 		if damping.at(k) == 0 {
 			c = 1
 		}
-		for i := range damp {
-			damp[i].c = c
-			gains[i] = float64(q.FeedbackFor(q.Duration(float64(len(bufs[i]))/Rate), q.Duration(t60.at(k))))
+		held.coef = c
+		for i := range bufs {
+			held.gains[i] = float64(q.FeedbackFor(q.Duration(float64(len(bufs[i]))/Rate), q.Duration(t60.at(k))))
 		}
 	}
 	set(0)
 	const h = 0.35355339059327373 // 1/sqrt 8
-	diffuse := [2]allpass{newAllpass(241), newAllpass(557)}
-	for k := range left {
-		if t60.turns(k) || damping.turns(k) {
-			set(k)
-		}
-		pre.write((left[k] + right[k]) / 2)
-		in := pre.read(wait.at(k) * Rate)
-		if cut {
-			in -= low.next(in)
-		}
-		in = diffuse[1].next(diffuse[0].next(in))
-		var y [8]float64
-		for i := range y {
-			y[i] = damp[i].next(bufs[i][at[i]]) * gains[i]
-		}
-		wl := 0.5 * (y[0] - y[2] + y[4] - y[6])
-		wr := 0.5 * (y[1] - y[3] + y[5] - y[7])
-		// Hadamard's matrix in three steps
-		for s := 1; s < 8; s *= 2 {
-			for i := 0; i < 8; i += 2 * s {
-				for j := i; j < i+s; j++ {
-					a, b := y[j], y[j+s]
-					y[j], y[j+s] = a+b, a-b
+	held.low, held.diffuse = lowAt(hertz(d, "lowcut", 5)), [2]allpass{newAllpass(241), newAllpass(557)}
+	return func(from, to int) {
+		bufs, diffuse, low := bufs, held.diffuse, held.low // by value: they stay in registers and on the stack
+		at, state, coefs, gains := held.at, held.state, held.coef, held.gains
+		for k := from; k < to; k++ {
+			if t60.turns(k) || damping.turns(k) {
+				set(k)
+				coefs, gains = held.coef, held.gains
+			}
+			pre.write((left[k] + right[k]) / 2)
+			in := pre.read(wait.at(k) * Rate)
+			if cut {
+				in -= low.next(in)
+			}
+			in = diffuse[1].next(diffuse[0].next(in))
+			var y [8]float64
+			for i := range y {
+				state[i] += coefs * (bufs[i][at[i]] - state[i])
+				y[i] = state[i] * gains[i]
+			}
+			wl := 0.5 * (y[0] - y[2] + y[4] - y[6])
+			wr := 0.5 * (y[1] - y[3] + y[5] - y[7])
+			// Hadamard's matrix in three steps
+			for s := 1; s < 8; s *= 2 {
+				for i := 0; i < 8; i += 2 * s {
+					for j := i; j < i+s; j++ {
+						a, b := y[j], y[j+s]
+						y[j], y[j+s] = a+b, a-b
+					}
 				}
 			}
-		}
-		for i := range y {
-			v := y[i]*h + in
-			if v < 1e-18 && v > -1e-18 {
-				v = 0
+			for i := range y {
+				v := y[i]*h + in
+				if v < 1e-18 && v > -1e-18 {
+					v = 0
+				}
+				bufs[i][at[i]] = v
+				if at[i]++; at[i] == len(bufs[i]) {
+					at[i] = 0
+				}
 			}
-			bufs[i][at[i]] = v
-			if at[i]++; at[i] == len(bufs[i]) {
-				at[i] = 0
-			}
+			m := mix.at(k)
+			left[k] += m * (wl - left[k])
+			right[k] += m * (wr - right[k])
 		}
-		m := mix.at(k)
-		left[k] += m * (wl - left[k])
-		right[k] += m * (wr - right[k])
+		held.at, held.state = at, state
+		held.diffuse, held.low = diffuse, low
 	}
 }
 

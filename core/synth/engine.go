@@ -94,7 +94,8 @@ type oscSpec struct {
 	frameMods, amountMods []mod
 	levelMods, panMods    []mod
 	fmMods                []mod
-	heard, masters        bool
+	masters               bool
+	taken                 bool // its sound before the level is taken, to modulate or to be multiplied
 }
 
 type opSpec struct {
@@ -279,6 +280,14 @@ func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
 	e.findFilters(filterOf)
 	e.wireOscs(oscOf)
 	e.route(oscOf, noiseOf, filterOf)
+	for i := range e.oscs {
+		if o := &e.oscs[i]; o.modulator >= 0 && (o.fm != 0 || len(o.fmMods) > 0) {
+			e.oscs[o.modulator].taken = true
+		}
+	}
+	for _, r := range e.rings {
+		e.oscs[r.a].taken, e.oscs[r.b].taken = true, true
+	}
 	e.order()
 	e.findEnds()
 	return e
@@ -302,7 +311,7 @@ func voiceOf(d *meaning.Module) voiceSpec {
 func (e *engine) oscOf(d *meaning.Module) oscSpec {
 	o := oscSpec{id: d.ID, wave: word(d, "wave"), warp: word(d, "warp"), interval: num(d, "interval"), key: 1, fixed: num(d, "fixed"), width: 0.5,
 		frame: num(d, "frame"), amount: clamp(num(d, "warpAmount"), 0, 1), level: amplitude(d, "level"), pan: num(d, "pan"), unison: min(16, max(1, int(num(d, "unison")))),
-		spread: num(d, "spread"), stereo: num(d, "stereo"), fm: num(d, "fm"), modulator: -1, master: -1, to: word(d, "to"), heard: true}
+		spread: num(d, "spread"), stereo: num(d, "stereo"), fm: num(d, "fm"), modulator: -1, master: -1, to: word(d, "to")}
 	if v, ok := d.Params["key"]; ok && !v.Off {
 		o.key = v.Value
 	}
@@ -469,6 +478,9 @@ func (e *engine) wireOscs(oscOf map[string]int) {
 
 func (e *engine) sourceOf(name string) (source, bool) {
 	if s, ok := e.index[name]; ok {
+		if s.kind == fromOsc {
+			e.oscs[s.i].taken = true
+		}
 		return s, true
 	}
 	switch name {

@@ -99,10 +99,7 @@ func newFilter(mode filterMode, poles int, seed uint64) *filter {
 // quick is set where something at audio rate moves it: the coefficients are then worked out for every sample,
 // otherwise for every fourth.
 func (f *filter) run(x, cut, res, morph []float64, feedback float64, quick bool) {
-	f.mask = 3
-	if quick {
-		f.mask = 0
-	}
+	f.mask = maskOf(quick)
 	switch {
 	case f.mode == combMode:
 		f.runComb(x, cut, feedback)
@@ -141,6 +138,13 @@ func (f *filter) run(x, cut, res, morph []float64, feedback float64, quick bool)
 	}
 }
 
+func maskOf(quick bool) int {
+	if quick {
+		return 0
+	}
+	return 3
+}
+
 func at(list []float64, i int) float64 {
 	if len(list) == 1 {
 		return list[0]
@@ -171,13 +175,7 @@ func (f *filter) runLadder(x, cut, res []float64) {
 		// what comes out of the four stages from their states alone
 		y := b * (s3 + a*(s2+a*(s1+a*s0)))
 		u := (x[i] - k*y) * norm
-		if u > 3 || u < -3 {
-			u = headroom * soft(u/headroom)
-		} else { // soft(u/h) h = u (1 - (8/27) (u/h)^2 + (8/81) (u/h)^4 ...), without a division
-			const h2 = headroom * headroom
-			u2 := u * u
-			u *= 1 - u2*(8.0/27/h2-u2*(8.0/81/h2/h2))
-		}
+		u = saturated(u)
 		v := (u - s0) * a
 		y0 := v + s0
 		s0 = y0 + v
@@ -193,6 +191,57 @@ func (f *filter) runLadder(x, cut, res []float64) {
 		x[i] = y3
 	}
 	f.s = [4]float64{s0, s1, s2, s3}
+}
+
+// runLadders is runLadder for two channels that move together, at once: the one does not wait for the other.
+func runLadders(f, h *filter, x, z, cut, res []float64, quick bool) {
+	mask := maskOf(quick)
+	s0, s1, s2, s3 := f.s[0], f.s[1], f.s[2], f.s[3]
+	t0, t1, t2, t3 := h.s[0], h.s[1], h.s[2], h.s[3]
+	moving := len(cut) > 1 || len(res) > 1
+	s0 += deviceNoise * f.seed.next()
+	t0 += deviceNoise * h.seed.next()
+	var a, b, norm float64
+	k := 4 * max(0, res[0])
+	z = z[:len(x)]
+	for i := range x {
+		if i == 0 || moving && i&mask == 0 {
+			g := tangent(f.tan, at(cut, i))
+			if len(res) > 1 {
+				k = 4 * max(0, res[i])
+			}
+			b = 1 / (1 + g)
+			a = g * b
+			a2 := a * a
+			norm = 1 / (1 + k*a2*a2)
+		}
+		u := saturated((x[i] - k*b*(s3+a*(s2+a*(s1+a*s0)))) * norm)
+		w := saturated((z[i] - k*b*(t3+a*(t2+a*(t1+a*t0)))) * norm)
+		v, y := (u-s0)*a, (w-t0)*a
+		u, w = v+s0, y+t0
+		s0, t0 = u+v, w+y
+		v, y = (u-s1)*a, (w-t1)*a
+		u, w = v+s1, y+t1
+		s1, t1 = u+v, w+y
+		v, y = (u-s2)*a, (w-t2)*a
+		u, w = v+s2, y+t2
+		s2, t2 = u+v, w+y
+		v, y = (u-s3)*a, (w-t3)*a
+		u, w = v+s3, y+t3
+		s3, t3 = u+v, w+y
+		x[i], z[i] = u, w
+	}
+	f.s, h.s = [4]float64{s0, s1, s2, s3}, [4]float64{t0, t1, t2, t3}
+}
+
+// saturated is soft of headroom: u (1 - (8/27) (u/h)^2 + (8/81) (u/h)^4 ...) where that is near, without a division.
+func saturated(u float64) float64 {
+	if u > 3 || u < -3 {
+		return headroom * soft(u/headroom)
+	}
+	const h2 = headroom * headroom
+	u2 := u * u
+	return u * (1 - u2*(8.0/27/h2-u2*(8.0/81/h2/h2)))
 }
 
 // runHighLadder is the mirror of the ladder: s^4/((1+s)^4 + k s^4).

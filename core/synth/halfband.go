@@ -3,18 +3,16 @@ package synth
 import "math"
 
 // halfband doubles or halves the rate: a low-pass at a quarter of the higher rate whose every second coefficient is 0
-// (a sinc under a Kaiser window; common practice, no source).
+// (a sinc under a Kaiser window; common practice, no source). It works on pieces of up to a given length.
 type halfband struct {
 	half []float64 // the coefficients that are not 0, from the middle outwards
-	odd  []float64 // the past of what goes through them, written twice so that it can be read in one piece
-	even []float64 // the past of what goes through the middle one alone
-	at   int
-	mid  int
+	odd  []float64 // what goes through them: the past of 2n-1 samples, then the piece
+	even []float64 // what goes through the middle one alone: the past of n samples, then the piece
 }
 
-// newHalfband makes one of n coefficients on each side of the middle.
-func newHalfband(n int) halfband {
-	return halfband{half: halves(n), odd: make([]float64, 4*n), even: make([]float64, n)}
+// newHalfband makes one of n coefficients (an even number) on each side of the middle, for pieces of up to some samples of the lower rate.
+func newHalfband(n, most int) halfband {
+	return halfband{half: halves(n), odd: make([]float64, 2*n-1+most), even: make([]float64, n+most)}
 }
 
 // halves gives the coefficients of a half-band filter: of a sinc at odd places, windowed, made to sum to a half with the middle
@@ -45,40 +43,43 @@ func bessel0(x float64) float64 {
 	return sum
 }
 
-// push writes a sample into the past of the odd coefficients and gives that past, the oldest first.
-func (h *halfband) push(x float64) []float64 {
-	n := 2 * len(h.half)
-	i := h.at
-	h.odd[i], h.odd[i+n] = x, x
-	if h.at++; h.at == n {
-		h.at = 0
+// over sums the odd coefficients over each stretch of x, two of them at a time for all outputs. x is longer than out by 2n-1.
+func (h *halfband) over(x, out []float64) {
+	m, n := len(h.half), len(out)
+	clear(out)
+	for j := 0; j < m; j += 2 {
+		p, q := h.half[j], h.half[j+1]
+		a, b := x[m-1-j:][:n], x[m+j:][:n]
+		c, d := x[m-2-j:][:n], x[m+j+1:][:n]
+		for i := range out {
+			out[i] += p*(a[i]+b[i]) + q*(c[i]+d[i])
+		}
 	}
-	return h.odd[i+1 : i+1+n]
 }
 
-// over sums the odd coefficients over a past.
-func (h *halfband) over(past []float64) float64 {
+// up gives two samples for each of x: those between into odd, the others, late, into even.
+func (h *halfband) up(x, odd, even []float64) {
 	m := len(h.half)
-	older, newer := past[:m], past[m:2*m]
-	sum := 0.0
-	for i, c := range h.half {
-		sum += c * (older[m-1-i] + newer[i])
+	past := 2*m - 1
+	copy(h.odd[past:], x)
+	h.over(h.odd[:past+len(x)], odd)
+	for i, y := range odd {
+		odd[i] = 2 * y
 	}
-	return sum
+	copy(even, h.odd[m:m+len(x)])
+	copy(h.odd, h.odd[len(x):len(x)+past])
 }
 
-// up gives two samples for one.
-func (h *halfband) up(x float64) (a, b float64) {
-	past := h.push(x)
-	return 2 * h.over(past), past[len(h.half)]
-}
-
-// down gives one sample for two. Up and down together are late by 2n-1 samples of the lower rate.
-func (h *halfband) down(a, b float64) float64 {
-	y := 0.5*h.even[h.mid] + h.over(h.push(a))
-	h.even[h.mid] = b
-	if h.mid++; h.mid == len(h.even) {
-		h.mid = 0
+// down gives one sample for each pair of a (the former) and b. Up and down together are late by 2n-1 samples of the lower rate.
+func (h *halfband) down(a, b, out []float64) {
+	m := len(h.half)
+	past := 2*m - 1
+	copy(h.odd[past:], a)
+	copy(h.even[m:], b)
+	h.over(h.odd[:past+len(a)], out)
+	for i := range out {
+		out[i] += 0.5 * h.even[i]
 	}
-	return y
+	copy(h.odd, h.odd[len(a):len(a)+past])
+	copy(h.even, h.even[len(b):len(b)+m])
 }

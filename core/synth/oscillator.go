@@ -108,11 +108,12 @@ func (v *voice) runOsc(o *osc, cents float64) {
 	out := o.out
 	for c := range out {
 		if out[c] != nil && (o.unison > 1 || out[1] != nil) {
-			clear(out[c][:n])
+			out[c] = out[c][:n]
+			clear(out[c])
 		}
 	}
 	raw := o.raw[:n]
-	if o.unison > 1 {
+	if o.unison > 1 && o.taken {
 		clear(raw)
 	}
 	for u := range o.phase {
@@ -139,16 +140,18 @@ func (v *voice) runOsc(o *osc, cents float64) {
 		}
 		if out[1] == nil {
 			g := (gl + gr) / 2
-			for k := range dst {
-				out[0][k] += g * dst[k]
+			left := out[0][:len(dst)]
+			for k, y := range dst {
+				left[k] += g * y
 			}
 		} else {
-			for k := range dst {
-				out[0][k] += gl * dst[k]
-				out[1][k] += gr * dst[k]
+			left, right := out[0][:len(dst)], out[1][:len(dst)]
+			for k, y := range dst {
+				left[k] += gl * y
+				right[k] += gr * y
 			}
 		}
-		if o.unison > 1 {
+		if o.unison > 1 && o.taken {
 			g := 1 / math.Sqrt(float64(o.unison))
 			for k := range dst {
 				raw[k] += g * dst[k]

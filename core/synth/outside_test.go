@@ -314,7 +314,7 @@ func TestReverbTime(t *testing.T) {
 		r := part("r", meaning.Reverb, params{"t60": t60, "mix": 1.0})
 		left, right := make([]float64, int((t60+0.5)*Rate)), make([]float64, int((t60+0.5)*Rate))
 		left[0], right[0] = 1, 1
-		new(engine).reverberate(&r, left, right)
+		whole(new(engine).reverberate(&r, left, right), len(left))
 		var total float64
 		for k := range left {
 			total += left[k] * left[k]
@@ -341,7 +341,7 @@ func TestEchoes(t *testing.T) {
 		d := part("d", meaning.Delay, params{"time": 0.1, "feedback": 0.5, "mix": 1.0, "pattern": pattern})
 		left, right := make([]float64, Rate/2), make([]float64, Rate/2)
 		left[0], right[0] = 1, 1
-		new(engine).echo(&d, left, right)
+		whole(new(engine).echo(&d, left, right), len(left))
 		for n := 1; n <= 4; n++ {
 			k := n * Rate / 10
 			want := math.Pow(0.5, float64(n-1))
@@ -370,7 +370,7 @@ func TestCompressor(t *testing.T) {
 		x[k] = q.Level(-8).Amplitude()
 	}
 	y := append([]float64(nil), x...)
-	compress(x, y, x, y, dial{base: -20}, 4, 0.001, 0.1, dial{base: 1}, dial{base: 1})
+	whole(compress(x, y, x, y, dial{base: -20}, 4, 0.001, 0.1, dial{base: 1}, dial{base: 1}), len(x))
 	if got := decibels(x[Rate-1]); math.Abs(got+17) > 0.05 {
 		t.Errorf("%.2f dB, want -17", got)
 	}

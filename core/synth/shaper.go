@@ -12,6 +12,11 @@ type shaper struct {
 	wide  [2]halfband
 	fine  [2]halfband
 	held  float64 // of the double rate: with it the delay is of whole samples
+	twice [2][block]float64
+	pair  [2 * block]float64 // the double rate, in order of time
+	four  [2][2 * block]float64
+	down  [2 * block]float64
+	bent  [4][2 * block]float64
 }
 
 // The coefficients on each side of the filters between the rate and its double, and between that and the fourfold.
@@ -23,39 +28,75 @@ const (
 // shaperDelay is how late the shaper is, in samples; with the mean an eighth of one more.
 const shaperDelay = 2*wideTaps - 1 + fineTaps
 
-func newShaper(curve string) shaper {
-	return shaper{curve: curve, wide: [2]halfband{newHalfband(wideTaps), newHalfband(wideTaps)}, fine: [2]halfband{newHalfband(fineTaps), newHalfband(fineTaps)}}
+func newShaper(curve string) *shaper {
+	return &shaper{curve: curve, wide: [2]halfband{newHalfband(wideTaps, block), newHalfband(wideTaps, block)}, fine: [2]halfband{newHalfband(fineTaps, 2*block), newHalfband(fineTaps, 2*block)}}
 }
 
-func (s *shaper) next(x float64) float64 {
-	a, b := s.wide[0].up(x)
-	a0, a1 := s.fine[0].up(a)
-	b0, b1 := s.fine[0].up(b)
-	a = s.fine[1].down(s.mean(a0), s.mean(a1))
-	b = s.fine[1].down(s.mean(b0), s.mean(b1))
-	a, b, s.held = s.held, a, b
-	return s.wide[1].down(a, b)
+// run distorts in place, up to a block.
+func (s *shaper) run(x []float64) {
+	n := len(x)
+	a, b := s.twice[0][:n], s.twice[1][:n]
+	pair := s.pair[:2*n]
+	c, d := s.four[0][:2*n], s.four[1][:2*n]
+	s.wide[0].up(x, a, b)
+	for i := range a {
+		pair[2*i], pair[2*i+1] = a[i], b[i]
+	}
+	s.fine[0].up(pair, c, d)
+	s.means(c, d)
+	out := s.down[:2*n]
+	s.fine[1].down(c, d, out)
+	for i := range a {
+		a[i], b[i], s.held = s.held, out[2*i], out[2*i+1]
+	}
+	s.wide[1].down(a, b, x)
 }
 
-// mean gives the mean of the curve from the last sample to this one: from the antiderivative, or, where the curve is smooth and
-// the way short, by Simpson's rule, which is as near (its error is d^4/2880 of the fourth derivative) and needs no logarithm.
-func (s *shaper) mean(x float64) float64 {
-	from, d := s.last, x-s.last
-	s.last = x
-	if s.curve == "hard" || s.curve == "fold" {
-		was := s.value
-		s.value = beneath(s.curve, x)
-		if math.Abs(d) > 1e-5 {
-			return (s.value - was) / d
+// means puts in the place of each sample, c and d in turn, the mean of the curve from the one before to it: from the antiderivative, or,
+// where the curve is smooth and the way short, by Simpson's rule, which is as near (its error is d^4/2880 of the fourth derivative)
+// and needs no logarithm.
+func (s *shaper) means(c, d []float64) {
+	last, value := s.last, s.value
+	switch s.curve {
+	case "hard", "fold":
+		mean := func(x float64) float64 {
+			from, was := last, value
+			last, value = x, beneath(s.curve, x)
+			if math.Abs(x-from) > 1e-5 {
+				return (value - was) / (x - from)
+			}
+			return bend(s.curve, (x+from)/2)
 		}
-		return bend(s.curve, (x+from)/2)
+		for i := range c {
+			c[i] = mean(c[i])
+			d[i] = mean(d[i])
+		}
+	default:
+		n := len(c)
+		vc, vd, mc, md := s.bent[0][:n], s.bent[1][:n], s.bent[2][:n], s.bent[3][:n]
+		from := last
+		for i := range c {
+			mc[i], md[i] = (from+c[i])/2, (c[i]+d[i])/2
+			from = d[i]
+		}
+		bendAll(s.curve, c, vc)
+		bendAll(s.curve, d, vd)
+		bendAll(s.curve, mc, mc)
+		bendAll(s.curve, md, md)
+		for i := range c {
+			x, y := c[i], d[i]
+			c[i] = (value + 4*mc[i] + vc[i]) * (1.0 / 6)
+			if math.Abs(x-last) >= 0.5 {
+				c[i] = (beneath(s.curve, x) - beneath(s.curve, last)) / (x - last)
+			}
+			d[i] = (vc[i] + 4*md[i] + vd[i]) * (1.0 / 6)
+			if math.Abs(y-x) >= 0.5 {
+				d[i] = (beneath(s.curve, y) - beneath(s.curve, x)) / (y - x)
+			}
+			last, value = y, vd[i]
+		}
 	}
-	was := s.value
-	s.value = bend(s.curve, x)
-	if math.Abs(d) < 0.5 {
-		return (was + 4*bend(s.curve, (x+from)/2) + s.value) / 6
-	}
-	return (beneath(s.curve, x) - beneath(s.curve, from)) / d
+	s.last, s.value = last, value
 }
 
 // bend is the curve of a drive: its slope is 1 at 0, but for "diode" and "tube" below 0, which fall as steeply.
@@ -77,6 +118,28 @@ func bend(curve string, y float64) float64 {
 		return 0.25 * soft(4*y)
 	}
 	return soft(y)
+}
+
+// bendAll is bend for each of x, without its way through the curves for those that are used most.
+func bendAll(curve string, x, out []float64) {
+	switch curve {
+	case "soft":
+		for i, y := range x {
+			out[i] = soft(y)
+		}
+	case "tube":
+		for i, y := range x {
+			if y > 0 {
+				out[i] = 1.2 * soft(y*(1/1.2))
+			} else {
+				out[i] = 0.8 * soft(y*(1/0.8))
+			}
+		}
+	default:
+		for i, y := range x {
+			out[i] = bend(curve, y)
+		}
+	}
 }
 
 // beneath is the antiderivative of bend, 0 at 0.

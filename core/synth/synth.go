@@ -94,16 +94,13 @@ const (
 type Meters struct{ peak [stageCount]float64 }
 
 func (m *Meters) note(stage int, x []float64) {
-	hi, lo := m.peak[stage], -m.peak[stage]
+	hi := m.peak[stage]
 	for _, y := range x {
-		if y > hi {
+		if y = math.Abs(y); y > hi {
 			hi = y
 		}
-		if y < lo {
-			lo = y
-		}
 	}
-	m.peak[stage] = max(hi, -lo)
+	m.peak[stage] = hi
 }
 
 // ErrNothing is returned where there is nothing to play.
@@ -189,14 +186,17 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 	}
 	release := e.longestRelease()
 	pending := make([]chan result, len(lives))
-	slots := make(chan struct{}, opt.Workers)
+	slots := make(chan struct{}, opt.Workers)     // voices at work
+	waiting := make(chan struct{}, 4*opt.Workers) // and with those that wait to be added up: they take memory
 	for i := range lives {
 		pending[i] = make(chan result, 1)
 	}
 	go func() {
 		for i := range lives {
+			waiting <- struct{}{}
 			slots <- struct{}{}
 			go func() {
+				defer func() { <-slots }()
 				l := &lives[i]
 				from := l.events[0].at
 				to := l.events[len(l.events)-1].at + int((release+0.1)*Rate)
@@ -225,7 +225,7 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 	var fault any
 	for i := range lives { // in order: sums of floats hang on it
 		out := <-pending[i]
-		<-slots
+		<-waiting
 		if out.fault != nil {
 			fault = out.fault
 			continue
@@ -644,16 +644,13 @@ func (s *Sound) Looped() (left, right []float64) {
 
 // peakOf gives the highest level of two channels.
 func peakOf(left, right []float64) float64 {
-	hi, lo := 0.0, 0.0
+	hi := 0.0
 	for _, x := range [][]float64{left, right} {
 		for _, y := range x {
-			if y > hi {
+			if y = math.Abs(y); y > hi {
 				hi = y
-			}
-			if y < lo {
-				lo = y
 			}
 		}
 	}
-	return max(hi, -lo)
+	return hi
 }

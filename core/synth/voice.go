@@ -730,32 +730,19 @@ func (v *voice) runFilters(channels int, used [3]bool) {
 			}
 		}
 		mix := clamp(f.mix+v.mean(f.mixMods, v.scratch[3]), 0, 1)
-		for c := range channels {
-			x := v.buses[bus][c][:n]
-			var dry []float64
-			if mix < 1 {
-				dry = append(v.scratch[5][:0], x...)
-			}
+		if channels == 2 && f.mode == lowpass && f.poles == 4 && f.offset == 0 && mix == 1 {
+			x, y := v.buses[bus][0][:n], v.buses[bus][1][:n]
 			overload(x, f.drive, 1)
-			if f.offset != 0 {
-				d := f.offset / 2400
-				if c == 0 {
-					d = -d
-				}
-				for k := range cut {
-					cut[k] += d
-				}
-				v.filters[i][c].run(x, cut, res, morph, f.feedback, quick)
-				for k := range cut {
-					cut[k] -= d
-				}
-			} else {
-				v.filters[i][c].run(x, cut, res, morph, f.feedback, quick)
+			overload(y, f.drive, 1)
+			runLadders(v.filters[i][0], v.filters[i][1], x, y, cut, res, quick)
+		} else {
+			for c := range channels {
+				v.filterChannel(i, c, v.buses[bus][c][:n], cut, res, morph, mix, quick)
 			}
-			for k := range dry {
-				x[k] = dry[k] + mix*(x[k]-dry[k])
-			}
-			if f.level != 1 {
+		}
+		if f.level != 1 {
+			for c := range channels {
+				x := v.buses[bus][c][:n]
 				for k := range x {
 					x[k] *= f.level
 				}
@@ -779,5 +766,33 @@ func (v *voice) runFilters(channels int, used [3]bool) {
 			}
 		}
 		v.meters.note(stageFilter, a[:n])
+	}
+}
+
+// filterChannel runs one filter on one channel.
+func (v *voice) filterChannel(i, c int, x, cut, res, morph []float64, mix float64, quick bool) {
+	f := &v.engine.filters[i]
+	var dry []float64
+	if mix < 1 {
+		dry = append(v.scratch[5][:0], x...)
+	}
+	overload(x, f.drive, 1)
+	d := f.offset / 2400
+	if c == 0 {
+		d = -d
+	}
+	if d != 0 {
+		for k := range cut {
+			cut[k] += d
+		}
+	}
+	v.filters[i][c].run(x, cut, res, morph, f.feedback, quick)
+	if d != 0 {
+		for k := range cut {
+			cut[k] -= d
+		}
+	}
+	for k := range dry {
+		x[k] = dry[k] + mix*(x[k]-dry[k])
 	}
 }
