@@ -122,7 +122,7 @@ type Refining struct {
 	Error    string          `json:"error,omitempty"`
 }
 
-const engineVersion = 2 // of what renders: sounds of another are made again
+const engineVersion = 3 // of what renders: sounds of another are made again
 
 // sampled is the seed of what is played: the same patch sounds the same.
 const seed = 1

@@ -135,13 +135,23 @@ func (e *Ear) Measure(what string, off float64) []Measured {
 	return nil
 }
 
-// All gives every figure.
+// All gives every figure; they are worked out side by side.
 func (e *Ear) All(off float64) []Measured {
-	var out []Measured
-	for _, w := range Whats {
-		out = append(out, e.Measure(w, off)...)
+	parts, faults := make([][]Measured, len(Whats)), make([]any, len(Whats))
+	var all sync.WaitGroup
+	for i, w := range Whats {
+		all.Go(func() {
+			defer func() { faults[i] = recover() }()
+			parts[i] = e.Measure(w, off)
+		})
 	}
-	return out
+	all.Wait()
+	for _, f := range faults {
+		if f != nil {
+			panic(f) // where the caller can catch it
+		}
+	}
+	return slices.Concat(parts...)
 }
 
 // Peak gives the highest sample in dBFS.

@@ -353,29 +353,38 @@ func (e *Ear) findPartials() partials {
 	return out
 }
 
-// demodulate shifts a frequency to 0 and smooths twice over n samples, by running sums.
+// demodulate shifts a frequency to 0 and takes the mean of the means over n samples, by running sums: out[i] is of the 2n-1 samples
+// from i hops on.
 func demodulate(x []float64, f float64, n, hop, count int) []complex128 {
+	const fresh = 256 // samples after which the turn is set anew, so that no error of rounding gathers
+	out := make([]complex128, count)
+	if count == 0 {
+		return out
+	}
+	first, second := make([]complex128, n), make([]complex128, n) // the last n samples, turned, and the last n sums of them
+	var sum, sums complex128
 	step := cmplx.Exp(complex(0, -2*math.Pi*f))
 	turn := complex(1, 0)
-	sum1 := make([]complex128, len(x)+1)
-	for k, y := range x {
-		sum1[k+1] = sum1[k] + complex(y*real(turn), y*imag(turn))
-		turn *= step
-		if k&1023 == 1023 {
-			turn /= complex(cmplx.Abs(turn), 0)
-		}
-	}
-	m := len(x) - n
-	sum2 := make([]complex128, m+1)
-	for k := range m {
-		sum2[k+1] = sum2[k] + sum1[k+n] - sum1[k]
-	}
-	out := make([]complex128, count)
 	g := complex(1/float64(n)/float64(n), 0)
-	for i := range out {
-		k := i * hop
-		if k+n < len(sum2) {
-			out[i] = (sum2[k+n] - sum2[k]) * g
+	at, next, due := 0, 0, 2*n-1
+	for k, y := range x[:min(len(x), (count-1)*hop+2*n-1)] {
+		if k%fresh == 0 {
+			sin, cos := math.Sincos(-2 * math.Pi * math.Mod(f*float64(k), 1))
+			turn = complex(cos, sin)
+		}
+		z := complex(y*real(turn), y*imag(turn))
+		turn *= step
+		sum += z - first[at]
+		first[at] = z
+		sums += sum - second[at]
+		second[at] = sum
+		if at++; at == n {
+			at = 0
+		}
+		if k+1 == due {
+			out[next] = sums * g
+			next++
+			due += hop
 		}
 	}
 	return out

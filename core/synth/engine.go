@@ -26,6 +26,14 @@ func word(m *meaning.Module, name string) string {
 	return v.Name
 }
 
+// goesTo gives which filter a source goes to: "" where its panel has no choice, which is both where they stand side by side.
+func goesTo(m *meaning.Module) string {
+	if _, ok := m.Params["to"]; !ok {
+		return ""
+	}
+	return word(m, "to")
+}
+
 // amplitude gives a parameter in decibels as a factor, 0 where it is off.
 func amplitude(m *meaning.Module, name string) float64 {
 	v, _ := m.Get(name)
@@ -251,7 +259,7 @@ func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
 			e.voice = voiceOf(d)
 		case meaning.Noise:
 			noiseOf[d.ID] = len(e.noises)
-			e.noises = append(e.noises, noiseSpec{colour: word(d, "colour"), level: amplitude(d, "level"), to: word(d, "to"), interval: num(d, "interval"), key: num(d, "key")})
+			e.noises = append(e.noises, noiseSpec{colour: word(d, "colour"), level: amplitude(d, "level"), to: goesTo(d), interval: num(d, "interval"), key: num(d, "key")})
 		case meaning.Mixer:
 			e.mixer.drive, e.mixer.level = num(d, "drive"), amplitude(d, "level")
 		case meaning.Feedback:
@@ -311,7 +319,7 @@ func voiceOf(d *meaning.Module) voiceSpec {
 func (e *engine) oscOf(d *meaning.Module) oscSpec {
 	o := oscSpec{id: d.ID, wave: word(d, "wave"), warp: word(d, "warp"), interval: num(d, "interval"), key: 1, fixed: num(d, "fixed"), width: 0.5,
 		frame: num(d, "frame"), amount: clamp(num(d, "warpAmount"), 0, 1), level: amplitude(d, "level"), pan: num(d, "pan"), unison: min(16, max(1, int(num(d, "unison")))),
-		spread: num(d, "spread"), stereo: num(d, "stereo"), fm: num(d, "fm"), modulator: -1, master: -1, to: word(d, "to")}
+		spread: num(d, "spread"), stereo: num(d, "stereo"), fm: num(d, "fm"), modulator: -1, master: -1, to: goesTo(d)}
 	if v, ok := d.Params["key"]; ok && !v.Off {
 		o.key = v.Value
 	}
@@ -342,7 +350,7 @@ func (e *engine) oscOf(d *meaning.Module) oscSpec {
 
 func (e *engine) opOf(d *meaning.Module) opSpec {
 	o := opSpec{id: d.ID, wave: word(d, "wave"), interval: num(d, "interval"), key: 1, fixed: num(d, "fixed"), level: amplitude(d, "level"), out: amplitude(d, "output"),
-		feedback: num(d, "feedback"), levelKey: num(d, "levelKey"), pan: num(d, "pan"), free: word(d, "phase") != "reset", to: word(d, "to")}
+		feedback: num(d, "feedback"), levelKey: num(d, "levelKey"), pan: num(d, "pan"), free: word(d, "phase") != "reset", to: goesTo(d)}
 	if v, ok := d.Params["key"]; ok && !v.Off {
 		o.key = v.Value
 	}

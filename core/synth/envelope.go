@@ -60,6 +60,17 @@ type envelope struct {
 	step         float64
 	scale        float64 // by velocity
 	shift        [6]float64
+	lift         float64 // what is added to the sustain level
+}
+
+// level is where the sustain stands.
+func (e *envelope) level() float64 { return clamp(e.sustain+e.lift, 0, 1) }
+
+// raise sets what is added to the sustain level from here on. A decay on its way there goes to the new level.
+func (e *envelope) raise(lift float64) {
+	if e.lift = lift; !e.linear && (e.stage == stDecay2 || e.stage == stDecay && !e.second) {
+		e.target = e.level()
+	}
 }
 
 // stageNames are the stages in the order of shift.
@@ -99,13 +110,13 @@ func (e *envelope) enter(s stage) {
 			e.enter(stDecay)
 		}
 	case stDecay:
-		to := e.sustain
+		to := e.level()
 		if e.second {
 			to = e.brk
 		}
 		e.fall(e.time(3), to)
 	case stDecay2:
-		e.fall(e.time(4), e.sustain)
+		e.fall(e.time(4), e.level())
 	case stSustain:
 		if e.slope != 0 { // full slope goes 90 % of the way in a second (common practice, no source)
 			e.target = 0
@@ -211,11 +222,15 @@ func (e *envelope) run(out []float64) {
 				}
 			}
 		case stSustain:
-			v := e.value
+			v, step := e.value, 0.0
+			if e.slope == 0 && e.level() != v { // moved: it is there at the end of the block
+				step = (e.level() - v) / float64(len(out)-i)
+			}
 			for ; i < len(out); i++ {
 				if e.slope != 0 {
 					v = e.target + (v-e.target)*e.coef
 				}
+				v += step
 				out[i] = v * e.scale
 			}
 			e.value = v

@@ -320,7 +320,8 @@ func (f *filter) runState(x, cut, res, morph, ic []float64) {
 	ic[0], ic[1] = a, b
 }
 
-// runComb adds the signal of one period of the cutoff ago, again and again.
+// runComb adds the signal of one period of the cutoff ago, again and again; between samples by a cubic through four of them (Lagrange),
+// which leaves more of the highs than a straight line.
 func (f *filter) runComb(x, cut []float64, feedback float64) {
 	n := len(f.comb)
 	feedback = clamp(feedback, -0.98, 0.98)
@@ -334,6 +335,10 @@ func (f *filter) runComb(x, cut []float64, feedback float64) {
 		j := int(p)
 		fr := p - float64(j)
 		y := f.comb[j%n]*(1-fr) + f.comb[(j+1)%n]*fr
+		if d >= 2 { // or the fourth is not there yet
+			a, b, c, e := fr+1, fr, fr-1, fr-2
+			y = a*c*e/2*f.comb[j%n] - a*b*e/2*f.comb[(j+1)%n] - b*c*e/6*f.comb[(j-1+n)%n] + a*b*c/6*f.comb[(j+2)%n]
+		}
 		w := x[i] + feedback*y
 		f.comb[f.at] = headroom * soft(w/headroom)
 		f.at = (f.at + 1) % n

@@ -400,6 +400,9 @@ func (v *voice) run(left, right []float64) int {
 func (v *voice) control() {
 	n := v.n
 	for i := range v.envs {
+		if e := &v.envs[i]; len(e.susMods) > 0 {
+			e.raise(v.mean(e.susMods, v.scratch[0]))
+		}
 		v.envs[i].run(v.envBuf[i][:n])
 	}
 	for i := range v.lfos {
@@ -474,7 +477,7 @@ func (v *voice) block(left, right []float64) {
 		switch to {
 		case "filter 2":
 			add(1)
-		case "both":
+		case "both", "":
 			add(0)
 			if e.twoPaths() {
 				add(1)
@@ -693,11 +696,6 @@ func (v *voice) runFilters(channels int, used [3]bool) {
 				for k := range n {
 					a[k] += b[k]
 				}
-			}
-		}
-		if i == 0 && parallel && !used[1] {
-			for c := range channels {
-				copy(v.buses[1][c][:n], v.buses[0][c][:n])
 			}
 		}
 		quick := fast(f.cutMods, v) || fast(f.resMods, v)

@@ -1,0 +1,175 @@
+package hear
+
+import (
+	"math"
+	"math/cmplx"
+	"testing"
+)
+
+// scatter gives n numbers between -1 and 1 that hang on a seed alone.
+func scatter(n int, seed uint64) []float64 {
+	out := make([]float64, n)
+	x := seed*0x9E3779B97F4A7C15 + 1
+	for k := range out {
+		x ^= x << 13
+		x ^= x >> 7
+		x ^= x << 17
+		out[k] = float64(int64(x)) / (1 << 63)
+	}
+	return out
+}
+
+// The running sums are the mean of means that they stand for, summed outright.
+func TestDemodulate(t *testing.T) {
+	x := scatter(3000, 1)
+	for _, c := range []struct {
+		f      float64
+		n, hop int
+	}{{0.01, 200, 48}, {0.123, 17, 5}, {0.4, 2, 1}, {0, 50, 240}} {
+		count := (len(x) - 2*c.n) / c.hop
+		got := demodulate(x, c.f, c.n, c.hop, count)
+		if len(got) != count {
+			t.Fatalf("%v: %d values, want %d", c, len(got), count)
+		}
+		for _, i := range []int{0, 1, count / 2, count - 1} {
+			var want complex128
+			for j := range c.n {
+				for k := i*c.hop + j; k < i*c.hop+j+c.n; k++ {
+					want += complex(x[k], 0) * cmplx.Exp(complex(0, -2*math.Pi*c.f*float64(k)))
+				}
+			}
+			want /= complex(float64(c.n*c.n), 0)
+			if cmplx.Abs(got[i]-want) > 1e-9 {
+				t.Errorf("%v at %d: %v, want %v", c, i, got[i], want)
+			}
+		}
+	}
+	if got := demodulate(nil, 0.1, 4, 2, 0); len(got) != 0 {
+		t.Errorf("out of nothing: %v", got)
+	}
+}
+
+// One term of the Fourier sum is that sum, for any length and frequency.
+func TestFourierTerm(t *testing.T) {
+	for _, n := range []int{0, 1, 3, 4, 1021, 4096, 9001} {
+		x := scatter(n, uint64(n))
+		for _, f := range []float64{0, 0.001, 0.125, 0.37, 0.4999} {
+			var want complex128
+			for k, y := range x {
+				want += complex(y, 0) * cmplx.Exp(complex(0, -2*math.Pi*math.Mod(f*float64(k), 1)))
+			}
+			if got := dft(x, f); cmplx.Abs(got-want) > 1e-9*float64(n+1) {
+				t.Errorf("%d samples at %v: %v, want %v", n, f, got, want)
+			}
+		}
+	}
+}
+
+// The top of a hump is found to a thousandth of its width wherever it lies.
+func TestHighest(t *testing.T) {
+	for _, top := range []float64{-0.8, -0.3, 0, 0.11, 0.77} {
+		for _, hump := range []func(float64) float64{
+			func(x float64) float64 { return 1 - x*x },
+			func(x float64) float64 { return math.Cos(x) },
+			func(x float64) float64 { return math.Exp(-3 * x * x) },
+		} {
+			got := highest(func(x float64) float64 { return hump(x - top) }, -1, 1)
+			if math.Abs(got-top) > 2e-3 {
+				t.Errorf("top at %v, found at %v", top, got)
+			}
+		}
+	}
+}
+
+// A parabola has nothing left once its trend has gone; what is no trend stays nearly whole.
+func TestDetrended(t *testing.T) {
+	x := make([]float64, 500)
+	for k := range x {
+		u := float64(k)
+		x[k] = 3 - 0.2*u + 0.001*u*u
+	}
+	for k, y := range detrended(x) {
+		if math.Abs(y) > 0.02*100 { // of a range of over 100: the trend's own mean is taken over samples
+			t.Fatalf("%v is left at %d", y, k)
+		}
+	}
+	for k := range x {
+		x[k] += math.Sin(2 * math.Pi * float64(k) / 20)
+	}
+	sum := 0.0
+	for _, y := range detrended(x) {
+		sum += y * y
+	}
+	if got := math.Sqrt(2 * sum / float64(len(x))); math.Abs(got-1) > 0.3 {
+		t.Errorf("a sine of 1 is left at %v", got)
+	}
+}
+
+// Rate and depth of what moves come out whatever it drifts by and however it is cut; noise has no period.
+func TestPeriodic(t *testing.T) {
+	const hop = 0.005
+	for _, rate := range []float64{0.7, 2, 5.3, 11, 24} {
+		for _, depth := range []float64{0.1, 3, 50} {
+			x := make([]float64, 800)
+			for k := range x {
+				s := float64(k) * hop
+				x[k] = 20 + depth*math.Sin(2*math.Pi*rate*s+1) + depth*s/4
+			}
+			m, ok := periodic(x, hop)
+			if !ok || math.Abs(m.rate/rate-1) > 0.02 || math.Abs(m.depth/depth-1) > 0.2 || m.share < 0.8 {
+				t.Errorf("%v Hz by %v: %+v, %v", rate, depth, m, ok)
+			}
+		}
+	}
+	if m, ok := periodic(scatter(800, 3), hop); ok && m.share > 0.5 {
+		t.Errorf("noise moves like %+v", m)
+	}
+	for _, x := range [][]float64{nil, make([]float64, 10), make([]float64, 500)} {
+		if m, ok := periodic(x, hop); ok {
+			t.Errorf("%d values of nothing move like %+v", len(x), m)
+		}
+	}
+}
+
+// The loud part leaves out what is 26 dB down, and a little at both ends.
+func TestLoudPart(t *testing.T) {
+	level := make([]float64, 240)
+	x := make([]float64, 240)
+	for k := range level {
+		x[k] = float64(k)
+		if k >= 60 && k < 180 {
+			level[k] = 1
+		} else {
+			level[k] = 0.04
+		}
+	}
+	got := loudPart(x, level)
+	if len(got) == 0 || got[0] < 60 || got[0] > 75 || got[len(got)-1] > 179 || len(got) < 95 {
+		t.Errorf("from %v, %d values", got[0], len(got))
+	}
+	if got := loudPart(nil, nil); got != nil {
+		t.Errorf("of nothing: %v", got)
+	}
+}
+
+// Side by side or one by one, in the same order: the figures do not hang on when they are asked for.
+func TestAllIsEach(t *testing.T) {
+	x := scatter(30000, 9)
+	for k := range x {
+		x[k] = 0.1*x[k]*math.Exp(-float64(k)/9000) + 0.5*math.Sin(2*math.Pi*220*float64(k)/48000)*math.Exp(-float64(k)/20000)
+	}
+	w := Wave{Rate: 48000, Left: x, Right: scatter(30000, 4)}
+	all := Listen(w).All(0.3)
+	var each []Measured
+	for _, what := range Whats {
+		each = append(each, Listen(w).Measure(what, 0.3)...)
+	}
+	if len(all) != len(each) {
+		t.Fatalf("%d figures, one by one %d", len(all), len(each))
+	}
+	for i := range all {
+		if all[i] != each[i] {
+			t.Errorf("%+v, one by one %+v", all[i], each[i])
+		}
+	}
+}
