@@ -142,6 +142,21 @@ func split(cell string) []string {
 	return out
 }
 
+// apart cuts a cell at semicolons; one within a reading is written "\;".
+func apart(cell string) []string {
+	var out []string
+	from := 0
+	for i := 0; i < len(cell); i++ {
+		switch cell[i] {
+		case '\\':
+			i++
+		case ';':
+			out, from = append(out, cell[from:i]), i+1
+		}
+	}
+	return append(out, cell[from:])
+}
+
 // pairs reads "0 = 20 | 1 = 2000".
 func pairs(cell string) (left []float64, right []string, err error) {
 	for _, p := range split(cell) {
@@ -330,11 +345,11 @@ func lawColumns() []column {
 	out = append(out, column{"when", func(r csvRow) string {
 		var all []string
 		for _, w := range r.bind.When {
-			all = append(all, join(append([]string{w.Control}, w.In...)))
+			all = append(all, strings.ReplaceAll(join(append([]string{w.Control}, w.In...)), ";", `\;`))
 		}
 		return strings.Join(all, " ; ")
 	}, func(r csvRow, cell string) error {
-		for _, part := range strings.Split(cell, ";") {
+		for _, part := range apart(cell) {
 			words := split(part)
 			if len(words) < 2 {
 				return fmt.Errorf("expected control | reading | ..., got %q", strings.TrimSpace(part))

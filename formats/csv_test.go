@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"glossator/core/panel"
+	"glossator/core/scale"
 )
 
 func controlsOf(t testing.TB, p *panel.Panel) string {
@@ -79,6 +80,11 @@ func TestControlsTableFaults(t *testing.T) {
 		{"points without values", strings.Replace(simple, "source,", "points,", 1), "row 2, points", `"measured"`},
 		{"not a number at all", strings.Replace(simple, ",20,", ",NaN,", 1), "row 2, law min", `"NaN"`},
 		{"an open quote", simple + "b,\"B,osc", "row 3", "quote"},
+		{"neither yes nor no", strings.Replace(strings.Replace(simple, "init,", "init,hidden,", 1), "1,0,filter", "1,0,maybe,filter", 1), "row 2, hidden", `"maybe"`},
+		{"an address that is none", strings.Replace(strings.Replace(simple, "init,", "init,cc,", 1), "1,0,filter", "1,0,7.5,filter", 1), "row 2, cc", "whole number"},
+		{"part of a step", strings.Replace(strings.Replace(simple, "init,", "init,between,", 1), "1,0,filter", "1,0,half,filter", 1), "row 2, between", "whole number"},
+		{"marks without a legend", strings.Replace(strings.Replace(simple, "init,", "init,marks,", 1), "1,0,filter", "1,0,0.5,filter", 1), "row 2, marks", "travel = value"},
+		{"a condition without a reading", strings.Replace(strings.Replace(simple, "init,", "init,when,", 1), "1,0,filter", "1,0,osc.wave,filter", 1), "row 2, when", "control | reading"},
 		{"bytes that are no text", "id\xff\xfe", "", "UTF-8"},
 	} {
 		_, _, err := ReadControls("t.csv", []byte(x.text))
@@ -116,4 +122,35 @@ func FuzzReadControls(f *testing.F) {
 			t.Fatalf("another table:\n%s\n%s", table, now)
 		}
 	})
+}
+
+// Whatever words a panel uses, its table gives them back: bars, semicolons, equals signs, quotes, commas, backslashes at the end.
+func TestOddWordsInTables(t *testing.T) {
+	odd := []string{"a|b", "a;b", "a=b", `a\`, `\|`, `"a", 'b'`, "a , b", "ä−5", "a\tb", `\;`, "50 %", "=1+1", "-3", "+x", "@y"}
+	three := 3
+	var want []panel.Control
+	for i, w := range odd {
+		next := odd[(i+1)%len(odd)]
+		want = append(want, panel.Control{
+			ID: w, Label: w, Section: next, Aliases: []string{w, next}, Note: w, Init: w, Hidden: i%2 == 0,
+			Face: scale.Face{Kind: scale.List, Entries: []string{w, next, "c"}},
+			MIDI: &panel.MIDI{CC: &three, Values: "index"},
+			Means: []panel.Bind{{Param: "x." + w, Law: scale.Law{Kind: scale.Listed, Unit: "name", Values: []any{w, nil, next}},
+				When: []panel.When{{Control: w, In: []string{next, w}}, {Control: next, In: []string{w}}}}},
+		}, panel.Control{
+			ID: w + " marks", Label: w, Section: w, Init: "0",
+			Face: scale.Face{Kind: scale.Marks, Between: 3, Marks: []scale.Mark{{At: 0, Legend: w}, {At: 0.25, Legend: next}, {At: 1, Legend: "end"}}},
+		})
+	}
+	table := controlsOf(t, &panel.Panel{Controls: want})
+	got, _, err := ReadControls("t.csv", []byte(table))
+	must(t, err)
+	if len(got) != len(want) {
+		t.Fatalf("%d controls, want %d:\n%s", len(got), len(want), table)
+	}
+	for i := range want {
+		if !reflect.DeepEqual(got[i], want[i]) {
+			t.Errorf("%+v\ncomes back as\n%+v", want[i], got[i])
+		}
+	}
 }

@@ -530,6 +530,9 @@ func (c *Compiled) routing(l *fault.List) {
 			if s.Source != "" && !c.knownSource(s.Source) {
 				l.Add(path+"/source", "expected a module or a source of play, got %q", s.Source)
 			}
+			if s.Via != "" && !c.knownSource(s.Via) {
+				l.Add(path+"/via", "expected a module or a source of play, got %q", s.Via)
+			}
 			if _, ok := c.dest[s.Dest]; s.Dest != "" && !ok {
 				l.Add(path+"/dest", "expected the name of a destination, got %q", s.Dest)
 			}

@@ -10,6 +10,7 @@ import (
 	"glossator/core/panel"
 	"glossator/core/patch"
 	q "glossator/core/quantity"
+	"glossator/core/scale"
 	"glossator/testutil/testrack"
 )
 
@@ -190,12 +191,38 @@ func TestDivisionsBecomeTimes(t *testing.T) {
 
 // The faults of a panel, each made by one change to a good one.
 func TestPanelFaults(t *testing.T) {
-	good := testrack.Panels(t)["kedge"].Panel
 	type change func(p *panel.Panel)
-	for _, c := range []struct {
+	type fault struct {
 		name, path, says string
 		do               change
-	}{
+	}
+	number := func(n int) *int { return &n }
+	check := func(id string, list []fault) {
+		good := testrack.Panels(t)[id].Panel
+		for _, c := range list {
+			var p panel.Panel
+			b, err := json.Marshal(good)
+			if err == nil {
+				err = json.Unmarshal(b, &p)
+			}
+			if err != nil {
+				t.Fatal(err)
+			}
+			c.do(&p)
+			_, err = panel.Compile(&p)
+			if err == nil {
+				t.Errorf("%s: no fault", c.name)
+				continue
+			}
+			if !strings.Contains(err.Error(), c.path) || !strings.Contains(err.Error(), c.says) {
+				t.Errorf("%s: got %v, want a fault at %s that says %q", c.name, err, c.path, c.says)
+			}
+		}
+		if _, err := panel.Compile(good); err != nil {
+			t.Errorf("the changes reached the good panel: %v", err)
+		}
+	}
+	check("kedge", []fault{
 		{"wrong format", "/format", "glossator-panel", func(p *panel.Panel) { p.Format = "x" }},
 		{"wrong version", "/version", "reads no other", func(p *panel.Panel) { p.Version = 2 }},
 		{"bad id", "/id", "lower-case", func(p *panel.Panel) { p.ID = "Kedge One" }},
@@ -235,28 +262,59 @@ func TestPanelFaults(t *testing.T) {
 			n := 7
 			p.Controls[0].MIDI, p.Controls[1].MIDI = &panel.MIDI{CC: &n}, &panel.MIDI{CC: &n}
 		}},
-	} {
-		var p panel.Panel
-		b, err := json.Marshal(good)
-		if err == nil {
-			err = json.Unmarshal(b, &p)
-		}
-		if err != nil {
-			t.Fatal(err)
-		}
-		c.do(&p)
-		_, err = panel.Compile(&p)
-		if err == nil {
-			t.Errorf("%s: no fault", c.name)
-			continue
-		}
-		if !strings.Contains(err.Error(), c.path) || !strings.Contains(err.Error(), c.says) {
-			t.Errorf("%s: got %v, want a fault at %s that says %q", c.name, err, c.path, c.says)
-		}
-	}
-	if _, err := panel.Compile(good); err != nil {
-		t.Errorf("the changes reached the good panel: %v", err)
-	}
+		{"module without an id", "/modules/0/id", "an id", func(p *panel.Panel) { p.Modules[0].ID = " " }},
+		{"condition without readings", "/routes/1/when/0/in", "at least one", func(p *panel.Panel) { p.Routes[1].When[0].In = nil }},
+		{"route to nothing at all", "/routes/0/to", "at least one", func(p *panel.Panel) { p.Routes[0].To = nil }},
+		{"route scaled by nothing known", "/routes/0/via", "source of play", func(p *panel.Panel) { p.Routes[0].Via = "moon" }},
+		{"output of nothing known", "/of", "source of play", func(p *panel.Panel) {
+			for i := range p.Points {
+				if p.Points[i].Dir == "out" {
+					p.Points[i].Of = "moon"
+					return
+				}
+			}
+		}},
+		{"attenuator that is none", "/to/0", "attenuator", func(p *panel.Panel) { p.Points[11].To = []string{"lowpass.in"} }},
+		{"audio from nowhere", "/audio/0/from", "id of a module", func(p *panel.Panel) { p.Audio[0].From = "attic" }},
+		{"quiet by no control", "/modules/0/quiet/x", "id of a control", func(p *panel.Panel) { p.Modules[0].Quiet = map[string]string{"x": "1"} }},
+		{"quiet at no position", "/modules/0/quiet/osc1.wave", "triangle, saw, pulse", func(p *panel.Panel) { p.Modules[0].Quiet = map[string]string{"osc1.wave": "bell"} }},
+		{"an address beyond the last", "/controls/0/midi/cc", "0 to 127", func(p *panel.Panel) { p.Controls[0].MIDI = &panel.MIDI{CC: number(128)} }},
+		{"an address below the first", "/controls/0/midi/nrpn", "0 to 16383", func(p *panel.Panel) { p.Controls[0].MIDI = &panel.MIDI{NRPN: number(-1)} }},
+		{"numbers that count otherwise", "/controls/0/midi/values", "full or index", func(p *panel.Panel) { p.Controls[0].MIDI = &panel.MIDI{CC: number(3), Values: "half"} }},
+		{"more positions than a message carries", "/controls/0/midi/values", "128 numbers", func(p *panel.Panel) {
+			p.Controls[0].Face = scale.Face{Kind: scale.Numeric, Max: 200, Step: 1}
+			p.Controls[0].Init = "0"
+			p.Controls[0].MIDI = &panel.MIDI{CC: number(3), Values: "index"}
+		}},
+		{"a place in no dump", "/controls/0/midi/byte", "describe its dump", func(p *panel.Panel) { p.Controls[0].MIDI = &panel.MIDI{Byte: number(3)} }},
+		{"more positions than are worked out", "/face", "positions over all", func(p *panel.Panel) {
+			for i := range p.Controls {
+				p.Controls[i].Face, p.Controls[i].Init = scale.Face{Kind: scale.Numeric, Max: 16000, Step: 1}, "0"
+			}
+		}},
+	})
+	check("halyard", []fault{
+		{"destination twice", "/matrix/destinations/1/name", "no other", func(p *panel.Panel) { p.Matrix.Destinations[1].Name = p.Matrix.Destinations[0].Name }},
+		{"destination called none", "/matrix/destinations/0/name", "no other", func(p *panel.Panel) { p.Matrix.Destinations[0].Name = "none" }},
+		{"destination that is nothing", "/matrix/destinations/0/to/0", "MODULE.PARAMETER", func(p *panel.Panel) { p.Matrix.Destinations[0].To = []string{"attic"} }},
+		{"full swing in another unit", "/matrix/destinations/0/full", "depth in", func(p *panel.Panel) { p.Matrix.Destinations[0].Full = "3 m" }},
+		{"source of nothing", "/matrix/sources/moon", "source of play", func(p *panel.Panel) { p.Matrix.Sources["moon"] = "moon" }},
+		{"slot from nowhere", "/matrix/slots/0/source", "source of play", func(p *panel.Panel) { p.Matrix.Slots[0].Source = "moon" }},
+		{"slot to nowhere", "/matrix/slots/0/dest", "name of a destination", func(p *panel.Panel) { p.Matrix.Slots[0].Dest = "attic" }},
+		{"slot scaled by nothing known", "/matrix/slots/0/via", "source of play", func(p *panel.Panel) { p.Matrix.Slots[0].Via = "moon" }},
+		{"slot twice", "/matrix/slots/1/id", "also at", func(p *panel.Panel) { p.Matrix.Slots[1].ID = p.Matrix.Slots[0].ID }},
+		{"slot on nothing", "/matrix/slots/0/when/0/control", "id of a control", func(p *panel.Panel) {
+			p.Matrix.Slots[0].When = []panel.When{{Control: "x", In: []string{"on"}}}
+		}},
+	})
+	check("fairlead", []fault{
+		{"a header that is no number", "/dump/header", "hexadecimal", func(p *panel.Panel) { p.Dump.Header = "7D xy" }},
+		{"a header with the eighth bit", "/dump/header", "00 to 7F", func(p *panel.Panel) { p.Dump.Header = "F0" }},
+		{"a header of nothing", "/dump/header", "at least the maker's", func(p *panel.Panel) { p.Dump.Header = " " }},
+		{"a dump of nothing", "/dump/length", "1 to 65536", func(p *panel.Panel) { p.Dump.Length = 0 }},
+		{"a dump without end", "/dump/length", "1 to 65536", func(p *panel.Panel) { p.Dump.Length = 70000 }},
+		{"a place behind the dump", "/midi/byte", "within the 4 bytes", func(p *panel.Panel) { p.Dump.Length = 4 }},
+	})
 }
 
 func TestReadingFaults(t *testing.T) {

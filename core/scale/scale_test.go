@@ -299,6 +299,19 @@ func TestChecksNameTheFault(t *testing.T) {
 		{"measured how well", "/uncertainty", "uncertainty", to127, Law{Kind: Linear, Unit: "%", Max: 3, Source: Measured}},
 		{"uncertainty below 0", "/uncertainty/u", "0 or more", to127, Law{Kind: Linear, Unit: "%", Max: 3, Uncertainty: u(-1)}},
 		{"unknown source", "/source", "stated", to127, Law{Kind: Linear, Unit: "%", Max: 3, Source: "guessed"}},
+		{"exponent below 0", "/exponent", "above 0", to127, Law{Kind: Power, Unit: "%", Max: 3, Exponent: -1}},
+		{"exponent both ways", "/exponent", "at most 20", to127, Law{Kind: Bipolar, Unit: "ct", Max: 3, Exponent: 21}},
+		{"bipolar of nothing", "/max", "other than 0", to127, Law{Kind: Bipolar, Unit: "ct"}},
+		{"list on a dial", "/kind", "named positions", Face{Kind: Clock, From: "7:00", To: "5:00"}, Law{Kind: Listed, Unit: "ct", Values: []any{1.0}}},
+		{"kind of no law", "/kind", "linear, exponential", to127, Law{Kind: "spiral", Unit: "%", Max: 3}},
+		{"off in the middle", "/off", "bottom or top", to127, Law{Kind: Linear, Unit: "%", Max: 3, Off: "middle"}},
+		{"swing to one side", "/swing", "peak-to-peak", to127, Law{Kind: Linear, Unit: "ct", Max: 3, Swing: "left"}},
+		{"no number", "", "ordinary numbers", to127, Law{Kind: Linear, Unit: "%", Max: math.Inf(1)}},
+		{"a point that is none", "/points/1", "ordinary numbers", to127, Law{Kind: Table, Unit: "%", Points: [][2]float64{{0, 0}, {0.5, math.NaN()}, {1, 2}}}},
+		{"frequency of 0 in a table", "/points/0", "above 0", to127, Law{Kind: Segments, Unit: "Hz", Points: [][2]float64{{0, 0}, {1, 2}}}},
+		{"frequency of 0 in a list", "/values/0", "above 0", feet, Law{Kind: Listed, Unit: "Hz", Values: []any{0.0, 1.0, 2.0}}},
+		{"neither number nor word", "/values/0", "a number, a word or null", feet, Law{Kind: Listed, Unit: "ct", Values: []any{true, 1.0, 2.0}}},
+		{"a drawn wave that is silent", "/values/0", "silent", feet, Law{Kind: Listed, Unit: "wave", Values: []any{"drawn 3 3", "saw", "sine"}}},
 		{"law of a text", "/kind", "no travel", Face{Kind: Text}, Law{Kind: Linear, Unit: "%", Max: 3}},
 	} {
 		l := c.face.Check()
@@ -351,6 +364,21 @@ func BenchmarkInverse(b *testing.B) {
 	for b.Loop() {
 		if _, err := l.Inverse(to127, q.Quantity{Dim: q.DimFrequency, Value: 523}); err != nil {
 			b.Fatal(err)
+		}
+	}
+}
+
+// A relative uncertainty of what can be below 0 grows with the value; one in the unit of a time or frequency is a share of it, less of more.
+func TestUncertaintyOfWhatKind(t *testing.T) {
+	rel := Law{Kind: Linear, Unit: "ct", Min: -100, Max: 100, Source: Measured, Uncertainty: &Uncertainty{U: 0.1, Relative: true}}
+	abs := Law{Kind: Linear, Unit: "Hz", Min: 10, Max: 1000, Source: Measured, Uncertainty: &Uncertainty{U: 2}}
+	plain := Law{Kind: Linear, Unit: "ct", Min: -100, Max: 100, Source: Measured, Uncertainty: &Uncertainty{U: 2}}
+	for _, x := range []struct {
+		law         Law
+		value, want float64
+	}{{rel, 50, 5}, {rel, -50, 5}, {rel, 0, 0}, {abs, 100, 0.02}, {abs, 1000, 0.002}, {plain, 50, 2}, {plain, 0, 2}} {
+		if got := x.law.uncertainty(x.value); math.Abs(got-x.want) > 1e-12 {
+			t.Errorf("%s at %v: %v, want %v", x.law.Unit, x.value, got, x.want)
 		}
 	}
 }

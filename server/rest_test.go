@@ -1,0 +1,163 @@
+package server
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"glossator/core/translate"
+)
+
+// The desk lists each sheet with how far it is dialled in and how it came out, the one touched last first; a sheet that is deleted goes and
+// comes back with its ticks.
+func TestDeskListsSheets(t *testing.T) {
+	c := newClient(t, true)
+	ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "halyard"}`, 200)
+	ask[Opened](c, "POST", "/sheets", `{"patch": "gulls", "target": "kedge"}`, 200)
+	v := ask[SheetView](c, "PUT", "/sheets/1/ticks/filter.cutoff", "", 200)
+	ask[SheetView](c, "PUT", "/sheets/1/ticks/filter.resonance", "", 200)
+	d := ask[Desk](c, "GET", "/desk", "", 200)
+	if len(d.Sheets) != 2 {
+		t.Fatalf("%d sheets", len(d.Sheets))
+	}
+	rows := map[uint]SheetRow{}
+	for _, r := range d.Sheets {
+		rows[r.ID] = r
+		sum := 0
+		for _, n := range r.Summary {
+			sum += n
+		}
+		if r.Lines == 0 || sum == 0 || r.PatchName == "" || r.SourceName == "" || r.TargetName == "" || r.School == "" {
+			t.Errorf("sheet %d: %+v", r.ID, r)
+		}
+		if _, err := time.Parse(time.RFC3339, r.Updated); err != nil {
+			t.Errorf("sheet %d: %v", r.ID, err)
+		}
+	}
+	if r := rows[1]; r.Ticked != 2 || r.Target != "halyard" || r.Summary[translate.Held] != v.Sheet.Summary[translate.Held] || r.Clean != v.Sheet.Clean() {
+		t.Errorf("the first sheet: %+v", r)
+	}
+	c.do("DELETE", Base+"/sheets/1", "", nil)
+	if d := ask[Desk](c, "GET", "/desk", "", 200); len(d.Sheets) != 1 || d.Sheets[0].ID != 2 {
+		t.Errorf("one deleted, the desk has %+v", d.Sheets)
+	}
+	ask[Done](c, "POST", "/undo", "", 200)
+	for _, r := range ask[Desk](c, "GET", "/desk", "", 200).Sheets {
+		if r.ID == 1 && r.Ticked != 2 {
+			t.Errorf("back again it has %d ticks", r.Ticked)
+		}
+	}
+}
+
+// A search finds patches by the beginnings of words of name, kind, panel, tags and notes, all of them, in any case.
+func TestPatchesAreFound(t *testing.T) {
+	c := newClient(t, true)
+	all := ask[PatchList](c, "GET", "/patches", "", 200)
+	if all.All != len(all.Patches) || all.All < 8 || len(all.Panels) < 5 {
+		t.Fatalf("%d of %d patches, %d panels", len(all.Patches), all.All, len(all.Panels))
+	}
+	one := all.Patches[0]
+	for _, r := range all.Patches {
+		for _, q := range []string{r.Name, strings.ToUpper(r.Name), strings.Fields(r.Name)[0][:2] + "+" + r.Kind, r.PanelName} {
+			got := ask[PatchList](c, "GET", "/patches?q="+strings.ReplaceAll(q, " ", "+"), "", 200)
+			found := false
+			for _, x := range got.Patches {
+				found = found || x.ID == r.ID
+			}
+			if !found || got.All != all.All {
+				t.Errorf("%q does not find %s: %d of %d", q, r.Name, len(got.Patches), got.All)
+			}
+		}
+	}
+	for _, q := range []string{"zzz", one.Name + "+zzz", one.Name[1:] + "q"} {
+		if got := ask[PatchList](c, "GET", "/patches?q="+strings.ReplaceAll(q, " ", "+"), "", 200); len(got.Patches) != 0 {
+			t.Errorf("%q finds %s", q, got.Patches[0].Name)
+		}
+	}
+}
+
+// Changes of a sheet are taken back one by one and made again in order; a new change leaves nothing to make again.
+func TestBackAndForward(t *testing.T) {
+	empty := newClient(t, false)
+	ask[Problem](empty, "POST", "/undo", "", 422)
+	ask[Problem](empty, "POST", "/redo", "", 422)
+	c := newClient(t, true)
+	ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "halyard"}`, 200)
+	for _, n := range []int{90, 80, 70} {
+		ask[SheetView](c, "PUT", "/sheets/1/overrides/filter.cutoff", fmt.Sprintf(`{"reading": "%d"}`, n), 200)
+	}
+	at := func(want string) {
+		t.Helper()
+		if v := ask[SheetView](c, "GET", "/sheets/1", "", 200); v.Sheet.Overrides["filter.cutoff"] != want {
+			t.Errorf("it stands at %q, want %q", v.Sheet.Overrides["filter.cutoff"], want)
+		}
+	}
+	at("70")
+	for _, want := range []string{"80", "90", ""} {
+		ask[Done](c, "POST", "/undo", "", 200)
+		at(want)
+	}
+	for _, want := range []string{"90", "80", "70"} {
+		if d := ask[Done](c, "POST", "/redo", "", 200); d.What != "set filter.cutoff to "+want {
+			t.Errorf("made again: %q", d.What)
+		}
+		at(want)
+	}
+	ask[Problem](c, "POST", "/redo", "", 422)
+	ask[Done](c, "POST", "/undo", "", 200)
+	ask[SheetView](c, "PUT", "/sheets/1/overrides/filter.cutoff", `{"reading": "60"}`, 200)
+	ask[Problem](c, "POST", "/redo", "", 422)
+	ask[Done](c, "POST", "/undo", "", 200)
+	at("80")
+}
+
+// The next plan can be taken and the best taken again; a part that is not needed costs nothing, and its weight can be put back.
+func TestPlansAreTaken(t *testing.T) {
+	c := newClient(t, true)
+	ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "kedge"}`, 200)
+	best := ask[SheetView](c, "GET", "/sheets/1", "", 200).Sheet.Plan
+	next := ask[Plans](c, "GET", "/sheets/1/plans", "", 200).Next
+	v := ask[SheetView](c, "PUT", "/sheets/1/choices", asJSON(t, PartChoice{Bans: &next[0].Bans, Refuse: []string{}}), 200)
+	if v.Pending.Undo != "take another plan" || v.Sheet.Plan.Cost < best.Cost {
+		t.Errorf("%q at a cost of %v, the best %v", v.Pending.Undo, v.Sheet.Plan.Cost, best.Cost)
+	}
+	v = ask[SheetView](c, "PUT", "/sheets/1/choices", `{"part": "", "matters": "", "refuse": [], "bans": []}`, 200)
+	if v.Pending.Undo != "take the best plan" || v.Sheet.Plan.Cost != best.Cost {
+		t.Errorf("%q at a cost of %v, the best %v", v.Pending.Undo, v.Sheet.Plan.Cost, best.Cost)
+	}
+	v = ask[SheetView](c, "PUT", "/sheets/1/choices", `{"part": "fenv", "matters": "not needed", "refuse": []}`, 200)
+	if v.Sheet.Choices.Weight["fenv"] != translate.NotNeeded || v.Sheet.Plan.Cost > best.Cost {
+		t.Errorf("not needed: %+v at %v", v.Sheet.Choices, v.Sheet.Plan.Cost)
+	}
+	v = ask[SheetView](c, "PUT", "/sheets/1/choices", `{"part": "fenv", "matters": "as usual", "refuse": []}`, 200)
+	if _, set := v.Sheet.Choices.Weight["fenv"]; set || v.Sheet.Plan.Cost != best.Cost {
+		t.Errorf("as usual: %+v at %v", v.Sheet.Choices, v.Sheet.Plan.Cost)
+	}
+}
+
+// A search by ear that is asked for again while it runs goes on as it is; stopped, it keeps what it has found and says so.
+func TestSearchIsStopped(t *testing.T) {
+	c := newClient(t, true)
+	ask[Opened](c, "POST", "/sheets", `{"patch":"undertow","target":"thole","school":"ear"}`, 200)
+	ask[Problem](c, "DELETE", "/sheets/1/refine", "", 404)
+	const body = `{"phrase":"","octaves":0,"off":[],"plain":false}`
+	first := ask[Refining](c, "POST", "/sheets/1/refine", body, 200)
+	again := ask[Refining](c, "POST", "/sheets/1/refine", body, 200)
+	if !first.Running || !again.Running || again.Done < first.Done {
+		t.Errorf("%+v, then %+v", first, again)
+	}
+	var r Refining
+	for end := time.Now().Add(60 * time.Second); time.Now().Before(end) && r.Done < 5; time.Sleep(20 * time.Millisecond) {
+		r = ask[Refining](c, "GET", "/sheets/1/refine", "", 200)
+	}
+	ask[Refining](c, "DELETE", "/sheets/1/refine", "", 200)
+	for end := time.Now().Add(30 * time.Second); time.Now().Before(end); time.Sleep(20 * time.Millisecond) {
+		if r = ask[Refining](c, "GET", "/sheets/1/refine", "", 200); !r.Running {
+			break
+		}
+	}
+	if r.Running || r.Error != "" || r.Result == nil || r.Result.After.Total > r.Result.Before.Total || r.Done >= r.Most {
+		t.Errorf("stopped: %+v", r)
+	}
+}
