@@ -1,12 +1,17 @@
 package synth
 
-import "math"
+import (
+	"math"
 
-// shaper distorts by a curve at four times the rate, so that most of the harmonics that the curve makes have gone before they
+	q "glossator/core/quantity"
+)
+
+// shaper distorts by a curve at four times the rate (twice, where it is light), so that most of the harmonics that the curve makes have gone before they
 // could fold back; at that rate it gives the mean of the curve between one sample and the next, from the curve's antiderivative
-// (Parker, Zavalishin and Le Bivic, DAFx-16, 2016, from memory). What comes out is late by shaperDelay samples.
+// (Parker, Zavalishin and Le Bivic, DAFx-16, 2016, from memory). What comes out is late by shaperDelay samples, or lightDelay.
 type shaper struct {
 	curve string
+	light bool
 	last  float64 // the sample before
 	value float64 // the antiderivative there, or the curve where that is smooth
 	wide  [2]halfband
@@ -26,7 +31,10 @@ const (
 )
 
 // shaperDelay is how late the shaper is, in samples; with the mean an eighth of one more.
-const shaperDelay = 2*wideTaps - 1 + fineTaps
+const (
+	shaperDelay = lightDelay + fineTaps
+	lightDelay  = 2*wideTaps - 1
+)
 
 func newShaper(curve string) *shaper {
 	return &shaper{curve: curve, wide: [2]halfband{newHalfband(wideTaps, block), newHalfband(wideTaps, block)}, fine: [2]halfband{newHalfband(fineTaps, 2*block), newHalfband(fineTaps, 2*block)}}
@@ -39,6 +47,11 @@ func (s *shaper) run(x []float64) {
 	pair := s.pair[:2*n]
 	c, d := s.four[0][:2*n], s.four[1][:2*n]
 	s.wide[0].up(x, a, b)
+	if s.light {
+		s.means(a, b)
+		s.wide[1].down(a, b, x)
+		return
+	}
 	for i := range a {
 		pair[2*i], pair[2*i+1] = a[i], b[i]
 	}
@@ -97,6 +110,51 @@ func (s *shaper) means(c, d []float64) {
 		}
 	}
 	s.last, s.value = last, value
+}
+
+// saturator saturates by tanh, up to 3 dB over saturation bit by bit. What comes out is late by lightDelay samples, driven or not.
+type saturator struct {
+	shape *shaper
+	past  [lightDelay + block]float64
+}
+
+func newSaturator() *saturator {
+	s := newShaper("soft")
+	s.light = true
+	return &saturator{shape: s}
+}
+
+// run saturates in place, up to a block, by a drive in decibels over saturation: one, or one a sample.
+func (s *saturator) run(x, drive []float64) {
+	var wet [block]float64
+	y := wet[:len(x)]
+	amount := func(k int) (gain, share float64) {
+		d := at(drive, k)
+		return q.Level(max(d, 0)).Amplitude(), clamp(d/3, 0, 1)
+	}
+	g, w := amount(0)
+	for k, in := range x {
+		if len(drive) > 1 {
+			g, _ = amount(k)
+		}
+		y[k] = g * in
+	}
+	s.shape.run(y)
+	copy(s.past[lightDelay:], x)
+	for k := range x {
+		if len(drive) > 1 {
+			_, w = amount(k)
+		}
+		x[k] = s.past[k] + w*(y[k]-s.past[k])
+	}
+	copy(s.past[:lightDelay], s.past[len(x):])
+}
+
+// wait delays like a saturator.
+func (s *saturator) wait(x []float64) {
+	copy(s.past[lightDelay:], x)
+	copy(x, s.past[:len(x)])
+	copy(s.past[:lightDelay], s.past[len(x):])
 }
 
 // bend is the curve of a drive: its slope is 1 at 0, but for "diode" and "tube" below 0, which fall as steeply.

@@ -135,6 +135,81 @@ func TestDriveLeavesQuietSounds(t *testing.T) {
 	}
 }
 
+// The saturation of mixer, filters and amplifier is lighter: aliases of a sine at 18 dB over saturation lie below -40 dB, a quiet sound is as it
+// was, late by whole samples.
+func TestSaturator(t *testing.T) {
+	const f = 1979.0
+	s := newSaturator()
+	x := driven(one(func(y []float64) { s.run(y, []float64{18}) }), f, 1)
+	total := 0.0
+	for _, y := range x {
+		total += y * y / float64(len(x)) * 2
+	}
+	of := math.Pow(harmonic(x, f), 2)
+	for n := 1; float64(n)*f < Rate/2; n++ {
+		total -= math.Pow(harmonic(x, float64(n)*f), 2)
+	}
+	got := 10 * math.Log10(total/of)
+	t.Logf("aliases %.1f dB", got)
+	if got > -40 {
+		t.Errorf("aliases of %.1f dB", got)
+	}
+	// by each drive the level of a quiet sine rises by that; up to 3 dB bit by bit
+	for _, drive := range []float64{-6, 0, 1.5, 3, 6, 12} {
+		s := newSaturator()
+		want := 1 + clamp(drive/3, 0, 1)*(math.Pow(10, max(drive, 0)/20)-1)
+		for _, list := range [][]float64{{drive}, {drive, drive}} {
+			x := driven(one(func(y []float64) { s.run(y, list[:1]) }), 1000, 0.001)
+			if got := harmonic(x, 1000) / 0.001; math.Abs(20*math.Log10(got/want)) > 0.05 {
+				t.Errorf("%v dB: %.2f dB, want %.2f dB", drive, 20*math.Log10(got), 20*math.Log10(want))
+			}
+		}
+	}
+}
+
+// What goes past a saturation waits for what goes through it: with a drive of next to nothing anywhere the sound is the one without, later by whole
+// samples, whichever way its sources take.
+func TestSaturationKeepsTogether(t *testing.T) {
+	const next = 1e-9
+	for _, routing := range []string{"series", "parallel"} {
+		for _, x := range []struct {
+			name                    string
+			mixer, first, second, a float64
+			stages                  int
+		}{
+			{"mixer", next, 0, 0, 0, 1},
+			{"amplifier", 0, 0, 0, next, 1},
+			{"first filter", 0, next, 0, 0, 1},
+			{"second filter", 0, 0, next, 0, 1},
+			{"both filters", 0, next, next, 0, map[string]int{"series": 2, "parallel": 1}[routing]},
+			{"all", next, next, next, next, map[string]int{"series": 4, "parallel": 3}[routing]},
+		} {
+			sound := func(mixer, first, second, amp float64) *Sound {
+				o := func(id, to string, key float64) meaning.Module {
+					d := part(id, meaning.Osc, params{"wave": "saw", "level": -12.0, "phase": "reset", "interval": key, "pan": key / 2000})
+					if to != "" {
+						d.Params["to"] = part("x", meaning.Osc, params{"to": to}).Params["to"]
+					}
+					return d
+				}
+				f := part("f", meaning.Filter, params{"mode": "lowpass", "poles": 4.0, "cutoff": 900.0, "resonance": 0.3, "drive": first})
+				g := part("g", meaning.Filter, params{"mode": "highpass", "poles": 2.0, "cutoff": 300.0, "routing": routing, "mix": 0.7, "drive": second})
+				m := simple(nil, o("o", "", 0), o("p", "filter 2", 300), o("q", "past", 700), o("r", "both", 1200), f, g)
+				*m.Module("mixer"), *m.Module("amp") = part("mixer", meaning.Mixer, params{"drive": mixer}), part("amp", meaning.Amp, params{"drive": amp})
+				return rendered(t, m, 0, note(0, 0.6, 50))
+			}
+			want, got := sound(0, 0, 0, 0), sound(x.mixer, x.first, x.second, x.a)
+			late, worst := x.stages*lightDelay, 0.0
+			for k := Rate * 2 / 5; k < Rate/2; k++ { // long after the edge of the gate
+				worst = max(worst, math.Abs(got.Left[k]-want.Left[k-late])+math.Abs(got.Right[k]-want.Right[k-late]))
+			}
+			if worst > 1e-4 {
+				t.Errorf("%s, drive in %s: %.4f off", routing, x.name, worst)
+			}
+		}
+	}
+}
+
 // However the sound is cut into pieces, the drive gives the same.
 func TestDriveInPieces(t *testing.T) {
 	for _, c := range curves {

@@ -66,6 +66,9 @@ type voice struct {
 	noise          []*noiseGen
 	filters        [][2]*filter
 	drives         [2][]driver
+	mixerSat       [3][2]*saturator
+	filterSat      [][3][2]*saturator
+	ampSat         [2]*saturator
 	key            float64 // of the note, MIDI with its fraction, as played
 	velocity       float64
 	cents          float64 // where the glide stands, from key
@@ -150,6 +153,7 @@ func newVoice(e *engine, l *life, meters *Meters) *voice {
 		}
 		v.filters = append(v.filters, pair)
 	}
+	v.filterSat = make([][3][2]*saturator, len(e.filters))
 	for _, d := range e.drives {
 		v.drives[0], v.drives[1] = append(v.drives[0], driverOf(d)), append(v.drives[1], driverOf(d))
 	}
@@ -483,7 +487,7 @@ func (v *voice) block(left, right []float64) {
 				add(1)
 			}
 		case "past":
-			add(2)
+			add(pastBus)
 		default:
 			add(0)
 		}
@@ -521,9 +525,22 @@ func (v *voice) block(left, right []float64) {
 	}
 	for c := range channels {
 		v.meters.note(stageMixer, buses[0][c][:n])
-		v.overloadMoved(buses[0][c][:n], e.mixer.drive, e.mixer.level, e.mixer.mods)
-		if used[1] {
-			v.overloadMoved(buses[1][c][:n], e.mixer.drive, e.mixer.level, e.mixer.mods)
+	}
+	drive := v.driveOf(e.mixer.drive, e.mixer.mods)
+	for b := range buses {
+		if b > 0 && !used[b] {
+			continue
+		}
+		for c := range channels {
+			x := buses[b][c][:n]
+			if drive != nil && b == pastBus {
+				waiter(&v.mixerSat[b][c]).wait(x)
+			} else if drive != nil {
+				waiter(&v.mixerSat[b][c]).run(x, drive)
+			}
+			if b != pastBus {
+				scale(x, e.mixer.level)
+			}
 		}
 	}
 	v.runFilters(channels, used)
@@ -548,7 +565,10 @@ func (v *voice) block(left, right []float64) {
 		for k := range x {
 			x[k] *= g[k]
 		}
-		v.overloadMoved(x, e.amp.drive, e.amp.level, e.amp.driveMods)
+		if drive := v.driveOf(e.amp.drive, e.amp.driveMods); drive != nil {
+			waiter(&v.ampSat[c]).run(x, drive)
+		}
+		scale(x, e.amp.level)
 		if e.feedback > 0 {
 			copy(v.back[c], x)
 		}
@@ -644,36 +664,63 @@ func (v *voice) multiply(buf []float64, mods []mod) {
 	}
 }
 
-// overloadMoved is overload with a drive that routes move, sample by sample.
-func (v *voice) overloadMoved(x []float64, drive, level float64, mods []mod) {
-	if len(mods) > 0 {
-		c, list := v.sum(mods, v.scratch[2])
-		if list != nil {
-			for k := range x {
-				overload(x[k:k+1], drive+decibelsAtFull*list[k], level)
-			}
-			return
-		}
-		drive += decibelsAtFull * c
+// driveOf gives the drive of a saturation in decibels, nil where there never is any: one number, or one a sample.
+func (v *voice) driveOf(base float64, mods []mod) []float64 {
+	if base <= 0 && len(mods) == 0 {
+		return nil
 	}
-	overload(x, drive, level)
+	buf := v.scratch[2]
+	c, list := v.sum(mods, buf)
+	if list == nil {
+		buf[0] = base + decibelsAtFull*c
+		return buf[:1]
+	}
+	for k := range list {
+		list[k] = base + decibelsAtFull*list[k]
+	}
+	return list
 }
 
-// overload saturates by tanh where there is drive (decibels over saturation), and sets the level. Up to
-// 3 dB it comes in bit by bit.
-func overload(x []float64, drive, level float64) {
-	if drive <= 0 {
-		if level != 1 {
-			for k := range x {
-				x[k] *= level
-			}
+// waiter gives a saturator, made when it is first needed.
+func waiter(s **saturator) *saturator {
+	if *s == nil {
+		*s = newSaturator()
+	}
+	return *s
+}
+
+func scale(x []float64, level float64) {
+	if level != 1 {
+		for k := range x {
+			x[k] *= level
 		}
+	}
+}
+
+// pastBus is the bus of what goes past the filters.
+const pastBus = 2
+
+// driveFilters saturates what goes into filter i, and lets what goes beside it wait as long, so that all stay together.
+func (v *voice) driveFilters(i, channels int, used [3]bool) {
+	e := v.engine
+	parallel := e.twoPaths()
+	if !(e.filters[i].drive > 0) && !(parallel && i < 2 && e.filters[1-i].drive > 0) {
 		return
 	}
-	g := q.Level(drive).Amplitude()
-	w := min(1, drive/3)
-	for k, y := range x {
-		x[k] = level * (y + w*(soft(g*y)-y))
+	for c := range channels {
+		for b := range v.buses {
+			own := b == 0 && !(parallel && i == 1) || b == 1 && parallel && i == 1
+			s := waiter(&v.filterSat[i][b][c])
+			x := v.buses[b][c][:v.n]
+			switch {
+			case own && e.filters[i].drive > 0:
+				s.run(x, []float64{e.filters[i].drive})
+			case own:
+				s.wait(x)
+			case b == pastBus && used[b] && !(parallel && i == 1), b == 1 && used[b] && !parallel && i == 0:
+				s.wait(x)
+			}
+		}
 	}
 }
 
@@ -698,6 +745,7 @@ func (v *voice) runFilters(channels int, used [3]bool) {
 				}
 			}
 		}
+		v.driveFilters(i, channels, used)
 		quick := fast(f.cutMods, v) || fast(f.resMods, v)
 		base := f.cutoff + f.track*(v.keyPitch-float64(q.MiddleC))/12
 		c0, cut := v.sum(f.cutMods, v.scratch[0])
@@ -730,21 +778,14 @@ func (v *voice) runFilters(channels int, used [3]bool) {
 		mix := clamp(f.mix+v.mean(f.mixMods, v.scratch[3]), 0, 1)
 		if channels == 2 && f.mode == lowpass && f.poles == 4 && f.offset == 0 && mix == 1 {
 			x, y := v.buses[bus][0][:n], v.buses[bus][1][:n]
-			overload(x, f.drive, 1)
-			overload(y, f.drive, 1)
 			runLadders(v.filters[i][0], v.filters[i][1], x, y, cut, res, quick)
 		} else {
 			for c := range channels {
 				v.filterChannel(i, c, v.buses[bus][c][:n], cut, res, morph, mix, quick)
 			}
 		}
-		if f.level != 1 {
-			for c := range channels {
-				x := v.buses[bus][c][:n]
-				for k := range x {
-					x[k] *= f.level
-				}
-			}
+		for c := range channels {
+			scale(v.buses[bus][c][:n], f.level)
 		}
 	}
 	for c := range channels {
@@ -774,7 +815,6 @@ func (v *voice) filterChannel(i, c int, x, cut, res, morph []float64, mix float6
 	if mix < 1 {
 		dry = append(v.scratch[5][:0], x...)
 	}
-	overload(x, f.drive, 1)
 	d := f.offset / 2400
 	if c == 0 {
 		d = -d
