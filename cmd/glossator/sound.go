@@ -316,6 +316,10 @@ func writeCompared(w io.Writer, r compared) {
 			fmt.Fprintf(w, "%-24s %s\n", x.Label, why)
 			continue
 		}
-		fmt.Fprintf(w, "%-24s %10.4g %10.4g %-7s %+9.3g %-3s %6.1f JND\n", x.Label, x.A.Value, x.B.Value, x.A.Unit, x.Diff, x.Unit, x.JNDs)
+		sure := ""
+		if !x.Sure {
+			sure = " (no more than the measuring may be off by)"
+		}
+		fmt.Fprintf(w, "%-24s %10.4g %10.4g %-7s %+9.3g %-3s %6.1f JND%s\n", x.Label, x.A.Value, x.B.Value, x.A.Unit, x.Diff, x.Unit, x.JNDs, sure)
 	}
 }

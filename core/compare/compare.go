@@ -441,6 +441,8 @@ type Contrast struct {
 	// JNDs is how many just-noticeable differences that is; Known is set where both figures are.
 	JNDs  float64 `json:"jnds"`
 	Known bool    `json:"known"`
+	// Sure is set where the difference is more than twice what the two figures together are unsure by.
+	Sure bool `json:"sure"`
 }
 
 // jnds of the figures: by share of the value, or in its unit.
@@ -480,6 +482,7 @@ func Table(a, b hear.Wave, off float64) []Contrast {
 		if r.Known {
 			j := jnds[x.Label]
 			r.Diff = y.Value - x.Value
+			r.Sure = math.Abs(r.Diff) > 2*math.Hypot(x.Uncertainty, y.Uncertainty)
 			switch {
 			case j.share > 0 && x.Value > 0 && y.Value > 0:
 				l := math.Log(y.Value / x.Value)

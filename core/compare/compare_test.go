@@ -134,6 +134,16 @@ func TestTableAndShift(t *testing.T) {
 	if r := rows["loudness"]; !r.Known || math.Abs(r.Diff+4) > 0.1 || math.Abs(r.JNDs-4) > 0.1 {
 		t.Errorf("loudness: %+v", r)
 	}
+	for _, what := range []string{"loudness", "pitch"} {
+		if !rows[what].Sure {
+			t.Errorf("%s: %+v is not sure", what, rows[what])
+		}
+	}
+	for _, r := range compare.Table(a, a, 0.5) {
+		if r.Sure || r.JNDs != 0 {
+			t.Errorf("a sound beside itself: %+v", r)
+		}
+	}
 	if r := rows["pitch"]; !r.Known || math.Abs(r.Diff-20) > 1 || r.Unit != "ct" {
 		t.Errorf("pitch: %+v", r)
 	}

@@ -173,3 +173,110 @@ func TestAllIsEach(t *testing.T) {
 		}
 	}
 }
+
+// A tone keeps its pitch whatever is filtered out of it; of several tones no common period is given as a pitch.
+func TestSeveralTones(t *testing.T) {
+	const rate = 48000.0
+	tone := func(f float64, amp func(h int, hz float64) float64) []float64 {
+		out := make([]float64, 0.6*rate)
+		for h := 1; float64(h)*f < 9000; h++ {
+			a := amp(h, float64(h)*f)
+			if a == 0 {
+				continue
+			}
+			for k := range out {
+				out[k] += a * math.Sin(2*math.Pi*float64(h)*f*float64(k)/rate+float64(h*h))
+			}
+		}
+		return out
+	}
+	saw := func(h int, _ float64) float64 { return 0.3 / float64(h) }
+	square := func(h int, _ float64) float64 { return 0.3 / float64(h) * float64(h%2) }
+	chord := func(wave func(int, float64) float64, base float64, cents ...float64) []float64 {
+		out := make([]float64, 0.6*rate)
+		for _, c := range cents {
+			for k, y := range tone(base*math.Exp2(c/1200), wave) {
+				out[k] += y
+			}
+		}
+		return out
+	}
+	type sound struct {
+		name string
+		x    []float64
+		hz   float64 // 0 for no pitch
+	}
+	var all []sound
+	for _, f := range []float64{41.2, 110, 261.6, 700} {
+		all = append(all, sound{"saw", tone(f, saw), f}, sound{"square", tone(f, square), f}, sound{"sine", tone(f, func(h int, _ float64) float64 {
+			return map[bool]float64{true: 0.3}[h == 1]
+		}), f})
+		if f > 300 {
+			continue
+		}
+		for _, cut := range []float64{1.5, 2.5, 3.5} { // everything below is gone
+			all = append(all, sound{"saw without its lowest", tone(f, func(h int, hz float64) float64 {
+				if hz < cut*f {
+					return 0
+				}
+				return saw(h, hz)
+			}), f})
+		}
+		all = append(all, sound{"octave", chord(saw, f, 0, 1200), f},
+			sound{"fifth", chord(saw, f, 0, 701.955), 0}, sound{"fourth", chord(saw, f, 0, 498.045), 0}, sound{"pure triad", chord(saw, f, 0, 386.314, 701.955), 0},
+			sound{"tempered fifth", chord(saw, f, 0, 700), 0}, sound{"tempered triad", chord(saw, f, 0, 400, 700), 0}, sound{"minor triad", chord(square, f, 0, 300, 700), 0},
+			sound{"open voicing", chord(saw, f, 0, 700, 1600), 0})
+	}
+	for _, s := range all {
+		p := Listen(Wave{Rate: rate, Left: s.x}).Pitch()
+		switch {
+		case s.hz == 0 && p.Known:
+			t.Errorf("%s has a pitch of %.2f Hz", s.name, p.Value)
+		case s.hz > 0 && (!p.Known || math.Abs(1200*math.Log2(p.Value/s.hz)) > 5):
+			t.Errorf("%s of %v Hz: %+v", s.name, s.hz, p)
+		}
+	}
+}
+
+// A level that ripples has no decay; one that falls has, with an echo behind it too.
+func TestRipplesAreNoDecay(t *testing.T) {
+	const rate = 48000.0
+	shaped := func(level func(s float64) float64) Wave {
+		x := make([]float64, 2*rate)
+		for k := range x {
+			s := float64(k) / rate
+			x[k] = 0.4 * level(s) * math.Sin(2*math.Pi*220*s)
+		}
+		return Wave{Rate: rate, Left: x}
+	}
+	wander := scatter(400, 12)
+	ripple := func(s float64) float64 {
+		i, f := math.Modf(s * 30)
+		return 1 + 0.25*(wander[int(i)]*(1-f)+wander[int(i)+1]*f)
+	}
+	for name, x := range map[string]struct {
+		level  func(s float64) float64
+		decays bool
+	}{
+		"held":     {func(s float64) float64 { return 1 - math.Exp(-s/0.05) }, false},
+		"rippling": {ripple, false},
+		"swelling": {func(s float64) float64 { return ripple(s) * min(1, s/1.2) }, false},
+		"falling":  {func(s float64) float64 { return math.Exp(-s / 0.2) }, true},
+		"echoed": {func(s float64) float64 {
+			y := math.Exp(-s / 0.08)
+			if s > 0.6 {
+				y += 0.5 * math.Exp(-(s-0.6)/0.08)
+			}
+			return y
+		}, true},
+	} {
+		e := Listen(shaped(x.level))
+		d := e.Decay(0)
+		if d.Known != x.decays {
+			t.Errorf("%s: %+v", name, d)
+		}
+		if a := e.Attack(); name == "swelling" && math.Abs(a.Value/0.96-1) > 0.15 {
+			t.Errorf("%s: an attack of %v s, want 0.96 s", name, a.Value)
+		}
+	}
+}

@@ -15,12 +15,16 @@ type pitched struct {
 	at      int // where the stretch begins that it was taken from
 	n       int
 	near    bool // a period was found, if not a clear one
+	several bool // it is that of several tones together
 }
 
 // Pitch gives the frequency of the tone in hertz.
 func (e *Ear) Pitch() Measured {
 	p := e.pitch()
 	if !p.ok {
+		if p.several {
+			return cannot("pitch", "pitch", "Hz", "several tones sound at once")
+		}
 		return cannot("pitch", "pitch", "Hz", "no period repeats clearly enough")
 	}
 	return known("pitch", "pitch", p.f, "Hz", p.u)
@@ -131,26 +135,50 @@ func (e *Ear) pitchIn(seconds, lowest float64) pitched {
 	p.at, p.n = at, min(m, len(e.mono)-at)
 	if p.ok {
 		p.f, p.u = e.refine(p)
-		if p.f < 60 && e.hollow(p) { // the common period of several tones
-			p.ok, p.near = false, false
+		if e.several(p) {
+			p.ok, p.near, p.several = false, false, true
 		}
 	}
 	return p
 }
 
-// hollow tells whether a tone has next to nothing at its first four harmonics: what repeats is then not one
-// tone but several at once.
-func (e *Ear) hollow(p pitched) bool {
+// several tells whether a period is the common one of several tones: there is then nothing at the period itself, and either next to nothing
+// at its first four harmonics, or little else than a few, or a quarter and more of those between the lowest and the highest that sound are
+// missing. (Of one tone whose lowest harmonics are filtered away the others stand in a row.)
+func (e *Ear) several(p pitched) bool {
+	const faint = 0.05 // of the strongest: 26 dB below it
 	x := windowed(e.mono[p.at : p.at+p.n])
-	low, all := 0.0, 0.0
+	power := 0.0
+	for _, y := range e.mono[p.at : p.at+p.n] {
+		power += y * y / float64(p.n)
+	}
+	if cmplx.Abs(dft(x, p.f/e.Rate)) > faint*math.Sqrt(2*power) { // no harmonic is stronger than all together
+		return false
+	}
+	var amp []float64
+	most := 0.0
 	for h := 1.0; h <= 40 && h*p.f < 0.45*e.Rate; h++ {
 		a := cmplx.Abs(dft(x, h*p.f/e.Rate))
-		all = max(all, a)
-		if h <= 4 {
+		amp, most = append(amp, a), max(most, a)
+	}
+	if len(amp) == 0 || amp[0] > faint*most {
+		return false
+	}
+	first, last, sounding, low := 0, 0, 0, 0.0
+	for i, a := range amp {
+		if i < 4 {
 			low = max(low, a)
 		}
+		if a > faint*most {
+			if sounding == 0 {
+				first = i
+			}
+			last = i
+			sounding++
+		}
 	}
-	return low < 0.1*all
+	missing := last - first + 1 - sounding
+	return low < 0.1*most || sounding <= 3 || 4*missing >= last-first+1
 }
 
 // refine places the peaks of up to eight harmonics.
@@ -160,7 +188,16 @@ func (e *Ear) refine(p pitched) (f, u float64) {
 	var list []peak
 	f = p.f
 	reach := 1.5 * e.Rate / float64(p.n) // of the window's main lobe
+	var amp [9]float64
+	most := 0.0
+	for h := 1; h <= 8 && float64(h)*p.f < 0.45*e.Rate; h++ {
+		amp[h] = cmplx.Abs(dft(x, float64(h)*p.f/e.Rate))
+		most = max(most, amp[h])
+	}
 	for h := 1.0; h <= 8 && h*p.f < 0.45*e.Rate; h++ {
+		if amp[int(h)] < 0.01*most { // there is none to place
+			continue
+		}
 		mid := h * f
 		a := cmplx.Abs(dft(x, mid/e.Rate))
 		lo, hi := mid-min(reach, 0.3*p.f), mid+min(reach, 0.3*p.f)

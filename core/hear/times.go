@@ -30,10 +30,18 @@ func (e *Ear) Attack() Measured {
 		return (float64(i-1) + (at-level[i-1])/(level[i]-level[i-1])) * hop
 	}
 	t := cross(end, 0.9*top) - cross(start+1, 0.1*top)
+	most := end
+	for most > start && level[most] > 0.8*top {
+		most--
+	}
+	last := cross(end, 0.9*top) - cross(most+1, 0.8*top)
 	// the window rounds an edge by about 0.7 of itself
 	own := 0.7 * window
 	t2 := t*t - own*own
 	u := math.Hypot(0.03*t, 0.25*window)
+	if last > 0.4*t { // the level ripples: when it is all but there is chance
+		u = math.Hypot(u, last)
+	}
 	if t2 < 0.1*own*own {
 		return known("attack", "attack (10-90 %)", own/3, "s", own/2)
 	}
@@ -143,6 +151,11 @@ func (e *Ear) Decay(off float64) Measured {
 	t, u, ok := falling(level[:max(until, at)], hop, at, top, to)
 	if !ok {
 		return cannot("decay", "decay to 90 %", "s", "it does not go 90 % of the way within the sound")
+	}
+	for i := at + int(t/hop); i < max(until, at); i++ {
+		if level[i]-to > 0.7*(top-to) {
+			return cannot("decay", "decay to 90 %", "s", "the level comes up again: it ripples or moves")
+		}
 	}
 	return known("decay", "decay to 90 %", t, "s", math.Hypot(u, window/4))
 }

@@ -56,11 +56,12 @@ func main() {
 	out := flag.String("out", "docs/screenshots", "folder, or with -url the file")
 	dark := flag.Bool("dark", false, "dark theme")
 	width := flag.Int64("width", 1280, "width of the page")
+	click := flag.String("click", "", "then click the button with this text, on whatever tab it is")
 	var keys keyList
 	flag.Var(&keys, "key", "press a key first; may be repeated")
 	flag.Parse()
 	if *url != "" {
-		one(*url, []shot{{name: filepath.Base(*out), path: flag.Arg(0), keys: keys, dark: *dark, width: *width}}, func(shot) string { return *out })
+		one(*url, []shot{{name: filepath.Base(*out), path: flag.Arg(0), keys: keys, click: *click, dark: *dark, width: *width}}, func(shot) string { return *out })
 		return
 	}
 	dir, err := os.MkdirTemp("", "glossator-shots-")

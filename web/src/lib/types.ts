@@ -86,6 +86,7 @@ export type Take = S["Take"];
 export type Contrasts = S["Contrasts"];
 export type Rendering = S["Rendering"];
 export type Contrast = S["Contrast"];
+export type Measured = S["Measured"];
 export type Refining = S["Refining"];
 export type TrialRow = S["TrialRow"];
 export type Trials = S["Trials"];

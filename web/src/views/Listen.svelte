@@ -17,6 +17,7 @@
   import { route } from "../lib/route.svelte";
   import type {
     Contrasts,
+    Measured,
     Listening,
     Rendering,
     SheetView,
@@ -339,14 +340,14 @@
       b: b[i],
     }));
   });
-  const number = (v: number) =>
-    Math.abs(v) >= 100
-      ? v.toFixed(0)
-      : Math.abs(v) >= 10
-        ? v.toFixed(1)
-        : Math.abs(v) >= 0.1
-          ? v.toFixed(2)
-          : v.toPrecision(2);
+  /** A figure and its expanded uncertainty (k = 2), with as many digits as that is worth. */
+  const figure = (m: Measured): [string, string] => {
+    if (!m.known) return ["?", ""];
+    const u = 2 * m.uncertainty;
+    const digits =
+      u > 0 ? Math.min(4, Math.max(0, Math.ceil(-Math.log10(u)))) : 1;
+    return [m.value.toFixed(digits), u > 0 ? `±${u.toFixed(digits)}` : ""];
+  };
 </script>
 
 <svelte:window onkeydown={keydown} />
@@ -596,25 +597,32 @@
                   </thead>
                   <tbody>
                     {#each table.rows.filter((r) => r.a.known || r.b.known) as r (r.label)}
-                      <tr class:far={r.known && r.jnds > 1}>
-                        <th scope="row">{r.label}</th>
-                        <td class="num r"
-                          >{r.a.known ? number(r.a.value) : "?"}</td
+                      <tr class:far={r.known && r.sure && r.jnds > 1}>
+                        <th scope="row"
+                          >{r.label}
+                          <span class="soft">{r.a.unit || r.b.unit}</span></th
                         >
-                        <td class="num r"
-                          >{r.b.known ? number(r.b.value) : "?"}
-                          <span class="soft">{r.a.unit || r.b.unit}</span></td
-                        >
-                        <td class="num r"
-                          >{r.known ? r.jnds.toFixed(1) : "-"}</td
+                        {#each [r.a, r.b] as m, i (i)}
+                          {@const [value, unsure] = figure(m)}
+                          <td class="num r" title={m.why}
+                            >{value} <span class="soft pm">{unsure}</span></td
+                          >
+                        {/each}
+                        <td class="num r" class:soft={!r.sure}
+                          >{!r.known
+                            ? "-"
+                            : r.sure || r.jnds < 1
+                              ? r.jnds.toFixed(1)
+                              : "unsure"}</td
                         >
                       </tr>
                     {/each}
                   </tbody>
                 </table>
                 <p class="small soft">
-                  Steps: just-noticeable differences. A question mark: the sound
-                  does not tell. Not told by either: {table.rows
+                  Steps: just-noticeable differences; unsure: no more than the
+                  two figures may be off by (±, k = 2). A question mark: the
+                  sound does not tell. Not told by either: {table.rows
                     .filter((r) => !r.a.known && !r.b.known)
                     .map((r) => r.label)
                     .join(", ") || "nothing"}.
@@ -906,6 +914,12 @@
   .r {
     text-align: right;
     white-space: nowrap;
+  }
+  .pm {
+    display: inline-block;
+    min-width: 2.25rem;
+    padding-right: 0.25rem;
+    font-size: 0.6875rem;
   }
   tr.far td:last-child {
     color: var(--rubric);
