@@ -4,6 +4,7 @@ package main
 
 import (
 	"flag"
+	"fmt"
 	"log"
 	"net/http/httptest"
 	"os"
@@ -25,7 +26,7 @@ import (
 type shot struct {
 	name, path string
 	keys       []string
-	click      string // then the button with this text, on whatever tab it is
+	clicks     []string // then the tabs and buttons with these texts
 	dark       bool
 	width      int64
 }
@@ -45,7 +46,7 @@ var shots = []shot{
 	{name: "bank", path: "/bank", keys: []string{"r"}, dark: true},
 	{name: "plan", path: "/sheets/2", keys: []string{"p"}},
 	{name: "listen", path: "/sheets/1/listen"},
-	{name: "listen-by-ear", path: "/sheets/3/listen", click: "Search by ear", dark: true},
+	{name: "listen-by-ear", path: "/sheets/3/listen", clicks: []string{"By ear", "Search by ear"}, dark: true},
 	{name: "dial-in", path: "/sheets/1/dial-in"},
 	{name: "dial-in-phone", path: "/sheets/1/dial-in", width: 390},
 }
@@ -56,12 +57,13 @@ func main() {
 	out := flag.String("out", "docs/screenshots", "folder, or with -url the file")
 	dark := flag.Bool("dark", false, "dark theme")
 	width := flag.Int64("width", 1280, "width of the page")
-	click := flag.String("click", "", "then click the button with this text, on whatever tab it is")
+	var clicks keyList
+	flag.Var(&clicks, "click", "then click the tab or button with this text; may be repeated")
 	var keys keyList
 	flag.Var(&keys, "key", "press a key first; may be repeated")
 	flag.Parse()
 	if *url != "" {
-		one(*url, []shot{{name: filepath.Base(*out), path: flag.Arg(0), keys: keys, click: *click, dark: *dark, width: *width}}, func(shot) string { return *out })
+		one(*url, []shot{{name: filepath.Base(*out), path: flag.Arg(0), keys: keys, clicks: clicks, dark: *dark, width: *width}}, func(shot) string { return *out })
 		return
 	}
 	dir, err := os.MkdirTemp("", "glossator-shots-")
@@ -153,16 +155,17 @@ func one(url string, list []shot, file func(shot) string) {
 		check(b.Go(url + s.path))
 		check(b.Until("document.querySelector('h1') && !document.body.innerText.includes('Loading')"))
 		check(b.Press(s.keys...))
-		if s.click != "" {
-			check(b.Until(`document.querySelectorAll("[role=tab]").length > 0`))
-			_, err := browser.Eval[bool](b, `[...document.querySelectorAll("[role=tab]")].find(t => t.textContent.includes("By ear")).click(), true`)
+		for _, text := range s.clicks {
+			find := fmt.Sprintf(`[...document.querySelectorAll("[role=tab], button")].find(x => x.textContent.includes(%q))`, text)
+			check(b.Until("!!" + find))
+			_, err := browser.Eval[bool](b, find+".click(), true")
 			check(err)
-			_, err = browser.Eval[bool](b, `[...document.querySelectorAll("button")].find(x => x.textContent.includes("`+s.click+`")).click(), true`)
-			check(err)
-			check(b.Until(`document.body.innerText.includes("just-noticeable differences in")`))
+			if text == "Search by ear" {
+				check(b.Until(`document.body.innerText.includes("just-noticeable differences in")`))
+			}
 		}
 		if strings.HasSuffix(s.path, "/listen") {
-			check(b.Until(`document.body.innerText.includes("differences")`))
+			check(b.Until(`document.body.textContent.includes("differences apart")`))
 			time.Sleep(time.Second)
 		}
 		time.Sleep(900 * time.Millisecond)

@@ -350,7 +350,11 @@
   };
 </script>
 
-<svelte:window onkeydown={keydown} />
+<svelte:window
+  onkeydown={keydown}
+  ondragover={(e) => e.preventDefault()}
+  ondrop={(e) => e.preventDefault()}
+/>
 
 {#if missing}
   <div class="page">
@@ -690,7 +694,16 @@
                 changed.
               </p>
               {#each ["source", "target"] as const as s (s)}
-                <div class="drop">
+                <div
+                  class="drop"
+                  role="group"
+                  aria-label={`Recording of the ${s}`}
+                  ondragover={(e) => e.preventDefault()}
+                  ondrop={(e) => {
+                    e.preventDefault();
+                    void record(s, e.dataTransfer?.files[0]);
+                  }}
+                >
                   <label for={`rec-${s}`}
                     >Recording of the {s === "source"
                       ? sheet.sheet.source.name
@@ -701,12 +714,8 @@
                     type="file"
                     accept=".wav,audio/wav"
                     onchange={(e) => void record(s, e.currentTarget.files?.[0])}
-                    ondragover={(e) => e.preventDefault()}
-                    ondrop={(e) => {
-                      e.preventDefault();
-                      void record(s, e.dataTransfer?.files[0]);
-                    }}
                   />
+                  <span class="small soft">or drop it here</span>
                   {#if recordings[s]}
                     <p class="small">
                       {recordings[s].label}: {recordings[s].seconds.toFixed(1)} s,
