@@ -262,3 +262,44 @@ func TestRulesAndProgress(t *testing.T) {
 	d.holds(fmt.Sprintf(`document.querySelector("path.target").getAttribute("d") !== %q`, before))
 	d.sees("just-noticeable differences apart")
 }
+
+// A translation that is quieter is told how its volume would make it as loud, and set so by the keyboard; undone, it is offered again. A
+// recording is dropped anywhere on its box; beside it nothing happens.
+func TestAsLoudAndDrop(t *testing.T) {
+	d := open(t, true)
+	d.visit("/")
+	d.sees("Keel bass on Windlass")
+	d.set(`document.querySelectorAll(".go select")[0]`, "storm-front")
+	d.set(`document.querySelectorAll(".go select")[1]`, "kedge")
+	d.click(".go button")
+	d.sees("audit clean")
+	d.press("h")
+	d.sees("The translation is", "dB quieter than the source. Volume at", "makes it about as loud", "just-noticeable differences apart", "±")
+	const level = `Number(document.querySelector(".bit .num").textContent)`
+	d.holds(level + " > 8")
+	_, err := browser.Eval[bool](d.Browser, `[...document.querySelectorAll("button")].find(b => b.textContent.startsWith("Set Volume to")).focus(), true`)
+	d.must(err)
+	d.press("Enter")
+	d.sees("Volume set to")
+	d.holds(level + " < 1.5")
+	d.holds(`!document.body.innerText.includes("quieter than the source")`)
+	d.press("Ctrl+z")
+	d.sees("dB quieter than the source")
+
+	_, err = browser.Eval[bool](d.Browser, `[...document.querySelectorAll("[role=tab]")].find(b => b.textContent.includes("Recordings")).click(), true`)
+	d.must(err)
+	drop := func(css string) string {
+		return `(() => { const rate = 48000, n = 24000, b = new DataView(new ArrayBuffer(44 + 2 * n));
+			const word = (at, s) => [...s].forEach((c, i) => b.setUint8(at + i, c.charCodeAt(0)));
+			word(0, "RIFF"); b.setUint32(4, 36 + 2 * n, true); word(8, "WAVEfmt "); b.setUint32(16, 16, true); b.setUint16(20, 1, true); b.setUint16(22, 1, true);
+			b.setUint32(24, rate, true); b.setUint32(28, 2 * rate, true); b.setUint16(32, 2, true); b.setUint16(34, 16, true); word(36, "data"); b.setUint32(40, 2 * n, true);
+			for (let k = 0; k < n; k++) b.setInt16(44 + 2 * k, 8000 * Math.sin(k * 0.03), true);
+			const t = new DataTransfer(); t.items.add(new File([b.buffer], "take.wav", { type: "audio/wav" }));
+			const e = new DragEvent("drop", { dataTransfer: t, bubbles: true, cancelable: true });
+			document.querySelector(` + fmt.Sprintf("%q", css) + `).dispatchEvent(e); return e.defaultPrevented })()`
+	}
+	d.holds(drop("h1")) // it would leave the page if it were not kept from it
+	d.holds(`location.pathname === '/sheets/1/listen'`)
+	d.holds(drop(`.drop[aria-label="Recording of the target"]`))
+	d.sees("take.wav: 0.5 s")
+}

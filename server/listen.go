@@ -79,6 +79,9 @@ type Listening struct {
 	Trials []TrialRow `json:"trials"`
 	// Refined is set where readings set by ear are on the sheet, so that before and after can be heard.
 	Refined bool `json:"refined"`
+	// Level is the reading of the target's volume that would make it as loud as the source, where it is not and has one; not with parts
+	// switched off.
+	Level *audition.LevelStep `json:"level,omitempty"`
 }
 
 // Contrasts is the table of differences.
@@ -276,6 +279,7 @@ type sides struct {
 	target  []synth.Layer // a second layer, where there is one, goes along
 	parts   []audition.Part
 	refined bool
+	sheet   *translate.Sheet
 }
 
 func (s *Server) sides(j *job, off []string, plain bool) (*sides, error) {
@@ -291,7 +295,7 @@ func (s *Server) sides(j *job, off []string, plain bool) (*sides, error) {
 	if err != nil {
 		return nil, badRequest{err}
 	}
-	x := &sides{source: layers[0], parts: audition.Parts(layers[0].Meaning, sheet), refined: len(j.choices.Why) > 0}
+	x := &sides{source: layers[0], parts: audition.Parts(layers[0].Meaning, sheet), refined: len(j.choices.Why) > 0, sheet: sheet}
 	first, err := j.targetLayer(sheet)
 	if err != nil {
 		return nil, err
@@ -416,6 +420,9 @@ func (s *Server) sheetListen(c *echo.Context) error {
 	t := takeOf(keys[1], takes[1], sketches[1], at, curve(x.target[0]))
 	out.Target = &t
 	out.Apart = compare.Apart(sketches[0], sketches[1], false)
+	if l, ok := audition.AsLoud(j.dst, x.sheet, takes[0].Loudness-takes[1].Loudness); ok && len(x.target) == 1 && len(b.Off) == 0 && !b.Plain {
+		out.Level = &l
+	}
 	if out.Trials, err = s.trialRows(j.row.ID); err != nil {
 		return err
 	}

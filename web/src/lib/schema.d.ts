@@ -1466,6 +1466,15 @@ export interface components {
             section: string;
             why: string;
         };
+        LevelStep: {
+            behind?: string;
+            by: number;
+            control: string;
+            from: string;
+            label: string;
+            missing: number;
+            to: string;
+        };
         Line: {
             caution?: string;
             hidden?: boolean;
@@ -1487,6 +1496,7 @@ export interface components {
         Listening: {
             apart: components["schemas"]["Distance"];
             bands: number[];
+            level?: components["schemas"]["LevelStep"];
             line: string;
             lines: components["schemas"]["Preset"][];
             parts: components["schemas"]["Part"][];

@@ -340,6 +340,24 @@
       b: b[i],
     }));
   });
+  async function louder() {
+    const l = loaded?.level;
+    if (!l) return;
+    try {
+      const v = await ask<SheetView>(
+        "PUT",
+        `/sheets/${id}/overrides/${encodeURIComponent(l.control)}`,
+        { reading: l.to },
+      );
+      sheet = v;
+      app.pending = v.pending;
+      app.changed++;
+      app.say(`${l.label} set to ${l.to}`);
+    } catch (e) {
+      app.fail(e);
+    }
+  }
+
   /** A figure and its expanded uncertainty (k = 2), with as many digits as that is worth. */
   const figure = (m: Measured): [string, string] => {
     if (!m.known) return ["?", ""];
@@ -465,6 +483,29 @@
           : "neither is turned down"}). These are simulations from the panels’
       laws, not recordings.
     </p>
+    {#if loaded?.level && !recordings.source && !recordings.target && !blind}
+      {@const l = loaded.level}
+      <p class="small aloud">
+        The translation is {Math.abs(l.by + l.missing).toFixed(1)} dB {l.by > 0
+          ? "quieter"
+          : "louder"} than the source. {l.label} at
+        <span class="num">{l.to}</span>
+        instead of <span class="num">{l.from}</span>
+        {#if l.behind}
+          brings it nearer: {l.behind} stands behind it, so less comes of it than
+          the {Math.abs(l.by).toFixed(1)} dB of the scale.
+        {:else if Math.abs(l.missing) < 0.5}
+          makes it about as loud.
+        {:else}
+          brings {Math.abs(l.by).toFixed(1)} dB of it.
+        {/if}
+        <button
+          class="linkish"
+          disabled={rendering}
+          onclick={() => void louder()}>Set {l.label} to {l.to}</button
+        >
+      </p>
+    {/if}
     {#if failed}<p class="red" role="alert">{failed}</p>{/if}
 
     <div class="columns" class:hidden={blind}>
