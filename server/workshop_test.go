@@ -374,28 +374,28 @@ func TestChoicesOfASheet(t *testing.T) {
 		}
 		return "no such part"
 	}
-	if w := ask[Ways](c, "GET", at+"/alternatives?part=fenv", "", 200); len(w.Ways) < 2 || w.Ways[0].Rule != "shared-envelope" {
+	if w := ask[Ways](c, "GET", at+"/alternatives?part=aenv", "", 200); len(w.Ways) < 2 || w.Ways[0].Rule != "shared-envelope" {
 		t.Fatalf("ways: %+v", w.Ways)
 	}
-	v := ask[SheetView](c, "PUT", at+"/choices", `{"part": "fenv", "matters": "keep", "refuse": ["shared-envelope"]}`, 200)
-	if rule(v, "fenv") == "shared-envelope" || v.Sheet.Choices.Weight["fenv"] != translate.Keep || v.Pending.Undo == "" {
-		t.Errorf("chosen: %+v by %q", v.Sheet.Choices, rule(v, "fenv"))
+	v := ask[SheetView](c, "PUT", at+"/choices", `{"part": "aenv", "matters": "keep", "refuse": ["shared-envelope"]}`, 200)
+	if rule(v, "aenv") == "shared-envelope" || v.Sheet.Choices.Weight["aenv"] != translate.Keep || v.Pending.Undo == "" {
+		t.Errorf("chosen: %+v by %q", v.Sheet.Choices, rule(v, "aenv"))
 	}
-	if v := ask[SheetView](c, "GET", at, "", 200); rule(v, "fenv") == "shared-envelope" {
+	if v := ask[SheetView](c, "GET", at, "", 200); rule(v, "aenv") == "shared-envelope" {
 		t.Error("the choice was not kept")
 	}
 	ask[Done](c, "POST", "/undo", "", 200)
-	if v := ask[SheetView](c, "GET", at, "", 200); rule(v, "fenv") != "shared-envelope" {
-		t.Errorf("undone, it is by %q", rule(v, "fenv"))
+	if v := ask[SheetView](c, "GET", at, "", 200); rule(v, "aenv") != "shared-envelope" {
+		t.Errorf("undone, it is by %q", rule(v, "aenv"))
 	}
-	for _, body := range []string{`{"part": "attic", "matters": "keep", "refuse": []}`, `{"part": "fenv", "matters": "a lot", "refuse": []}`, `{"part": "fenv", "matters": "", "refuse": ["magic"]}`} {
+	for _, body := range []string{`{"part": "attic", "matters": "keep", "refuse": []}`, `{"part": "aenv", "matters": "a lot", "refuse": []}`, `{"part": "aenv", "matters": "", "refuse": ["magic"]}`} {
 		ask[Problem](c, "PUT", at+"/choices", body, 422)
 	}
 	ask[Problem](c, "GET", at+"/alternatives?part=attic", "", 422)
 	if p := ask[Plans](c, "GET", at+"/plans", "", 200); len(p.Next) != 2 || len(p.Next[0].Differs) == 0 {
 		t.Errorf("next plans: %+v", p.Next)
 	}
-	ask[Problem](c, "PUT", "/sheets/99/choices", `{"part": "fenv", "matters": "", "refuse": []}`, 404)
+	ask[Problem](c, "PUT", "/sheets/99/choices", `{"part": "aenv", "matters": "", "refuse": []}`, 404)
 }
 
 func TestRanking(t *testing.T) {

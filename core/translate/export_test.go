@@ -133,7 +133,9 @@ func CastCosts(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled) (search
 	known, seen, best := newKnownFits(), map[string]bool{}, math.Inf(1)
 	var visit func(c *cast)
 	visit = func(c *cast) {
-		best = math.Min(best, c.total())
+		if !c.idle() {
+			best = math.Min(best, c.total())
+		}
 		k := j.caseOf(c, p.Wheel)
 		for _, rule := range rules.Table {
 			for _, r := range rule.Try(k) {

@@ -234,7 +234,7 @@ func (s *castSearch) explore(c *cast, refused []string) {
 	if n := len(c.uses); n > 0 && s.j.outOfTune(c.uses[n-1], c.plan) {
 		return
 	}
-	if c.total() < s.best.total()-sameCost {
+	if c.total() < s.best.total()-sameCost && !c.idle() {
 		s.best = c
 	}
 	s.open(c)
@@ -264,6 +264,30 @@ func (s *castSearch) explore(c *cast, refused []string) {
 		s.explore(children[i], refused)
 		refused = append(slices.Clone(refused), keys[i])
 	}
+}
+
+// idle tells whether a use of a rule has come to nothing: of what it has put in the place of parts nothing is played either. Such a set may
+// only lead to others.
+func (c *cast) idle() bool {
+	for _, u := range c.uses {
+		put, played := 0, 0
+		for _, id := range u.Parts {
+			to, ok := u.Moved[id]
+			if !ok || u.Meaning.Module(id) != nil {
+				continue
+			}
+			if m := c.meaning.Module(to); m != nil && m.Used() {
+				put++
+				if _, placed := c.plan.module[to]; placed {
+					played++
+				}
+			}
+		}
+		if put > 0 && played == 0 {
+			return true
+		}
+	}
+	return false
 }
 
 // take makes one more use of a rule; nil where that set has been looked at, or is shown not to lead to the best.
@@ -550,11 +574,15 @@ func (j *job) recastOnto(g *Gloss, n *meaning.Module, param string) {
 	tm := &j.t.Modules[ti]
 	got := j.got.Module(tm.ID)
 	v, have := got.Params[param]
-	if !have {
-		return
-	}
 	p, _ := meaning.SpecOf(n.Kind).Param(param)
 	want := onTarget(p, n, got)
+	if !have {
+		if _, jnds := compare(p, want, p.Neutral, n, n); jnds >= 0.01 {
+			g.Verdict = LeftOut
+			g.Reason += fmt.Sprintf(": %s of %s has no %s", tm.Label, j.t.Name, p.Label)
+		}
+		return
+	}
 	g.TargetParam = tm.ID + "." + param
 	g.Target = j.shownBy(g.TargetParam)
 	g.Reached = figure(v.Quantity)

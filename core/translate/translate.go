@@ -292,6 +292,10 @@ func (j *job) noPlace(m *meaning.Module) string {
 	case used == have:
 		return fmt.Sprintf("%s has %s, in use for what matters more", j.t.Name, counted(have, spec.Label, spec.Plural))
 	}
+	switch m.Kind {
+	case meaning.Env, meaning.LFO, meaning.Macro:
+		return fmt.Sprintf("no %s left on %s can move what it moves, or is near enough", spec.Label, j.t.Name)
+	}
 	return fmt.Sprintf("no %s of %s is near enough, or what it needs is taken by another part", spec.Label, j.t.Name)
 }
 

@@ -3,11 +3,13 @@ package translate_test
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math"
 	"math/rand/v2"
 	"os"
 	"path/filepath"
 	"reflect"
+	"slices"
 	"sort"
 	"strings"
 	"testing"
@@ -372,8 +374,30 @@ func TestNoMeansIsLeftOutWithItsReason(t *testing.T) {
 			t.Errorf("%s is %s (%s), want left out for %q", id, g.Verdict, g.Reason, says)
 		}
 	}
-	for id, says := range map[string]string{"filter.amount": "moves what", "fenv.attack": "moves what"} {
+	// of its two envelopes the plucked one is worth more than one that holds at 80 %: the gate does for that
+	for id, says := range map[string]string{"aenv.sustain": "the gate opens the amplifier", "aenv.release": "333 ms of release is lost"} {
 		if g := line(t, s, id); g.Verdict != translate.Recast || !strings.Contains(g.Reason, says) {
+			t.Errorf("%s is %s (%s), want recast: %s", id, g.Verdict, g.Reason, says)
+		}
+	}
+	for _, id := range []string{"filter.amount", "fenv.attack", "fenv.decay"} {
+		if g := line(t, s, id); g.Verdict != translate.Held {
+			t.Errorf("%s is %s (%s), want held: the one envelope plays the filter's", id, g.Verdict, g.Reason)
+		}
+	}
+	// where the filter's envelope is as the amplifier's, one does both
+	alike := *keel
+	alike.Layers = slices.Clone(keel.Layers)
+	alike.Layers[0].Readings = maps.Clone(keel.Layers[0].Readings)
+	for _, stage := range []string{"attack", "decay", "sustain"} {
+		if _, set := alike.Layers[0].Readings["aenv."+stage]; !set {
+			continue
+		}
+		alike.Layers[0].Readings["fenv."+stage] = alike.Layers[0].Readings["aenv."+stage]
+	}
+	s = sheet(t, rack["windlass"], &alike, rack["kedge"], translate.Options{})
+	for _, id := range []string{"filter.amount", "fenv.attack"} {
+		if g := line(t, s, id); g.Verdict != translate.Recast || !strings.Contains(g.Reason, "moves what") {
 			t.Errorf("%s is %s (%s), want recast: one envelope does both", id, g.Verdict, g.Reason)
 		}
 	}

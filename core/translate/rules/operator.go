@@ -15,9 +15,11 @@ import (
 // source: instruments differ by a factor of four).
 const indexAtFull = math.Pi
 
+const operatorPenalty = 0.3
+
 var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 	Needs: "operators that are heard, and none on the target", Uses: "one oscillator for each, and a filter where one is left",
-	Penalty: 0.3, Why: "a wave is fixed where modulation moves with its envelopes; clangs of odd ratios become plain", Source: "Chowning, JAES 21(7), 1973: sidebands by Bessel functions",
+	Penalty: operatorPenalty, Why: "a wave is fixed where modulation moves with its envelopes; clangs of odd ratios become plain", Source: "Chowning, JAES 21(7), 1973: sidebands by Bessel functions",
 	try: func(c *Case) []Recast {
 		var heard []*meaning.Module
 		for _, m := range c.lost(meaning.Operator) {
@@ -34,6 +36,14 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 		for _, m := range heard {
 			wave, with := c.nearestWave(m)
 			e := c.begin("%s as %s: nearest to its spectrum%s", m.Label, article(wave), with)
+			if x := c.carried(); x != nil { // an oscillator's level has no envelope of its own as an operator's has
+				x.apply(c, e)
+				e.Text += fmt.Sprintf("; %s, which moved the levels, opens the amplifier", c.Meaning.Module(x.env).Label)
+				e.Also = append(e.Also, &carriers)
+				for _, id := range e.Parts { // what the other rule costs, not what this one does
+					e.Penalty -= (operatorPenalty - carriersPenalty) * c.Weight(id)
+				}
+			}
 			o := e.replace(m.ID, meaning.Osc, m.Label+" as oscillator", func(name string) string {
 				switch name {
 				case "interval", "fixed", "level", "key", "pan", "to", "on":
@@ -59,14 +69,24 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 				delete(e.Gone, r.ID) // the wave has it in it
 			}
 			// what only modulated it goes with it: the wave stands for both
+			var spare []string
 			for _, r := range c.into(m.ID, "pm") {
 				if x := c.Meaning.Module(r.From); x != nil && x.ID != m.ID && c.Lost[x.ID] && off(x, "output") && len(c.from(x.ID)) == 1 {
 					e.drop(x.ID)
+					for _, way := range c.into(x.ID, "level") {
+						if env := c.Meaning.Module(way.From); env != nil && env.Kind == meaning.Env && len(c.from(env.ID)) == 1 {
+							spare = append(spare, env.ID)
+						}
+					}
 				}
 			}
+			opened := c.waveAndFilter(m, o.ID, e)
+			for _, id := range spare {
+				e.drop(id) // it moved nothing else
+			}
 			out = append(out, e.Recast)
-			if r := c.waveAndFilter(m, o.ID, e); r != nil {
-				out = append(out, *r)
+			if opened != nil {
+				out = append(out, *opened)
 			}
 		}
 		return out

@@ -39,7 +39,7 @@ type Rule struct {
 
 // Table lists the rules that rewrite a meaning.
 var Table = []*Rule{
-	&macros, &gate, &sharedEnvelope, &envelopeLFO, &stages,
+	&macros, &carriers, &gate, &sharedEnvelope, &envelopeLFO, &stages,
 	&sub, &operators, &asOperator, &unison, &movedWidth, &pulseSaws, &chord, &sync, &resonant, &ring, &lowIndex, &click,
 	&bands, &notch, &kind, &comb, &colour, &drive, &overflow,
 	&octave, &combined, &source, &polarity, &filterFM, &fade, &roughNoise, &keyRate, &pwm,
@@ -250,6 +250,15 @@ func (c *Case) begin(text string, args ...any) *edit {
 func (e *edit) part(id string) {
 	if !slices.Contains(e.Parts, id) {
 		e.Parts = append(e.Parts, id)
+	}
+}
+
+// worse notes that the parts come out worse by a share, 0 to 1, of what the rule's penalty leaves of them.
+func (e *edit) worse(c *Case, penalty, share float64) {
+	for _, id := range e.Parts {
+		if !e.Gone[id] {
+			e.Penalty += (1 - penalty) * share * c.Weight(id)
+		}
 	}
 }
 

@@ -1,13 +1,41 @@
 package rules
 
 import (
+	"math"
+
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
 )
 
+// open is an envelope that a gate is like.
+var open = meaning.Module{ID: "gate", Kind: meaning.Env, Params: map[string]meaning.Value{"sustain": {Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}},
+	"attack": {Quantity: q.Quantity{Dim: q.DimDuration, Value: shortestStage}}, "release": {Quantity: q.Quantity{Dim: q.DimDuration, Value: shortestStage}}}}
+
+// shortestStage is a time below which stages sound alike: 10 ms (common practice, no source).
+const shortestStage = 0.01
+
+// apart tells how far the shape of one envelope is from that of another, 0 to 1: times by their ratio, four times being all there is, the
+// sustain by its level, a half being all. A decay counts for as much as it falls (common practice, no source).
+func apart(a, b *meaning.Module) float64 {
+	ratio := func(name string) float64 {
+		x, y := max(get(a, name), shortestStage), max(get(b, name), shortestStage)
+		return min(1, math.Abs(math.Log2(x/y))/2)
+	}
+	level := func(m *meaning.Module) float64 {
+		if v, ok := m.Get("sustain"); ok && !v.Off {
+			return v.Value
+		}
+		return 0
+	}
+	fall := 1 - min(level(a), level(b))
+	return 0.25*ratio("attack") + 0.3*fall*ratio("decay") + 0.35*min(1, 2*math.Abs(level(a)-level(b))) + 0.1*ratio("release")
+}
+
+const sharedPenalty = 0.25
+
 var sharedEnvelope = Rule{ID: "shared-envelope", Name: "One envelope for filter and amplifier",
 	Needs: "two envelopes, and one on the target, or a gate that opens its amplifier", Uses: "one envelope, or the gate",
-	Penalty: 0.25, Why: "the two no longer differ: what was plucked in one is held in the other", Source: "common practice, no source",
+	Penalty: sharedPenalty, Why: "the two no longer differ: what was plucked in one is held in the other; the more they did, the more it costs", Source: "common practice, no source",
 	try: func(c *Case) []Recast {
 		var out []Recast
 		envs := c.used(meaning.Env)
@@ -24,6 +52,7 @@ var sharedEnvelope = Rule{ID: "shared-envelope", Name: "One envelope for filter 
 					e.route(r.ID).From = kept.ID
 				}
 				e.drop(lost.ID)
+				e.worse(c, sharedPenalty, apart(lost, kept))
 				out = append(out, e.Recast)
 			}
 		}
@@ -46,6 +75,7 @@ var sharedEnvelope = Rule{ID: "shared-envelope", Name: "One envelope for filter 
 			if len(c.from(env.ID)) == 1 {
 				e.drop(env.ID)
 			}
+			e.worse(c, sharedPenalty, apart(env, &open))
 			out = append(out, e.Recast)
 		}
 		return out

@@ -1,0 +1,116 @@
+package rules
+
+import (
+	"maps"
+	"slices"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+)
+
+const carriersPenalty = 0.03
+
+var carriers = Rule{ID: "carriers", Name: "The carriers' envelope at the amplifier",
+	Needs: "an amplifier that the gate opens, and operators whose levels envelopes move", Uses: "one envelope",
+	Penalty: carriersPenalty, Why: "the level of what sounds is the amplifier's; carriers with other envelopes follow the strongest", Source: "common practice, no source",
+	try: func(c *Case) []Recast {
+		x := c.carried()
+		if x == nil || !x.lost {
+			return nil
+		}
+		e := c.begin("%s opens the amplifier: what sounds moves by it", c.Meaning.Module(x.env).Label)
+		x.apply(c, e)
+		return e.done()
+	}}
+
+// carried is how the carriers' envelope is to open the amplifier.
+type carried struct {
+	gate   *meaning.Route
+	env    string
+	moves  []*meaning.Route // of the carriers' levels
+	spare  []string         // envelopes that have nothing left to do
+	differ float64          // how far the envelopes of all are from it, 0 to 1
+	lost   bool             // something of it has no place as it is
+}
+
+// carried finds the strongest carriers' envelope; nil where the amplifier has one already, where others than operators sound, or where that
+// envelope moves less than half of what sounds.
+func (c *Case) carried() *carried {
+	x := &carried{}
+	for _, r := range c.routes() {
+		if id, name := meaning.Split(r.To[0]); len(r.To) == 1 && name == "level" {
+			m, from := c.Meaning.Module(id), c.Meaning.Module(r.From)
+			switch {
+			case m == nil || m.Kind != meaning.Amp:
+			case r.From == "gate":
+				x.gate = r
+			case from != nil && from.Kind == meaning.Env:
+				return nil
+			}
+		}
+	}
+	if x.gate == nil {
+		return nil
+	}
+	x.lost = c.Lost[x.gate.ID]
+	by := map[string]float64{} // amplitude by envelope
+	count := map[string]int{}
+	total, held := 0.0, 0.0
+	for i := range c.Meaning.Modules {
+		m := &c.Meaning.Modules[i]
+		switch {
+		case !m.Used():
+			continue
+		case m.Kind == meaning.Osc || m.Kind == meaning.Sub || m.Kind == meaning.Noise:
+			return nil
+		case m.Kind != meaning.Operator || off(m, "output") || get(m, "output") < -60:
+			continue
+		}
+		a := q.Level(get(m, "output")).Amplitude()
+		total += a
+		way := (*meaning.Route)(nil)
+		for _, r := range c.into(m.ID, "level") {
+			if env := c.Meaning.Module(r.From); env != nil && env.Kind == meaning.Env && r.Via == "" && r.Depth.Value > 0.95 && len(r.To) == 1 {
+				way = r
+			}
+		}
+		if way == nil {
+			held += a
+			continue
+		}
+		x.lost = x.lost || c.Lost[way.ID] || c.Lost[way.From]
+		by[way.From] += a
+		count[way.From]++
+		x.moves = append(x.moves, way)
+	}
+	for _, id := range slices.Sorted(maps.Keys(by)) {
+		if x.env == "" || by[id] > by[x.env] {
+			x.env = id
+		}
+	}
+	if x.env == "" || by[x.env] < 0.5*total {
+		return nil
+	}
+	env := c.Meaning.Module(x.env)
+	x.differ = held / total * apart(&open, env)
+	for _, id := range slices.Sorted(maps.Keys(by)) {
+		x.differ += by[id] / total * apart(c.Meaning.Module(id), env)
+		if id != x.env && len(c.from(id)) == count[id] {
+			x.spare = append(x.spare, id)
+		}
+	}
+	routesByID(x.moves)
+	return x
+}
+
+// apply does it in an edit that has no parts yet.
+func (x *carried) apply(c *Case, e *edit) {
+	for _, r := range x.moves {
+		e.dropRoute(r.ID)
+	}
+	e.route(x.gate.ID).From = x.env
+	for _, id := range x.spare {
+		e.drop(id)
+	}
+	e.worse(c, carriersPenalty, x.differ)
+}
