@@ -161,3 +161,44 @@ func TestSearchIsStopped(t *testing.T) {
 		t.Errorf("stopped: %+v", r)
 	}
 }
+
+// Listening tells which reading of the volume makes a translation as loud, and no more once it is set; not with parts off, nor without the
+// readings set by hand. The table of differences says of each whether it is sure.
+func TestVolumeIsTold(t *testing.T) {
+	c := newClient(t, true)
+	ask[Opened](c, "POST", "/sheets", `{"patch":"storm-front","target":"kedge"}`, 200)
+	listen := func(off string, plain bool) Listening {
+		return ask[Listening](c, "POST", "/sheets/1/listen", fmt.Sprintf(`{"phrase":"held","octaves":0,"off":[%s],"plain":%v}`, off, plain), 200)
+	}
+	l := listen("", false)
+	if l.Level == nil || l.Level.By < 3 || l.Level.From == l.Level.To {
+		t.Fatalf("%v LUFS and %v LUFS: %+v", l.Source.Loudness, l.Target.Loudness, l.Level)
+	}
+	if x := listen(fmt.Sprintf("%q", l.Parts[0].ID), false); x.Level != nil {
+		t.Errorf("with a part off: %+v", x.Level)
+	}
+	if x := listen("", true); x.Level != nil {
+		t.Errorf("as it was: %+v", x.Level)
+	}
+	ask[SheetView](c, "PUT", "/sheets/1/overrides/"+l.Level.Control, fmt.Sprintf(`{"reading":%q}`, l.Level.To), 200)
+	now := listen("", false)
+	if d := now.Target.Loudness - l.Target.Loudness; d < l.Level.By-1 || d > l.Level.By+1 {
+		t.Errorf("it has become %.1f dB louder, %.1f were told", d, l.Level.By)
+	}
+	if now.Level != nil && l.Level.Missing < 1 {
+		t.Errorf("set, it tells %+v", now.Level)
+	}
+	rows := ask[Contrasts](c, "GET", "/contrasts?a="+l.Source.Key+"&b="+l.Target.Key, "", 200).Rows
+	sure := 0
+	for _, r := range rows {
+		if r.Sure && !r.Known || r.Known && r.A.Uncertainty < 0 {
+			t.Errorf("%+v", r)
+		}
+		if r.Sure {
+			sure++
+		}
+	}
+	if sure < 3 {
+		t.Errorf("%d of %d differences are sure", sure, len(rows))
+	}
+}

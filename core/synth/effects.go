@@ -121,8 +121,11 @@ func (e *engine) effects(s *Sound, left, right []float64) {
 	for i := range ready {
 		ready[i] = make(chan int, frames/stretch+1)
 	}
+	steps := make([]step, len(list)) // all made ready before any is begun
 	for n, d := range list {
-		run := e.effect(d, left, right, dryL, dryR)
+		steps[n] = e.effect(d, left, right, dryL, dryR)
+	}
+	for n, run := range steps {
 		go func() {
 			defer close(ready[n+1])
 			defer func() { faults[n] = recover() }()

@@ -139,6 +139,15 @@ func TestReadAsAReceiverDoes(t *testing.T) {
 		{"a wide dump value", 300, panel.MIDI{Byte: at(1)}, &panel.Dump{Header: "7D 01", Length: 3}, sysex(0x7D, 1, 9, 2, 1), "257", ""},
 		{"a dump cut short", 128, panel.MIDI{Byte: at(1)}, &panel.Dump{Header: "7D 01", Length: 3}, sysex(0x7D, 1, 9), "", "expected 3"},
 		{"somebody else's dump", 128, panel.MIDI{Byte: at(1)}, &panel.Dump{Header: "7D 01", Length: 3}, sysex(0x7D, 2, 9, 9, 9), "", "another header"},
+		{"NRPN over the whole range, both halves", 128, panel.MIDI{NRPN: at(300), Values: "full"}, nil, cc(99, 2, 98, 44, 6, 64, 38, 0), "64", ""},
+		{"NRPN over the whole range, coarse alone", 128, panel.MIDI{NRPN: at(300), Values: "full"}, nil, cc(99, 2, 98, 44, 6, 127), "127", ""},
+		{"NRPN, coarse alone of a wide one", 1000, panel.MIDI{NRPN: at(300)}, nil, cc(99, 2, 98, 44, 6, 3), "384", ""},
+		{"NRPN beyond the last", 1000, panel.MIDI{NRPN: at(300)}, nil, cc(99, 2, 98, 44, 6, 127), "", "1000 positions"},
+		{"two dumps: the last counts", 128, panel.MIDI{Byte: at(0)}, &panel.Dump{Header: "7D 01", Length: 1}, append(sysex(0x7D, 1, 5), sysex(0x7D, 1, 6)...), "6", "more than one dump"},
+		{"a dump that the panel does not describe", 128, panel.MIDI{CC: at(20)}, nil, append(sysex(0x7D, 1, 5), cc(20, 9)...), "9", "describes no dump"},
+		{"pitch bends are no readings", 128, panel.MIDI{CC: at(20)}, nil, append(cc(20, 3), wire.Message{Status: 0xE2, Data: []byte{0, 64}}), "3", "1 pitch bend"},
+		{"an NRPN of nobody", 128, panel.MIDI{NRPN: at(300)}, nil, cc(99, 2, 98, 45, 6, 40), "", "NRPN 301 on channel 3 at 40"},
+		{"the fine half of another control", 128, panel.MIDI{CC: at(20)}, nil, cc(20, 1, 52, 5), "1", "CC 52"},
 		{"notes are no readings", 128, panel.MIDI{CC: at(20)}, nil, []wire.Message{{Status: 0x90, Data: []byte{60, 100}}}, "", "1 note"},
 	} {
 		found := wire.Read(addressed(t, x.steps, x.midi, x.dump), x.send)
