@@ -237,7 +237,7 @@ func (s *Server) renderLayers(ctx context.Context, label string, layers []synth.
 		if err != nil {
 			return nil, badRequest{err}
 		}
-		k := &kept{Rate: synth.Rate, Loop: out.Loop, Label: label, Stages: out.Stages, Limited: out.Limited, Assumed: out.Assumed, Left: out.Left, Right: out.Right, Off: audition.Off(notes)}
+		k := &kept{Rate: synth.Rate, Loop: out.Loop, Label: label, Stages: out.Stages, Limited: out.Limited, Assumed: out.Assumed, Left: out.Left, Right: out.Right, Times: audition.Times(notes)}
 		e := hear.Listen(k.wave())
 		k.Loudness, k.Peak = -90, -120
 		if l, ok := hear.Loudness(k.wave()); ok {
@@ -504,11 +504,11 @@ func (s *Server) contrasts(c *echo.Context) error {
 		return err
 	}
 	align := a.Recording || b.Recording
-	off := a.Off
+	times := a.Times
 	if align {
-		off = 0
+		times = compare.Times{}
 	}
-	return c.JSON(http.StatusOK, Contrasts{Apart: compare.Apart(compare.Sketched(a.wave()), compare.Sketched(b.wave()), align), Rows: compare.Table(a.wave(), b.wave(), off)})
+	return c.JSON(http.StatusOK, Contrasts{Apart: compare.Apart(compare.Sketched(a.wave()), compare.Sketched(b.wave()), align), Rows: compare.Table(a.wave(), b.wave(), times)})
 }
 
 // RecordingLimit is the largest recording that is taken, in bytes.

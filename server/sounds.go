@@ -16,6 +16,7 @@ import (
 	"sync"
 	"time"
 
+	"glossator/core/compare"
 	"glossator/core/hear"
 	"glossator/core/synth"
 	"glossator/store"
@@ -46,8 +47,8 @@ type kept struct {
 	Assumed  []string
 	Loudness float64
 	Peak     float64
-	// Off is when the last key was let go, in seconds; 0 where that is not known.
-	Off         float64
+	// Times are those of the notes; all 0 where they are not known.
+	Times       compare.Times
 	Recording   bool
 	Left, Right []float64 `json:"-"`
 }

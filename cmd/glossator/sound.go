@@ -290,7 +290,7 @@ func compareCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			r := compared{Distance: compare.Apart(compare.Sketched(a), compare.Sketched(b), true), Rows: compare.Table(a, b, let)}
+			r := compared{Distance: compare.Apart(compare.Sketched(a), compare.Sketched(b), true), Rows: compare.Table(a, b, compare.Times{Off: let})}
 			if asJSON {
 				return writeJSON(cmd.OutOrStdout(), r)
 			}

@@ -9,6 +9,7 @@ import (
 	"math"
 	"slices"
 
+	"glossator/core/compare"
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
@@ -158,6 +159,30 @@ func Off(notes []phrase.Note) float64 {
 		end = max(end, n.End)
 	}
 	return end
+}
+
+// Times gives when the notes of a phrase begin and when the last key is let go, for what is measured of single notes. Notes within 20 ms of each
+// other begin together.
+func Times(notes []phrase.Note) compare.Times {
+	t := compare.Times{Off: Off(notes)}
+	if len(notes) == 0 {
+		return t
+	}
+	starts := make([]float64, len(notes))
+	for i, n := range notes {
+		starts[i] = n.Start
+	}
+	slices.Sort(starts)
+	last := starts[0]
+	for _, s := range starts {
+		if s > last+0.02 {
+			if t.Second == 0 {
+				t.Second = s
+			}
+			t.Last, last = s, s
+		}
+	}
+	return t
 }
 
 // Part is a part of the sound that can be switched off on both sides.

@@ -5,7 +5,9 @@ import (
 	"testing"
 
 	"glossator/core/audition"
+	"glossator/core/compare"
 	"glossator/core/hear"
+	"glossator/core/phrase"
 	"glossator/core/synth"
 	"glossator/core/translate"
 	"glossator/testutil/testrack"
@@ -71,5 +73,26 @@ func TestAsLoud(t *testing.T) {
 	}
 	if given < 30 || told == 0 {
 		t.Errorf("only %d readings were given, of %d it is told what stands behind them", given, told)
+	}
+}
+
+// When the notes of a phrase begin: chords together, in any order.
+func TestTimes(t *testing.T) {
+	n := func(start, end float64) phrase.Note {
+		return phrase.Note{Start: start, End: end, Key: 60, Velocity: 100}
+	}
+	for _, x := range []struct {
+		notes []phrase.Note
+		want  compare.Times
+	}{
+		{nil, compare.Times{}},
+		{[]phrase.Note{n(0, 2)}, compare.Times{Off: 2}},
+		{[]phrase.Note{n(0, 2), n(0.01, 2), n(0, 1)}, compare.Times{Off: 2}},
+		{[]phrase.Note{n(1, 2), n(0, 0.5), n(0.5, 3)}, compare.Times{Off: 3, Second: 0.5, Last: 1}},
+		{[]phrase.Note{n(0, 1), n(1, 2), n(1.015, 2.5)}, compare.Times{Off: 2.5, Second: 1, Last: 1}},
+	} {
+		if got := audition.Times(x.notes); got != x.want {
+			t.Errorf("%v: %+v, want %+v", x.notes, got, x.want)
+		}
 	}
 }

@@ -441,6 +441,8 @@ type Contrast struct {
 	// JNDs is how many just-noticeable differences that is; Known is set where both figures are.
 	JNDs  float64 `json:"jnds"`
 	Known bool    `json:"known"`
+	// Of says which note of a phrase the figures are of: "first", "last", or empty for the whole.
+	Of string `json:"of"`
 	// Sure is set where the difference is more than twice what the two figures together are unsure by.
 	Sure bool `json:"sure"`
 }
@@ -456,16 +458,79 @@ var jnds = map[string]struct {
 	"stereo width": {abs: 5}, "detune": {abs: 2}, "pulse width": {abs: 3}, "brightness (centroid)": {share: 0.1}, "harmonic share": {abs: 10},
 }
 
-// Table measures both sounds and says what differs. off is when the key was let go, 0 where that is not known.
-func Table(a, b hear.Wave, off float64) []Contrast {
+// Times says when the notes of a phrase begin and when the last key is let go, in seconds.
+type Times struct {
+	// Off is 0 where it is not known.
+	Off float64
+	// Second and Last are when other notes begin than the first ones; 0 where there are none, or it is not known.
+	Second, Last float64
+}
+
+// ofNote tells which note of a phrase a figure is taken from: an attack from the first, which comes out of silence, what a single note has
+// from the last, which dies away by itself. The rest is of the whole.
+var ofNote = map[string]string{"attack": "first", "pitch": "last", "decay": "last", "release": "last", "lfo": "last", "cutoff": "last", "t60": "last", "delay": "last", "detune": "last",
+	"pulsewidth": "last", "harmonic": "last"}
+
+// figures measures a sound; of gives for each figure which note it is of.
+func figures(w hear.Wave, t Times) (out []hear.Measured, of []string) {
+	cut := func(from, to float64) hear.Wave {
+		a := min(int(from*w.Rate), len(w.Left))
+		b := len(w.Left)
+		if to > 0 {
+			b = min(int(to*w.Rate), b)
+		}
+		x := hear.Wave{Rate: w.Rate, Left: w.Left[a:max(a, b)]}
+		if w.Right != nil {
+			x.Right = w.Right[a:max(a, b)]
+		}
+		return x
+	}
+	ears := map[string]*hear.Ear{"": hear.Listen(w)}
+	offs := map[string]float64{"": t.Off}
+	if t.Second > 0 {
+		ears["first"], offs["first"] = hear.Listen(cut(0, t.Second)), 0
+	}
+	if t.Last > 0 {
+		ears["last"], offs["last"] = hear.Listen(cut(t.Last, 0)), max(0, t.Off-t.Last)
+	}
+	parts := make([][]hear.Measured, len(hear.Whats))
+	names := make([]string, len(hear.Whats))
+	faults := make([]any, len(hear.Whats))
+	var all sync.WaitGroup
+	for i, what := range hear.Whats {
+		name := ofNote[what]
+		if ears[name] == nil {
+			name = ""
+		}
+		names[i] = name
+		all.Go(func() {
+			defer func() { faults[i] = recover() }()
+			parts[i] = ears[name].Measure(what, offs[name])
+		})
+	}
+	all.Wait()
+	for i, list := range parts {
+		if faults[i] != nil {
+			panic(faults[i])
+		}
+		for range list {
+			of = append(of, names[i])
+		}
+	}
+	return slices.Concat(parts...), of
+}
+
+// Table measures both sounds and says what differs. The times are those of both.
+func Table(a, b hear.Wave, t Times) []Contrast {
 	var fa, fb []hear.Measured
+	var ofA, ofB []string
 	var both sync.WaitGroup
 	var fault any
 	both.Go(func() {
 		defer func() { fault = recover() }()
-		fa = hear.Listen(a).All(off)
+		fa, ofA = figures(a, t)
 	})
-	fb = hear.Listen(b).All(off)
+	fb, ofB = figures(b, t)
 	both.Wait()
 	if fault != nil {
 		panic(fault) // on the caller's goroutine, where it can be caught
@@ -477,8 +542,8 @@ func Table(a, b hear.Wave, off float64) []Contrast {
 		other[f.Label] = f
 	}
 	seen := map[string]bool{}
-	row := func(x, y hear.Measured) {
-		r := Contrast{What: x.What, Label: x.Label, A: x, B: y, Unit: x.Unit, Known: x.Known && y.Known}
+	row := func(x, y hear.Measured, of string) {
+		r := Contrast{Of: of, What: x.What, Label: x.Label, A: x, B: y, Unit: x.Unit, Known: x.Known && y.Known}
 		if r.Known {
 			j := jnds[x.Label]
 			r.Diff = y.Value - x.Value
@@ -498,16 +563,16 @@ func Table(a, b hear.Wave, off float64) []Contrast {
 		seen[x.Label] = true
 		out = append(out, r)
 	}
-	for _, f := range fa {
+	for i, f := range fa {
 		y, ok := other[f.Label]
 		if !ok {
 			y = hear.Measured{What: f.What, Label: f.Label, Unit: f.Unit, Why: "cannot tell: the other sound has no tone"}
 		}
-		row(f, y)
+		row(f, y, ofA[i])
 	}
-	for _, f := range fb {
+	for i, f := range fb {
 		if !seen[f.Label] {
-			row(hear.Measured{What: f.What, Label: f.Label, Unit: f.Unit, Why: "cannot tell: the other sound has no tone"}, f)
+			row(hear.Measured{What: f.What, Label: f.Label, Unit: f.Unit, Why: "cannot tell: the other sound has no tone"}, f, ofB[i])
 		}
 	}
 	return out

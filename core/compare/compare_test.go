@@ -128,7 +128,7 @@ func TestTableAndShift(t *testing.T) {
 		t.Errorf("made louder by %.2f dB, want 4", d.Gain)
 	}
 	rows := map[string]compare.Contrast{}
-	for _, r := range compare.Table(a, b, 2) {
+	for _, r := range compare.Table(a, b, compare.Times{Off: 2}) {
 		rows[r.Label] = r
 	}
 	if r := rows["loudness"]; !r.Known || math.Abs(r.Diff+4) > 0.1 || math.Abs(r.JNDs-4) > 0.1 {
@@ -139,7 +139,7 @@ func TestTableAndShift(t *testing.T) {
 			t.Errorf("%s: %+v is not sure", what, rows[what])
 		}
 	}
-	for _, r := range compare.Table(a, a, 0.5) {
+	for _, r := range compare.Table(a, a, compare.Times{Off: 0.5}) {
 		if r.Sure || r.JNDs != 0 {
 			t.Errorf("a sound beside itself: %+v", r)
 		}
@@ -148,7 +148,7 @@ func TestTableAndShift(t *testing.T) {
 		t.Errorf("pitch: %+v", r)
 	}
 	silent := hear.Wave{Rate: 48000, Left: make([]float64, 48000)}
-	for _, r := range compare.Table(a, silent, 0) {
+	for _, r := range compare.Table(a, silent, compare.Times{Off: 0}) {
 		if r.Known {
 			t.Errorf("%s is known of silence: %+v", r.Label, r)
 		}
@@ -203,5 +203,53 @@ func TestPitchAtTheSamePlaces(t *testing.T) {
 	// an octave up is left to the colour
 	if d := compare.Apart(one, sketch(0, 0, 69, 73, 76, 71, 74), false); d.Pitch > 0.5 || d.Colour < 1 {
 		t.Errorf("an octave up: pitch %.2f, colour %.2f", d.Pitch, d.Colour)
+	}
+}
+
+// In a phrase the attack is the first note's, and pitch, decay and release are the last one's, on both sides: which note happens to be the
+// loudest does not matter. With one note, or times that are not known, all is of the whole.
+func TestTableOfAPhrase(t *testing.T) {
+	const rate = 48000.0
+	phrase := func(loud int) hear.Wave { // three plucks of 220, 330 and 440 Hz, one of them louder
+		x := make([]float64, 2*rate)
+		for n, f := range []float64{220, 330, 440} {
+			g := 0.2
+			if n == loud {
+				g = 0.4
+			}
+			from := int(float64(n) * 0.5 * rate)
+			for k := from; k < len(x); k++ {
+				s := float64(k-from) / rate
+				for h := 1.0; h <= 6; h++ {
+					x[k] += g / h * min(1, s/0.01) * math.Exp(-s/0.06) * math.Sin(2*math.Pi*f*h*s)
+				}
+			}
+		}
+		return hear.Wave{Rate: rate, Left: x}
+	}
+	times := compare.Times{Off: 1.9, Second: 0.5, Last: 1}
+	rows := map[string]compare.Contrast{}
+	for _, r := range compare.Table(phrase(0), phrase(2), times) {
+		rows[r.Label] = r
+	}
+	for label, want := range map[string]struct {
+		of    string
+		value float64
+	}{"pitch": {"last", 440}, "attack (10-90 %)": {"first", 0.008}, "decay to 90 %": {"last", 0.06 * math.Ln10}} {
+		r := rows[label]
+		if !r.Known || r.Of != want.of || math.Abs(r.A.Value/want.value-1) > 0.3 || r.JNDs > 1.5 {
+			t.Errorf("%s: %+v, want %v of the %s note on both sides", label, r, want.value, want.of)
+		}
+	}
+	if r := rows["peak"]; r.Of != "" {
+		t.Errorf("the peak is of %q", r.Of)
+	}
+	for _, r := range compare.Table(phrase(0), phrase(2), compare.Times{Off: 1.9}) {
+		if r.Of != "" {
+			t.Errorf("%s is of %q where nothing is known of notes", r.Label, r.Of)
+		}
+		if r.Label == "pitch" && r.Known && r.JNDs < 10 {
+			t.Errorf("without times the loudest notes are compared: %+v", r)
+		}
 	}
 }

@@ -1212,6 +1212,7 @@ export interface components {
             jnds: number;
             known: boolean;
             label: string;
+            of: string;
             sure: boolean;
             unit: string;
             what: string;
