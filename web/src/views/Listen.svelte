@@ -668,8 +668,8 @@
                   Steps: just-noticeable differences; unsure: no more than the
                   two figures may be off by (±, k = 2). A question mark: the
                   sound does not tell. {#if table.rows.some((r) => r.of)}The
-                    attack is the first note's; pitch, decay, release, detuning
-                    and what moves are the last one's.{/if}
+                    attack is the first note’s; pitch, decay, release, detuning
+                    and what moves are the last one’s.{/if}
                   Not told by either: {table.rows
                     .filter((r) => !r.a.known && !r.b.known)
                     .map((r) => r.label)
