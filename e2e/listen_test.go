@@ -14,6 +14,26 @@ import (
 	"glossator/formats/wav"
 )
 
+// opens goes to the sheet of a patch on a target.
+func (d *desk) opens(patch, target string) {
+	d.t.Helper()
+	d.visit("/")
+	d.sees("Keel bass on Windlass")
+	d.set(`document.querySelectorAll(".go select")[0]`, patch)
+	d.set(`document.querySelectorAll(".go select")[1]`, target)
+	d.click(".go button")
+	d.sees("audit clean")
+}
+
+// does waits for the tab, button or label with a text to be seen, and clicks it or gives it the focus.
+func (d *desk) does(what, text string) {
+	d.t.Helper()
+	js := fmt.Sprintf(`[...document.querySelectorAll("[role=tab], button, label")].find(b => b.textContent.includes(%q) && b.offsetParent)`, text)
+	d.holds("!!" + js)
+	_, err := browser.Eval[bool](d.Browser, js+"."+what+"(), true")
+	d.must(err)
+}
+
 // sheet opens the sheet of Keel on Halyard and goes to listen to it.
 func (d *desk) listen() {
 	d.t.Helper()
@@ -83,36 +103,22 @@ func TestListen(t *testing.T) {
 // A search by ear is begun, its findings put on the sheet, heard as before, and undone.
 func TestSearchByEar(t *testing.T) {
 	d := open(t, true)
-	d.visit("/")
-	d.sees("Undertow")
-	d.set(`document.querySelectorAll(".go select")[0]`, "undertow")
-	d.set(`document.querySelectorAll(".go select")[1]`, "thole")
-	d.click(".go button")
-	d.sees("audit clean")
+	d.opens("undertow", "thole")
 	d.press("h")
 	d.sees("just-noticeable differences apart")
-	tab := func(name string) {
-		_, err := browser.Eval[bool](d.Browser, fmt.Sprintf(`[...document.querySelectorAll("[role=tab]")].find(b => b.textContent.includes(%q)).click(), true`, name))
-		d.must(err)
-	}
-	button := func(name string) {
-		d.holds(fmt.Sprintf(`[...document.querySelectorAll("button")].some(b => b.textContent.includes(%q) && b.offsetParent)`, name))
-		_, err := browser.Eval[bool](d.Browser, fmt.Sprintf(`[...document.querySelectorAll("button")].find(b => b.textContent.includes(%q) && b.offsetParent).click(), true`, name))
-		d.must(err)
-	}
-	tab("By ear")
-	button("Search by ear")
+	d.does("click", "By ear")
+	d.does("click", "Search by ear")
 	for range 8 { // a search takes seconds, and longer beside other tests
 		if d.Until(`document.body.innerText.includes("just-noticeable differences in")`) == nil {
 			break
 		}
 	}
 	d.sees("just-noticeable differences in")
-	button("Put them on the sheet")
+	d.does("click", "Put them on the sheet")
 	d.sees("The readings found by ear are on the sheet", "as it was before")
 	d.click("header .tools button:first-child")
 	d.sees("Took back")
-	tab("Stages")
+	d.does("click", "Stages")
 	d.sees("mixer", "output")
 }
 
@@ -121,8 +127,7 @@ func TestBlindTestAndRecording(t *testing.T) {
 	d := open(t, true)
 	d.listen()
 	d.set(`document.querySelector(".blind select")`, "8")
-	_, err := browser.Eval[bool](d.Browser, `[...document.querySelectorAll("button")].find(b => b.textContent.includes("Begin a blind test")).click(), true`)
-	d.must(err)
+	d.does("click", "Begin a blind test")
 	d.sees("Round 1 of 8")
 	d.press("a", "b", "x")
 	for range 8 {
@@ -138,8 +143,7 @@ func TestBlindTestAndRecording(t *testing.T) {
 	d.must(wav.Write(&b, s))
 	file := filepath.Join(t.TempDir(), "the real one.wav")
 	d.must(os.WriteFile(file, b.Bytes(), 0o600))
-	_, err = browser.Eval[bool](d.Browser, `[...document.querySelectorAll("[role=tab]")].find(b => b.textContent.includes("Recordings")).click(), true`)
-	d.must(err)
+	d.does("click", "Recordings")
 	d.must(d.Upload("#rec-target", file))
 	d.sees("the real one.wav stands for the target", "back to the render")
 	d.holds(`document.querySelector(".legend").innerText.includes("the real one.wav")`)
@@ -185,27 +189,9 @@ func TestBiquadsAgainstBrowser(t *testing.T) {
 // A rack put behind the target, a second layer, another plan, and weights by ear: each by one press, each undone.
 func TestRigLayerAndPlan(t *testing.T) {
 	d := open(t, true)
-	press := func(text string) {
-		js := fmt.Sprintf(`[...document.querySelectorAll("button, label")].find(b => b.textContent.includes(%q) && b.offsetParent)`, text)
-		d.holds(js)
-		_, err := browser.Eval[bool](d.Browser, js+".click(), true")
-		d.must(err)
-	}
-	sheet := func(patch, target string) {
-		d.visit("/")
-		d.sees("On the go", "Keel bass on Windlass")
-		d.set(`document.querySelectorAll(".go select")[0]`, patch)
-		d.set(`document.querySelectorAll(".go select")[1]`, target)
-		d.click(".go button")
-		d.sees("audit clean")
-	}
-	d.visit("/")
-	d.sees("Keel bass on Windlass")
-	d.set(`document.querySelectorAll(".go select")[0]`, "gulls")
-	d.set(`document.querySelectorAll(".go select")[1]`, "bowline")
-	d.click(".go button")
+	d.opens("gulls", "bowline")
 	d.sees("Ballast could play")
-	press("Put it behind Bowline")
+	d.does("click", "Put it behind Bowline")
 	d.sees("Outside, Ballast plays Delay, Treble", "audit clean")
 	d.press("d")
 	d.sees("Outside: Ballast", "Connect Ballast behind Bowline")
@@ -214,20 +200,20 @@ func TestRigLayerAndPlan(t *testing.T) {
 	d.press("Ctrl+z")
 	d.sees("Ballast could play")
 
-	sheet("keel", "coracle")
-	press("Make a second layer of Coracle")
+	d.opens("keel", "coracle")
+	d.does("click", "Make a second layer of Coracle")
 	d.sees("A second layer: what the first one plays is left out here.", "The first layer’s sheet", "audit clean")
 	d.press("h")
 	d.sees("just-noticeable differences apart")
 
-	sheet("keel", "halyard")
+	d.opens("keel", "halyard")
 	d.press("p")
-	press("Next best plans")
-	press("take this plan")
+	d.does("click", "Next best plans")
+	d.does("click", "take this plan")
 	d.sees("This is not the best plan", "audit clean")
-	press("back to the best plan")
+	d.does("click", "back to the best plan")
 	d.holds(`!document.body.innerText.includes("This is not the best plan")`)
-	press("Weigh parts by how much they are heard")
+	d.does("click", "Weigh parts by how much they are heard")
 	d.sees("Parts count for as much as they are heard.")
 	d.press("Ctrl+z")
 	d.holds(`!document.body.innerText.includes("Parts count for as much")`)
@@ -267,18 +253,12 @@ func TestRulesAndProgress(t *testing.T) {
 // recording is dropped anywhere on its box; beside it nothing happens.
 func TestAsLoudAndDrop(t *testing.T) {
 	d := open(t, true)
-	d.visit("/")
-	d.sees("Keel bass on Windlass")
-	d.set(`document.querySelectorAll(".go select")[0]`, "storm-front")
-	d.set(`document.querySelectorAll(".go select")[1]`, "kedge")
-	d.click(".go button")
-	d.sees("audit clean")
+	d.opens("storm-front", "kedge")
 	d.press("h")
 	d.sees("The translation is", "dB quieter than the source. Volume at", "makes it about as loud", "just-noticeable differences apart", "±")
 	const level = `Number(document.querySelector(".bit .num").textContent)`
 	d.holds(level + " > 8")
-	_, err := browser.Eval[bool](d.Browser, `[...document.querySelectorAll("button")].find(b => b.textContent.startsWith("Set Volume to")).focus(), true`)
-	d.must(err)
+	d.does("focus", "Set Volume to")
 	d.press("Enter")
 	d.sees("Volume set to")
 	d.holds(level + " < 1.5")
@@ -286,8 +266,7 @@ func TestAsLoudAndDrop(t *testing.T) {
 	d.press("Ctrl+z")
 	d.sees("dB quieter than the source")
 
-	_, err = browser.Eval[bool](d.Browser, `[...document.querySelectorAll("[role=tab]")].find(b => b.textContent.includes("Recordings")).click(), true`)
-	d.must(err)
+	d.does("click", "Recordings")
 	drop := func(css string) string {
 		return `(() => { const rate = 48000, n = 24000, b = new DataView(new ArrayBuffer(44 + 2 * n));
 			const word = (at, s) => [...s].forEach((c, i) => b.setUint8(at + i, c.charCodeAt(0)));

@@ -420,7 +420,7 @@ func (s *Server) sheetListen(c *echo.Context) error {
 	t := takeOf(keys[1], takes[1], sketches[1], at, curve(x.target[0]))
 	out.Target = &t
 	out.Apart = compare.Apart(sketches[0], sketches[1], false)
-	if l, ok := audition.AsLoud(j.dst, x.sheet, takes[0].Loudness-takes[1].Loudness); ok && len(x.target) == 1 && len(b.Off) == 0 && !b.Plain {
+	if l, ok := audition.AsLoud(j.dst, x.sheet, x.target[0].Meaning, takes[0].Loudness-takes[1].Loudness); ok && len(x.target) == 1 && len(b.Off) == 0 && !b.Plain {
 		out.Level = &l
 	}
 	if out.Trials, err = s.trialRows(j.row.ID); err != nil {

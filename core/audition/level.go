@@ -23,8 +23,8 @@ type LevelStep struct {
 }
 
 // AsLoud gives the reading of the amplifier's level that makes a target louder by some decibels, or quieter; false where it has no control for
-// that, the next position is no nearer, or what is wanted is less than is heard (1 dB).
-func AsLoud(dst *panel.Compiled, s *translate.Sheet, by float64) (LevelStep, bool) {
+// that, the next position is no nearer, or what is wanted is less than is heard (1 dB). m is what is played, with what stands behind the target.
+func AsLoud(dst *panel.Compiled, s *translate.Sheet, m *meaning.Meaning, by float64) (LevelStep, bool) {
 	if math.Abs(by) < 1 || math.IsInf(by, 0) || math.IsNaN(by) {
 		return LevelStep{}, false
 	}
@@ -49,8 +49,7 @@ func AsLoud(dst *panel.Compiled, s *translate.Sheet, by float64) (LevelStep, boo
 			if err != nil || to.Reached.Off {
 				continue
 			}
-			out := LevelStep{Control: dst.Controls[k].ID, Label: dst.Controls[k].Label, From: state.At[k].Reading, To: to.Reading, By: to.Reached.Value - was.Value}
-			out.Behind = bends(dst.Mean(state, panel.DefaultTempo))
+			out := LevelStep{Control: dst.Controls[k].ID, Label: dst.Controls[k].Label, From: state.At[k].Reading, To: to.Reading, By: to.Reached.Value - was.Value, Behind: bends(m)}
 			if out.Missing = by - out.By; math.Abs(out.Missing) < math.Abs(by)-0.5 {
 				return out, true
 			}

@@ -7,6 +7,7 @@ import (
 	"glossator/core/audition"
 	"glossator/core/compare"
 	"glossator/core/hear"
+	"glossator/core/meaning"
 	"glossator/core/phrase"
 	"glossator/core/synth"
 	"glossator/core/translate"
@@ -24,7 +25,7 @@ func TestAsLoud(t *testing.T) {
 			if p.Panel == id || src.Kind != "instrument" || dst == nil {
 				continue
 			}
-			loudness := func(over map[string]string) (float64, *translate.Sheet) {
+			loudness := func(over map[string]string) (float64, *translate.Sheet, *meaning.Meaning) {
 				sheet, err := translate.Translate(src, p, dst, translate.Options{Overrides: over})
 				if err != nil {
 					t.Fatal(err)
@@ -43,13 +44,13 @@ func TestAsLoud(t *testing.T) {
 				}
 				l, ok := hear.Loudness(hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right})
 				if !ok {
-					return math.Inf(-1), sheet
+					return math.Inf(-1), sheet, y.Meaning
 				}
-				return l, sheet
+				return l, sheet, y.Meaning
 			}
-			was, sheet := loudness(nil)
+			was, sheet, played := loudness(nil)
 			for _, by := range []float64{-6, 4, 40} {
-				l, ok := audition.AsLoud(dst, sheet, by)
+				l, ok := audition.AsLoud(dst, sheet, played, by)
 				if !ok {
 					continue
 				}
@@ -60,12 +61,12 @@ func TestAsLoud(t *testing.T) {
 				if math.Abs(l.By+l.Missing-by) > 1e-9 || l.From == l.To || l.Control == "" || l.Label == "" {
 					t.Errorf("%s on %s by %v dB: %+v", p.ID, id, by, l)
 				}
-				if now, _ := loudness(map[string]string{l.Control: l.To}); math.Abs(now-was-l.By) > 1 && l.Behind == "" || (now-was)*l.By < 0 {
+				if now, _, _ := loudness(map[string]string{l.Control: l.To}); math.Abs(now-was-l.By) > 1 && l.Behind == "" || (now-was)*l.By < 0 {
 					t.Errorf("%s on %s: %s from %s to %s makes it %.1f dB louder, said to be %.1f", p.ID, id, l.Label, l.From, l.To, now-was, l.By)
 				}
 			}
 			for _, by := range []float64{0, 0.9, math.NaN(), math.Inf(1)} {
-				if l, ok := audition.AsLoud(dst, sheet, by); ok {
+				if l, ok := audition.AsLoud(dst, sheet, played, by); ok {
 					t.Errorf("by %v dB: %+v", by, l)
 				}
 			}

@@ -493,31 +493,18 @@ func figures(w hear.Wave, t Times) (out []hear.Measured, of []string) {
 	if t.Last > 0 {
 		ears["last"], offs["last"] = hear.Listen(cut(t.Last, 0)), max(0, t.Off-t.Last)
 	}
-	parts := make([][]hear.Measured, len(hear.Whats))
-	names := make([]string, len(hear.Whats))
-	faults := make([]any, len(hear.Whats))
-	var all sync.WaitGroup
-	for i, what := range hear.Whats {
-		name := ofNote[what]
-		if ears[name] == nil {
-			name = ""
+	note := func(what string) string {
+		if name := ofNote[what]; ears[name] != nil {
+			return name
 		}
-		names[i] = name
-		all.Go(func() {
-			defer func() { faults[i] = recover() }()
-			parts[i] = ears[name].Measure(what, offs[name])
-		})
+		return ""
 	}
-	all.Wait()
-	for i, list := range parts {
-		if faults[i] != nil {
-			panic(faults[i])
-		}
-		for range list {
-			of = append(of, names[i])
+	for i, list := range hear.Each(func(what string) (*hear.Ear, float64) { return ears[note(what)], offs[note(what)] }) {
+		for _, f := range list {
+			out, of = append(out, f), append(of, note(hear.Whats[i]))
 		}
 	}
-	return slices.Concat(parts...), of
+	return out, of
 }
 
 // Table measures both sounds and says what differs. The times are those of both.

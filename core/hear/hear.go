@@ -137,9 +137,15 @@ func (e *Ear) Measure(what string, off float64) []Measured {
 
 // All gives every figure; they are worked out side by side.
 func (e *Ear) All(off float64) []Measured {
+	return slices.Concat(Each(func(string) (*Ear, float64) { return e, off })...)
+}
+
+// Each gives the figures of each of Whats, side by side, by the ear that is to listen for it and when its key was let go.
+func Each(by func(what string) (e *Ear, off float64)) [][]Measured {
 	parts, faults := make([][]Measured, len(Whats)), make([]any, len(Whats))
 	var all sync.WaitGroup
 	for i, w := range Whats {
+		e, off := by(w)
 		all.Go(func() {
 			defer func() { faults[i] = recover() }()
 			parts[i] = e.Measure(w, off)
@@ -151,7 +157,7 @@ func (e *Ear) All(off float64) []Measured {
 			panic(f) // where the caller can catch it
 		}
 	}
-	return slices.Concat(parts...)
+	return parts
 }
 
 // Peak gives the highest sample in dBFS.

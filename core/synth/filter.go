@@ -159,18 +159,10 @@ func (f *filter) runLadder(x, cut, res []float64) {
 	s0, s1, s2, s3 := f.s[0], f.s[1], f.s[2], f.s[3]
 	moving := len(cut) > 1 || len(res) > 1
 	s0 += deviceNoise * f.seed.next() // once a block is enough to begin with
-	var a, b, norm float64
-	k := 4 * max(0, res[0])
+	var a, b, k, norm float64
 	for i := range x {
 		if i == 0 || moving && i&f.mask == 0 {
-			g := tangent(f.tan, at(cut, i))
-			if len(res) > 1 {
-				k = 4 * max(0, res[i])
-			}
-			b = 1 / (1 + g)
-			a = g * b
-			a2 := a * a
-			norm = 1 / (1 + k*a2*a2)
+			a, b, k, norm = f.ladder(cut, res, i)
 		}
 		// what comes out of the four stages from their states alone
 		y := b * (s3 + a*(s2+a*(s1+a*s0)))
@@ -193,6 +185,15 @@ func (f *filter) runLadder(x, cut, res []float64) {
 	f.s = [4]float64{s0, s1, s2, s3}
 }
 
+// ladder gives the coefficients of a ladder at a sample.
+func (f *filter) ladder(cut, res []float64, i int) (a, b, k, norm float64) {
+	g := tangent(f.tan, at(cut, i))
+	k = 4 * max(0, at(res, i))
+	b = 1 / (1 + g)
+	a = g * b
+	return a, b, k, 1 / (1 + k*a*a*a*a)
+}
+
 // runLadders is runLadder for two channels that move together, at once: the one does not wait for the other.
 func runLadders(f, h *filter, x, z, cut, res []float64, quick bool) {
 	mask := maskOf(quick)
@@ -201,19 +202,11 @@ func runLadders(f, h *filter, x, z, cut, res []float64, quick bool) {
 	moving := len(cut) > 1 || len(res) > 1
 	s0 += deviceNoise * f.seed.next()
 	t0 += deviceNoise * h.seed.next()
-	var a, b, norm float64
-	k := 4 * max(0, res[0])
+	var a, b, k, norm float64
 	z = z[:len(x)]
 	for i := range x {
 		if i == 0 || moving && i&mask == 0 {
-			g := tangent(f.tan, at(cut, i))
-			if len(res) > 1 {
-				k = 4 * max(0, res[i])
-			}
-			b = 1 / (1 + g)
-			a = g * b
-			a2 := a * a
-			norm = 1 / (1 + k*a2*a2)
+			a, b, k, norm = f.ladder(cut, res, i)
 		}
 		u := saturated((x[i] - k*b*(s3+a*(s2+a*(s1+a*s0)))) * norm)
 		w := saturated((z[i] - k*b*(t3+a*(t2+a*(t1+a*t0)))) * norm)

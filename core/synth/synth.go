@@ -37,7 +37,7 @@ type Options struct {
 	Raw bool
 	// Progress is told how far the rendering is, 0 to 1; nil for nobody. It is called from one goroutine at a time.
 	Progress func(share float64)
-	// Stop is asked between voices and effects whether to give up; nil for never.
+	// Stop is asked between voices, and between stretches of the effects, whether to give up; by several goroutines. nil for never.
 	Stop func() bool
 }
 
