@@ -74,7 +74,7 @@ func describe(p *panel.Compiled, k int) (f FoundControl, own, around string) {
 		owner, _ := meaning.Split(d.Means[i].Param)
 		label := owner
 		if m, ok := p.ModuleIndex(owner); ok {
-			if spec := meaning.SpecOf(meaning.Kind(p.Modules[m].Kind)); spec != nil {
+			if spec := meaning.SpecOf(p.Modules[m].Kind); spec != nil {
 				around += " " + spec.Label
 			}
 			label = p.Modules[m].Label

@@ -362,7 +362,7 @@ func (s *Server) answerSheet(c *echo.Context, j *job) error {
 // kindOf gives the kind of a module of the source.
 func (j *job) kindOf(id string) meaning.Kind {
 	if i, ok := j.src.ModuleIndex(id); ok {
-		return meaning.Kind(j.src.Modules[i].Kind)
+		return j.src.Modules[i].Kind
 	}
 	return ""
 }

@@ -228,16 +228,16 @@ func viewOfPanel(c *panel.Compiled) PanelView {
 		m := &c.Modules[i]
 		var fixed []string
 		for name, text := range m.Fixed {
-			fixed = append(fixed, name+" "+text)
+			fixed = append(fixed, string(name)+" "+text)
 		}
 		slices.Sort(fixed)
-		v.Parts = append(v.Parts, ModuleView{ID: m.ID, Label: m.Label, Kind: meaning.SpecOf(meaning.Kind(m.Kind)).Label, Fixed: strings.Join(fixed, ", "), When: whenText(c, m.When)})
+		v.Parts = append(v.Parts, ModuleView{ID: m.ID, Label: m.Label, Kind: meaning.SpecOf(m.Kind).Label, Fixed: strings.Join(fixed, ", "), When: whenText(c, m.When)})
 	}
 	for i := range c.Routes {
 		r := &c.Routes[i]
 		kind := "wired"
 		switch {
-		case len(c.Binds(r.ID+".on")) > 0:
+		case len(c.Binds(meaning.Ref(r.ID, meaning.POn))) > 0:
 			kind = "switched"
 		case r.Normal != "":
 			kind = "normalled"
@@ -285,7 +285,7 @@ func viewOfControl(c *panel.Compiled, k int) ControlView {
 		if p, err := c.Param(b.Param); err == nil {
 			label += ": " + p.Label
 		} else {
-			label += ": " + name
+			label += ": " + string(name)
 		}
 		m := MeanView{Param: b.Param, Label: label, Law: b.Law.String(), Source: string(b.Law.Source), When: whenText(c, b.When)}
 		m.Ticks, m.Geometric, m.Named = drawn(d.Face, b.Law)

@@ -439,7 +439,7 @@ func (s *Server) vocabulary(c *echo.Context) error {
 		k := &meaning.Kinds[i]
 		v := KindView{Kind: string(k.Kind), Label: k.Label, Params: []ParamView{}}
 		for _, p := range k.Params {
-			v.Params = append(v.Params, ParamView{Name: p.Name, Label: p.Label, Dim: string(p.Dim), Neutral: p.Neutral.String(), Sums: p.Sums})
+			v.Params = append(v.Params, ParamView{Name: string(p.Name), Label: p.Label, Dim: string(p.Dim), Neutral: p.Neutral.String(), Sums: p.Sums})
 		}
 		out.Kinds = append(out.Kinds, v)
 	}

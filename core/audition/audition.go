@@ -249,7 +249,7 @@ func Without(m *meaning.Meaning, ids ...string) *meaning.Meaning {
 			opens := false
 			for _, to := range r.To {
 				id, param := meaning.Split(to)
-				if t := m.Module(id); t != nil && param == "level" && (t.Kind == meaning.Amp || t.Kind == meaning.Operator) {
+				if t := m.Module(id); t != nil && param == meaning.PLevel && (t.Kind == meaning.Amp || t.Kind == meaning.Operator) {
 					opens = true
 				}
 			}
@@ -278,7 +278,7 @@ func Curve(m *meaning.Meaning, key float64, hz []float64) []float64 {
 	for i := range m.Modules {
 		d := &m.Modules[i]
 		if d.Kind == meaning.Filter && d.Used() && !behind[d.ID] {
-			v, _ := d.Get("routing")
+			v, _ := d.Get(meaning.PRouting)
 			list = append(list, one{d, v.Name == "parallel"})
 		}
 	}

@@ -13,28 +13,13 @@ import (
 	"glossator/core/phrase"
 	q "glossator/core/quantity"
 	"glossator/core/synth"
+	"glossator/testutil/build"
 	"glossator/testutil/testrack"
 )
 
-// piece makes a module of numbers and words.
-func piece(id string, k meaning.Kind, ps map[string]any) meaning.Module {
-	m := meaning.Module{ID: id, Kind: k, Label: id, Params: map[string]meaning.Value{}}
-	for name, v := range ps {
-		p, ok := meaning.SpecOf(k).Param(name)
-		if !ok {
-			panic(name)
-		}
-		switch x := v.(type) {
-		case string:
-			m.Params[name] = meaning.Value{Quantity: q.Named(p.Dim, x)}
-		case float64:
-			m.Params[name] = meaning.Value{Quantity: q.Quantity{Dim: p.Dim, Value: x}}
-		}
-	}
-	return m
-}
+var piece = build.Module
 
-type ps = map[string]any
+type ps = build.Params
 
 // heardFrom renders a row of modules on one note and listens to it.
 func heardFrom(t *testing.T, key, seconds float64, routes []meaning.Route, mods ...meaning.Module) *hear.Ear {
@@ -80,7 +65,7 @@ func TestWhatIsSetIsHeard(t *testing.T) {
 	saw := func(f ...any) meaning.Module {
 		p := ps{"wave": "saw", "level": -6.0}
 		for i := 0; i+1 < len(f); i += 2 {
-			p[f[i].(string)] = f[i+1]
+			p[meaning.ParamName(f[i].(string))] = f[i+1]
 		}
 		return piece("o", meaning.Osc, p)
 	}

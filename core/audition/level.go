@@ -33,10 +33,10 @@ func AsLoud(dst *panel.Compiled, s *translate.Sheet, m *meaning.Meaning, by floa
 		return LevelStep{}, false
 	}
 	for i := range dst.Modules {
-		if dst.Modules[i].Kind != string(meaning.Amp) {
+		if dst.Modules[i].Kind != meaning.Amp {
 			continue
 		}
-		for _, b := range dst.Binds(dst.Modules[i].ID + ".level") {
+		for _, b := range dst.Binds(meaning.Ref(dst.Modules[i].ID, meaning.PLevel)) {
 			k := b.Control
 			if !dst.Holds(dst.Bind(b).When, state) {
 				continue
@@ -68,7 +68,7 @@ func bends(m *meaning.Meaning) string {
 				return d.Label
 			}
 		case meaning.Amp:
-			if v, _ := d.Get("drive"); !v.Off && v.Value > 0 {
+			if v, _ := d.Get(meaning.PDrive); !v.Off && v.Value > 0 {
 				return "its drive"
 			}
 		}

@@ -22,13 +22,13 @@ func (s sound) wave(t testing.TB, seed uint64) hear.Wave {
 	num := func(d q.Dim, x float64) meaning.Value { return meaning.Value{Quantity: q.Quantity{Dim: d, Value: x}} }
 	word := func(d q.Dim, x string) meaning.Value { return meaning.Value{Quantity: q.Named(d, x)} }
 	osc := func(id string, cents float64) meaning.Module {
-		return meaning.Module{ID: id, Kind: meaning.Osc, Label: id, Params: map[string]meaning.Value{"wave": word(q.DimWave, "saw"), "interval": num(q.DimInterval, cents+s.pitch), "level": num(q.DimLevel, -6)}}
+		return meaning.Module{ID: id, Kind: meaning.Osc, Label: id, Params: map[meaning.ParamName]meaning.Value{"wave": word(q.DimWave, "saw"), "interval": num(q.DimInterval, cents+s.pitch), "level": num(q.DimLevel, -6)}}
 	}
 	m := &meaning.Meaning{Tempo: 120,
 		Modules: []meaning.Module{osc("o1", 0), osc("o2", s.detune),
-			{ID: "f", Kind: meaning.Filter, Params: map[string]meaning.Value{"mode": word(q.DimName, "lowpass"), "poles": num(q.DimCount, 4), "cutoff": num(q.DimFrequency, s.cutoff), "resonance": num(q.DimResonance, s.res)}},
-			{ID: "e", Kind: meaning.Env, Params: map[string]meaning.Value{"attack": num(q.DimDuration, 0.005), "decay": num(q.DimDuration, s.decay), "sustain": num(q.DimRatio, 0.3), "release": num(q.DimDuration, 0.2)}},
-			{ID: "a", Kind: meaning.Amp, Params: map[string]meaning.Value{"level": num(q.DimLevel, s.level)}}},
+			{ID: "f", Kind: meaning.Filter, Params: map[meaning.ParamName]meaning.Value{"mode": word(q.DimName, "lowpass"), "poles": num(q.DimCount, 4), "cutoff": num(q.DimFrequency, s.cutoff), "resonance": num(q.DimResonance, s.res)}},
+			{ID: "e", Kind: meaning.Env, Params: map[meaning.ParamName]meaning.Value{"attack": num(q.DimDuration, 0.005), "decay": num(q.DimDuration, s.decay), "sustain": num(q.DimRatio, 0.3), "release": num(q.DimDuration, 0.2)}},
+			{ID: "a", Kind: meaning.Amp, Params: map[meaning.ParamName]meaning.Value{"level": num(q.DimLevel, s.level)}}},
 		Routes: []meaning.Route{{ID: "r", From: "e", To: []string{"a.level"}, Depth: num(q.DimRatio, 1), Polarity: "unipolar"}},
 		Audio:  []meaning.Edge{{From: "o1", To: "f"}, {From: "o2", To: "f"}, {From: "f", To: "a"}}}
 	r, err := synth.Render([]synth.Layer{{Meaning: m}}, []phrase.Note{{Start: 0, End: 2, Key: 45, Velocity: 100}}, synth.Options{Seed: seed})

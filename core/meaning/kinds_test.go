@@ -15,16 +15,16 @@ func TestParameters(t *testing.T) {
 		if SpecOf(k.Kind) != k {
 			t.Errorf("%s is not found", k.Kind)
 		}
-		bare := Module{ID: "x", Kind: k.Kind, Params: map[string]Value{}}
+		bare := Module{ID: "x", Kind: k.Kind, Params: map[ParamName]Value{}}
 		names := k.Names()
 		if len(names) != len(k.Params) {
 			t.Errorf("%s has %d names for %d parameters", k.Kind, len(names), len(k.Params))
 		}
 		for n, p := range k.Params {
-			if found, ok := k.Param(p.Name); !ok || found.Label != p.Label || names[n] != p.Name {
+			if found, ok := k.Param(p.Name); !ok || found.Label != p.Label || names[n] != string(p.Name) {
 				t.Errorf("%s of %s is found as %+v", p.Name, k.Kind, found)
 			}
-			if slices.Index(names, p.Name) != n {
+			if slices.Index(names, string(p.Name)) != n {
 				t.Errorf("%s has %s twice", k.Kind, p.Name)
 			}
 			v, has := bare.Get(p.Name)
@@ -41,7 +41,7 @@ func TestParameters(t *testing.T) {
 			t.Errorf("%s has nonsense: %v", k.Kind, v)
 		}
 		for _, s := range k.Silence {
-			if !slices.Contains(names, s) {
+			if !slices.Contains(names, string(s)) {
 				t.Errorf("%s is silenced by %s, which it has not", k.Kind, s)
 			}
 		}
@@ -91,12 +91,12 @@ func TestSplit(t *testing.T) {
 	for ref, want := range map[string][2]string{"osc1.level": {"osc1", "level"}, "fx.a.mix": {"fx.a", "mix"}, "osc1": {"osc1", ""}, "": {"", ""}} {
 		id, param := Split(ref)
 		if want[1] == "" {
-			if id+param != ref {
+			if id+string(param) != ref {
 				t.Errorf("%q is %q and %q", ref, id, param)
 			}
 			continue
 		}
-		if id != want[0] || param != want[1] {
+		if id != want[0] || string(param) != want[1] {
 			t.Errorf("%q is %q and %q, want %v", ref, id, param, want)
 		}
 	}

@@ -16,10 +16,10 @@ type Value struct {
 
 // Module is one module of a patch.
 type Module struct {
-	ID     string           `json:"id"`
-	Kind   Kind             `json:"kind"`
-	Label  string           `json:"label"`
-	Params map[string]Value `json:"params"`
+	ID     string              `json:"id"`
+	Kind   Kind                `json:"kind"`
+	Label  string              `json:"label"`
+	Params map[ParamName]Value `json:"params"`
 	// Idle says why the module does nothing audible in this patch; empty where it does.
 	Idle string `json:"idle,omitempty"`
 }
@@ -28,7 +28,7 @@ type Module struct {
 func (m *Module) Used() bool { return m.Idle == "" }
 
 // Get gives a parameter, or its neutral value and false where the module has none.
-func (m *Module) Get(param string) (Value, bool) {
+func (m *Module) Get(param ParamName) (Value, bool) {
 	if v, ok := m.Params[param]; ok {
 		return v, true
 	}
@@ -59,7 +59,7 @@ type Route struct {
 	Idle string `json:"idle,omitempty"`
 	// Extra are other values of the route that controls made (source and destination of a
 	// slot), by name.
-	Extra map[string]Value `json:"extra,omitempty"`
+	Extra map[ParamName]Value `json:"extra,omitempty"`
 	// Cable lists the patch points of a route made by hand: out and in, in turn.
 	Cable []string `json:"cable,omitempty"`
 }

@@ -62,7 +62,7 @@ func TestVocabulary(t *testing.T) {
 			t.Errorf("kind %q is there twice or has no label or weight", k.Kind)
 		}
 		seen[k.Kind] = true
-		names := map[string]bool{}
+		names := map[ParamName]bool{}
 		for _, p := range k.Params {
 			if names[p.Name] || p.Weight <= 0 || p.JND <= 0 || p.Label == "" || p.Neutral.Dim != p.Dim {
 				t.Errorf("%s.%s: named twice, or without weight, threshold, label or neutral", k.Kind, p.Name)

@@ -1,21 +1,27 @@
 package panel
 
-import "glossator/core/scale"
+import (
+	"glossator/core/meaning"
+	"glossator/core/scale"
+)
 
 // Blank gives a panel to begin from: one oscillator through a filter and an amplifier, with a
 // control of each on scales that are only assumed. It has no faults.
 func Blank(id, name string) *Panel {
 	p := &Panel{Format: Format, Version: Version, ID: id, Name: name, Revision: 1, Kind: "instrument", Memory: true}
-	for _, s := range []struct{ id, label, step string }{
+	for _, s := range []struct {
+		id, label string
+		step      meaning.Step
+	}{
 		{"voice", "Voice", "voice"}, {"osc", "Oscillator", "oscillators"}, {"filter", "Filter", "filter"}, {"env", "Envelope", "envelopes"}, {"out", "Output", "level"},
 	} {
 		p.Sections = append(p.Sections, Section{s.id, s.label, s.step})
 	}
 	p.Modules = []Module{
-		{ID: "voice", Kind: "voice", Label: "Voice", Fixed: map[string]string{"mode": "poly"}},
+		{ID: "voice", Kind: "voice", Label: "Voice", Fixed: map[meaning.ParamName]string{meaning.PMode: "poly"}},
 		{ID: "osc1", Kind: "osc", Label: "Oscillator"},
-		{ID: "filter", Kind: "filter", Label: "Filter", Fixed: map[string]string{"mode": "lowpass", "poles": "4"}},
-		{ID: "env", Kind: "env", Label: "Envelope", Fixed: map[string]string{"curve": "exponential"}},
+		{ID: "filter", Kind: "filter", Label: "Filter", Fixed: map[meaning.ParamName]string{meaning.PMode: "lowpass", meaning.PPoles: "4"}},
+		{ID: "env", Kind: "env", Label: "Envelope", Fixed: map[meaning.ParamName]string{meaning.PCurve: "exponential"}},
 		{ID: "amp", Kind: "amp", Label: "Amplifier"},
 	}
 	numbers := func(top float64) scale.Face { return scale.Face{Kind: scale.Numeric, Max: top, Step: 1} }

@@ -133,8 +133,8 @@ func (c *Compiled) names(l *fault.List) {
 		if _, dup := c.stepOf[s.ID]; dup || s.ID == "" {
 			l.Add(path+"/id", "expected an id that no other section has, got %q", s.ID)
 		}
-		c.stepOf[s.ID], c.sectionN[s.ID] = meaning.Step(s.Step), s.Label
-		if stepIndex(meaning.Step(s.Step)) < 0 {
+		c.stepOf[s.ID], c.sectionN[s.ID] = s.Step, s.Label
+		if stepIndex(s.Step) < 0 {
 			l.Add(path+"/step", "expected a step of the work, got %q", s.Step)
 		}
 	}
@@ -157,7 +157,7 @@ func (c *Compiled) names(l *fault.List) {
 			}
 		}
 		c.pivots = append(c.pivots, pivot)
-		spec := meaning.SpecOf(meaning.Kind(m.Kind))
+		spec := meaning.SpecOf(m.Kind)
 		if spec == nil || spec.Kind == meaning.RouteKind {
 			l.Add(path+"/kind", "expected a kind of module, got %q", m.Kind)
 			continue
@@ -165,9 +165,9 @@ func (c *Compiled) names(l *fault.List) {
 		for name, text := range m.Fixed {
 			p, ok := spec.Param(name)
 			if !ok {
-				l.Add(path+"/fixed/"+pointer(name), "expected a parameter of %s (%s)", m.Kind, strings.Join(spec.Names(), ", "))
+				l.Add(path+"/fixed/"+pointer(string(name)), "expected a parameter of %s (%s)", m.Kind, strings.Join(spec.Names(), ", "))
 			} else if _, err := fixedValue(p, text); err != nil {
-				l.Add(path+"/fixed/"+pointer(name), "%v", err)
+				l.Add(path+"/fixed/"+pointer(string(name)), "%v", err)
 			}
 		}
 	}
@@ -200,7 +200,7 @@ const middleC = q.MiddleC
 const maxPlaces = 400000
 
 func fixedValue(p meaning.Param, text string) (q.Quantity, error) {
-	if p.Name == "table" {
+	if p.Name == meaning.PTable {
 		_, err := q.ParseTable(text)
 		return q.Named(p.Dim, text), err
 	}
@@ -426,7 +426,7 @@ func (c *Compiled) bindings(l *fault.List) {
 func (c *Compiled) Param(ref string) (meaning.Param, error) {
 	owner, name := meaning.Split(ref)
 	if i, ok := c.module[owner]; ok {
-		spec := meaning.SpecOf(meaning.Kind(c.Modules[i].Kind))
+		spec := meaning.SpecOf(c.Modules[i].Kind)
 		if spec == nil {
 			return meaning.Param{}, fmt.Errorf("module %q has no kind", owner)
 		}
@@ -436,14 +436,14 @@ func (c *Compiled) Param(ref string) (meaning.Param, error) {
 		return meaning.Param{}, fmt.Errorf("expected a parameter of %s (%s), got %q", spec.Kind, strings.Join(spec.Names(), ", "), name)
 	}
 	spec := meaning.SpecOf(meaning.RouteKind)
-	if i, ok := c.route[owner]; ok && (name == "depth" || name == "on" || name == "curve" || name == "polarity") {
-		if name == "depth" && len(c.Routes[i].To) > 0 {
+	if i, ok := c.route[owner]; ok && (name == meaning.PDepth || name == meaning.POn || name == meaning.PCurve || name == meaning.PPolarity) {
+		if name == meaning.PDepth && len(c.Routes[i].To) > 0 {
 			return c.depthParam(c.Routes[i].To[0])
 		}
 		p, _ := spec.Param(name)
 		return p, nil
 	}
-	if _, ok := c.slot[owner]; ok && (name == "source" || name == "dest" || name == "amount" || name == "scaler" || name == "on" || name == "polarity" || name == "curve") {
+	if _, ok := c.slot[owner]; ok && (name == meaning.PSource || name == meaning.PDest || name == meaning.PAmount || name == meaning.PScaler || name == meaning.POn || name == meaning.PPolarity || name == meaning.PCurve) {
 		p, _ := spec.Param(name)
 		return p, nil
 	}
@@ -499,7 +499,7 @@ func (c *Compiled) routing(l *fault.List) {
 			l.Add(path+"/via", "expected a module or a source of play, got %q", r.Via)
 		}
 		if ends(path+"/to", r.To) {
-			bound := len(c.binds[r.ID+".depth"]) > 0
+			bound := len(c.binds[meaning.Ref(r.ID, meaning.PDepth)]) > 0
 			switch {
 			case r.Depth == "" && !bound:
 				l.Add(path+"/depth", "expected a fixed depth, or a control bound to %s.depth", r.ID)
@@ -570,14 +570,14 @@ func (c *Compiled) routing(l *fault.List) {
 
 func (c *Compiled) isAttenuator(id string) bool {
 	i, ok := c.module[id]
-	return ok && c.Modules[i].Kind == string(meaning.Atten)
+	return ok && c.Modules[i].Kind == meaning.Atten
 }
 
 // loops finds audio paths that return to themselves other than through a feedback path.
 func (c *Compiled) loops(l *fault.List) {
 	next := map[string][]int{}
 	for i, e := range c.Audio {
-		if m, ok := c.module[e.To]; ok && c.Modules[m].Kind == string(meaning.Feedback) {
+		if m, ok := c.module[e.To]; ok && c.Modules[m].Kind == meaning.Feedback {
 			continue
 		}
 		next[e.From] = append(next[e.From], i)
@@ -614,8 +614,8 @@ func (c *Compiled) workOut() {
 	for i := range c.Modules {
 		d := &c.Modules[i]
 		var list []paramOf
-		for _, p := range meaning.SpecOf(meaning.Kind(d.Kind)).Params {
-			x := paramOf{Param: p, binds: c.binds[d.ID+"."+p.Name]}
+		for _, p := range meaning.SpecOf(d.Kind).Params {
+			x := paramOf{Param: p, binds: c.binds[meaning.Ref(d.ID, p.Name)]}
 			if text, ok := d.Fixed[p.Name]; ok {
 				v, _ := fixedValue(p, text)
 				x.fixed = &v

@@ -76,17 +76,17 @@ func TestLookups(t *testing.T) {
 func TestBindings(t *testing.T) {
 	for id, c := range testrack.Panels(t) {
 		for i := range c.Modules {
-			spec := meaning.SpecOf(meaning.Kind(c.Modules[i].Kind))
+			spec := meaning.SpecOf(c.Modules[i].Kind)
 			mine := map[int]bool{}
 			for n, p := range spec.Params {
-				byPlace, byName := c.ParamBinds(i, n), c.Binds(c.Modules[i].ID+"."+p.Name)
+				byPlace, byName := c.ParamBinds(i, n), c.Binds(meaning.Ref(c.Modules[i].ID, p.Name))
 				if !slices.Equal(byPlace, byName) {
 					t.Errorf("%s: %s.%s has the bindings %v and %v", id, c.Modules[i].ID, p.Name, byPlace, byName)
 				}
 				for _, ref := range byPlace {
 					b := c.Bind(ref)
 					mine[ref.Control] = true
-					if b.Param != c.Modules[i].ID+"."+p.Name {
+					if b.Param != meaning.Ref(c.Modules[i].ID, p.Name) {
 						t.Errorf("%s: a binding of %s.%s is of %s", id, c.Modules[i].ID, p.Name, b.Param)
 					}
 					for w := range b.When {
@@ -137,7 +137,7 @@ func TestPartsOfAMeaning(t *testing.T) {
 				t.Fatal(err)
 			}
 			whole := c.Mean(s, 96)
-			used := meaning.Module{Params: map[string]meaning.Value{"left": {}}}
+			used := meaning.Module{Params: map[meaning.ParamName]meaning.Value{"left": {}}}
 			for i := range c.Modules {
 				one := c.Module(i, s, 96)
 				in := whole.Module(c.Modules[i].ID)
@@ -195,7 +195,7 @@ func TestMatrixAndPoints(t *testing.T) {
 			if a := c.AttenuatorIn(i); a >= 0 {
 				through++
 				in, out := c.AttenuatorThrough(a)
-				if c.Modules[a].Kind != string(meaning.Atten) || !c.AttenuatorPoints(a) || in != i || c.Points[out].Dir != "out" {
+				if c.Modules[a].Kind != meaning.Atten || !c.AttenuatorPoints(a) || in != i || c.Points[out].Dir != "out" {
 					t.Errorf("%s: through %s leads %d to %d", id, c.Modules[a].ID, in, out)
 				}
 				continue

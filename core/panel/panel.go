@@ -1,6 +1,9 @@
 package panel
 
-import "glossator/core/scale"
+import (
+	"glossator/core/meaning"
+	"glossator/core/scale"
+)
 
 // Format and Version name the JSON format of a panel; see docs/formats/panel.schema.json.
 const (
@@ -41,7 +44,7 @@ type Section struct {
 	ID    string `json:"id"`
 	Label string `json:"label"`
 	// Step is the stage of the work at which the section is set.
-	Step string `json:"step" jsonschema:"enum=voice,enum=oscillators,enum=mixer,enum=filter,enum=envelopes,enum=modulation,enum=feel,enum=effects,enum=level"`
+	Step meaning.Step `json:"step" jsonschema:"enum=voice,enum=oscillators,enum=mixer,enum=filter,enum=envelopes,enum=modulation,enum=feel,enum=effects,enum=level"`
 }
 
 // When is a condition: the control stands at one of the readings.
@@ -52,11 +55,11 @@ type When struct {
 
 // Module is something that sounds or moves.
 type Module struct {
-	ID    string `json:"id"`
-	Kind  string `json:"kind"`
-	Label string `json:"label"`
+	ID    string       `json:"id"`
+	Kind  meaning.Kind `json:"kind"`
+	Label string       `json:"label"`
 	// Fixed properties by parameter name, as texts: {"poles": "4", "curve": "exponential"}.
-	Fixed map[string]string `json:"fixed,omitempty"`
+	Fixed map[meaning.ParamName]string `json:"fixed,omitempty"`
 	// Pivot is the note at which a key-tracked frequency is as printed; absent is C4.
 	Pivot string `json:"pivot,omitempty"`
 	// When lists what must hold for the module to be there at all (all of it).

@@ -104,7 +104,7 @@ func (c *Compiled) cableLoops(s *State, path string, l *fault.List) {
 func (c *Compiled) cableInto(s *State, atten string) (patch.Cable, bool) {
 	for _, k := range s.Cables {
 		to := c.Points[c.point[k.To]].To
-		if len(to) == 1 && to[0] == atten+".in" {
+		if len(to) == 1 && to[0] == meaning.Ref(atten, meaning.PIn) {
 			return k, true
 		}
 	}
@@ -226,14 +226,14 @@ func Adapt(v q.Quantity, want q.Dim, tempo q.Tempo) (out q.Quantity, beats float
 }
 
 func (c *Compiled) readModule(i int, s *State, tempo q.Tempo) meaning.Module {
-	m := meaning.Module{Params: make(map[string]meaning.Value, len(c.params[i]))}
+	m := meaning.Module{Params: make(map[meaning.ParamName]meaning.Value, len(c.params[i]))}
 	c.readInto(&m, i, s, tempo)
 	return m
 }
 
 func (c *Compiled) readInto(m *meaning.Module, i int, s *State, tempo q.Tempo) {
 	d := &c.Modules[i]
-	m.ID, m.Kind, m.Label, m.Idle = d.ID, meaning.Kind(d.Kind), d.Label, ""
+	m.ID, m.Kind, m.Label, m.Idle = d.ID, d.Kind, d.Label, ""
 	if !c.Holds(d.When, s) {
 		m.Idle = "not there: " + c.whenText(d.When, s)
 	}
@@ -245,12 +245,12 @@ func (c *Compiled) readInto(m *meaning.Module, i int, s *State, tempo q.Tempo) {
 			m.Params[p.Name] = meaning.Value{Quantity: *p.fixed}
 		}
 	}
-	if cut, ok := m.Params["cutoff"]; ok && !cut.Off {
-		track, _ := m.Get("track")
+	if cut, ok := m.Params[meaning.PCutoff]; ok && !cut.Off {
+		track, _ := m.Get(meaning.PTrack)
 		cut.Value *= AtMiddleC(track.Value, c.pivots[i])
 		// the tracking's own uncertainty moves the cutoff too, the more so the further the pivot
 		cut.Quantity = cut.WithTol(track.Tol * math.Abs(float64(q.MiddleC-c.pivots[i])) / 12 * math.Ln2)
-		m.Params["cutoff"] = cut
+		m.Params[meaning.PCutoff] = cut
 	}
 }
 
@@ -276,7 +276,7 @@ func (c *Compiled) whenText(ws []When, s *State) string {
 // swing gives the polarity that a source has by nature: envelopes, velocity and the wheel
 // move one way, LFOs, the key and the bender both.
 func (c *Compiled) swing(from string) string {
-	if i, ok := c.module[from]; ok && c.Modules[i].Kind == string(meaning.Env) {
+	if i, ok := c.module[from]; ok && c.Modules[i].Kind == meaning.Env {
 		return "unipolar"
 	}
 	switch from {
@@ -296,13 +296,13 @@ func orDefault(s, d string) string {
 func (c *Compiled) readRoute(r *Route, s *State, tempo q.Tempo) meaning.Route {
 	out := meaning.Route{ID: r.ID, Label: r.Label, From: r.From, To: r.To, Polarity: orDefault(r.Polarity, c.swing(r.From)), Via: r.Via, Curve: r.Curve}
 	p, _ := c.depthParam(r.To[0])
-	if v, ok := c.value(r.ID+".depth", s, tempo, p); ok {
+	if v, ok := c.value(meaning.Ref(r.ID, meaning.PDepth), s, tempo, p); ok {
 		out.Depth = v
 	} else {
 		out.Depth = meaning.Value{Quantity: c.depths[r.ID]}
 	}
-	onParam, _ := meaning.SpecOf(meaning.RouteKind).Param("on")
-	if v, ok := c.value(r.ID+".on", s, tempo, onParam); ok {
+	onParam, _ := meaning.SpecOf(meaning.RouteKind).Param(meaning.POn)
+	if v, ok := c.value(meaning.Ref(r.ID, meaning.POn), s, tempo, onParam); ok {
 		out.On = &v
 		if v.Name == "off" {
 			out.Idle = "switched off"
@@ -322,31 +322,31 @@ func (c *Compiled) readRoute(r *Route, s *State, tempo q.Tempo) meaning.Route {
 }
 
 func (c *Compiled) readSlot(slot *Slot, s *State, tempo q.Tempo) meaning.Route {
-	out := meaning.Route{ID: slot.ID, Label: slot.Label, From: slot.Source, Via: slot.Via, Extra: map[string]meaning.Value{}}
+	out := meaning.Route{ID: slot.ID, Label: slot.Label, From: slot.Source, Via: slot.Via, Extra: map[meaning.ParamName]meaning.Value{}}
 	spec := meaning.SpecOf(meaning.RouteKind)
 	dest := slot.Dest
 	amount := q.Quantity{Dim: q.DimRatio, Value: 1}
-	for _, name := range []string{"source", "dest", "amount", "scaler", "on", "polarity", "curve"} {
+	for _, name := range []meaning.ParamName{meaning.PSource, meaning.PDest, meaning.PAmount, meaning.PScaler, meaning.POn, meaning.PPolarity, meaning.PCurve} {
 		p, _ := spec.Param(name)
-		v, ok := c.value(slot.ID+"."+name, s, tempo, p)
+		v, ok := c.value(meaning.Ref(slot.ID, name), s, tempo, p)
 		if !ok {
 			continue
 		}
 		out.Extra[name] = v
 		switch name {
-		case "source":
+		case meaning.PSource:
 			out.From = c.Matrix.Sources[v.Name]
-		case "dest":
+		case meaning.PDest:
 			dest = v.Name
-		case "amount":
+		case meaning.PAmount:
 			amount = v.Quantity
 			out.Depth.From = v.From
-		case "scaler":
+		case meaning.PScaler:
 			out.Via = c.Matrix.Sources[v.Name]
-		case "on":
+		case meaning.POn:
 			on := v
 			out.On = &on
-		case "curve":
+		case meaning.PCurve:
 			out.Curve = v.Name
 		}
 	}
@@ -360,7 +360,7 @@ func (c *Compiled) readSlot(slot *Slot, s *State, tempo q.Tempo) meaning.Route {
 			out.Depth.Quantity = q.OffOf(out.Depth.Dim)
 		}
 	}
-	if v, ok := out.Extra["polarity"]; ok {
+	if v, ok := out.Extra[meaning.PPolarity]; ok {
 		out.Polarity = v.Name
 	}
 	switch {
@@ -392,8 +392,8 @@ func (c *Compiled) readCable(k patch.Cable, s *State, tempo q.Tempo) (meaning.Ro
 			out.From = of
 			break
 		}
-		p, _ := meaning.SpecOf(meaning.Atten).Param("gain")
-		g, ok := c.value(of+".gain", s, tempo, p)
+		p, _ := meaning.SpecOf(meaning.Atten).Param(meaning.PGain)
+		g, ok := c.value(meaning.Ref(of, meaning.PGain), s, tempo, p)
 		if ok {
 			out.Depth.Tol = q.RSS(out.Depth.Tol*math.Abs(g.Value), out.Depth.Value*g.Tol)
 			out.Depth.Value *= g.Value
@@ -517,7 +517,7 @@ func (c *Compiled) idle(m *meaning.Meaning, s *State) {
 
 // Silence says why a module gives no sound by its own parameters, or "".
 func Silence(d *meaning.Module) string {
-	if v, ok := d.Params["on"]; ok && v.Name == "off" {
+	if v, ok := d.Params[meaning.POn]; ok && v.Name == "off" {
 		return "switched off"
 	}
 	spec := meaning.SpecOf(d.Kind)
@@ -530,13 +530,13 @@ func Silence(d *meaning.Module) string {
 		if v.Off {
 			return p.Label + " is off"
 		}
-		if v.Value == 0 && name != "level" && name != "cutoff" && name != "gain" {
+		if v.Value == 0 && name != meaning.PLevel && name != meaning.PCutoff && name != meaning.PGain {
 			return p.Label + " is 0"
 		}
-		if name == "gain" && v.Value == 0 && (d.Kind == meaning.EQ || d.Kind == meaning.Drive) {
+		if name == meaning.PGain && v.Value == 0 && (d.Kind == meaning.EQ || d.Kind == meaning.Drive) {
 			return p.Label + " is 0"
 		}
-		if name == "ratio" && v.Value == 1 {
+		if name == meaning.PRatio && v.Value == 1 {
 			return "ratio is 1"
 		}
 	}

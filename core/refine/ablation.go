@@ -42,7 +42,7 @@ func Heard(src *panel.Compiled, p *patch.Patch, layer string, notes []phrase.Not
 		for _, to := range r.To {
 			id, param := meaning.Split(to)
 			d := m.Module(id)
-			opens = opens || d != nil && param == "level" && (d.Kind == meaning.Amp || d.Kind == meaning.Operator) && r.From != "velocity"
+			opens = opens || d != nil && param == meaning.PLevel && (d.Kind == meaning.Amp || d.Kind == meaning.Operator) && r.From != "velocity"
 		}
 		if !opens {
 			ids = append(ids, r.ID)

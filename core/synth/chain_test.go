@@ -71,7 +71,8 @@ func TestEffectsInPieces(t *testing.T) {
 			if moved {
 				for _, name := range movable[x.kind] {
 					for k := range n/block + 1 {
-						e.swings["d."+name] = append(e.swings["d."+name], 0.2*math.Sin(float64(k)/9))
+						ref := meaning.Ref("d", name)
+						e.swings[ref] = append(e.swings[ref], 0.2*math.Sin(float64(k)/9))
 					}
 				}
 			}

@@ -145,7 +145,7 @@ func TestMovedIsSet(t *testing.T) {
 			m := simple(append(append([]meaning.Route(nil), x.routes...), routes...), append([]meaning.Module{part("still", meaning.LFO, params{"wave": "pulse", "width": 1.0, "rate": 1.0, "phase": "reset"})}, x.mods...)...)
 			d := m.Module(id)
 			set := part(id, d.Kind, params{param: value}).Params[param]
-			all := map[string]meaning.Value{param: set}
+			all := map[meaning.ParamName]meaning.Value{param: set}
 			for k, v := range d.Params {
 				if k != param {
 					all[k] = v

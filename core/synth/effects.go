@@ -72,7 +72,7 @@ func (e *engine) chain() []*meaning.Module {
 		}
 	}
 	sort.SliceStable(list, func(a, b int) bool {
-		x, y := num(list[a], "place"), num(list[b], "place")
+		x, y := num(list[a], meaning.PPlace), num(list[b], meaning.PPlace)
 		return x > 0 && y > 0 && x < y
 	})
 	return list
@@ -85,12 +85,12 @@ func (e *engine) sendsTo(d *meaning.Module) (gains []dial, is bool) {
 		if s.Kind != meaning.Send || !s.Used() {
 			continue
 		}
-		hit := strings.HasPrefix(word(s, "to"), string(d.Kind)) && word(s, "to") != "bus"
+		hit := strings.HasPrefix(word(s, meaning.PTo), string(d.Kind)) && word(s, meaning.PTo) != "bus"
 		for _, x := range e.m.Audio {
 			hit = hit || x.From == s.ID && x.To == d.ID
 		}
 		if hit {
-			gains = append(gains, e.dial(s, "level", amplitude(s, "level"), 0, 4))
+			gains = append(gains, e.dial(s, meaning.PLevel, amplitude(s, meaning.PLevel), 0, 4))
 			is = true
 		}
 	}
@@ -108,7 +108,7 @@ const stretch = 64 * block
 func (e *engine) effects(s *Sound, left, right []float64) {
 	list := e.chain()
 	var dryL, dryR []float64
-	if slices.ContainsFunc(list, func(d *meaning.Module) bool { return word(d, "sidechain") == "dry" }) {
+	if slices.ContainsFunc(list, func(d *meaning.Module) bool { return word(d, meaning.PSidechain) == "dry" }) {
 		dryL, dryR = slices.Clone(left), slices.Clone(right)
 	}
 	if len(list) == 0 {
@@ -186,8 +186,8 @@ func (e *engine) inline(d *meaning.Module, left, right, dryL, dryR []float64) st
 	case meaning.Drive:
 		return eachChannel(left, right, func(_ int, x []float64) step {
 			w := driverOf(d)
-			w.moved = &driveDials{gain: e.dial(d, "gain", num(d, "gain"), -60, 60), tone: e.dial(d, "tone", hertz(d, "tone", 20000), 20, 20000), level: e.dial(d, "level", w.level, 0, 10), mix: e.mixDial(d, 1)}
-			if e.still(d, "gain", "tone", "level", "mix") {
+			w.moved = &driveDials{gain: e.dial(d, meaning.PGain, num(d, meaning.PGain), -60, 60), tone: e.dial(d, meaning.PTone, hertz(d, meaning.PTone, 20000), 20, 20000), level: e.dial(d, meaning.PLevel, w.level, 0, 10), mix: e.mixDial(d, 1)}
+			if e.still(d, meaning.PGain, meaning.PTone, meaning.PLevel, meaning.PMix) {
 				w.moved = nil
 			}
 			return func(from, to int) { w.run(x[from:to]) }
@@ -198,14 +198,14 @@ func (e *engine) inline(d *meaning.Module, left, right, dryL, dryR []float64) st
 		return eachChannel(left, right, func(c int, x []float64) step { return e.filterBehind(d, c, x) })
 	case meaning.Compressor:
 		keyL, keyR := left, right
-		if word(d, "sidechain") == "dry" && dryL != nil {
+		if word(d, meaning.PSidechain) == "dry" && dryL != nil {
 			keyL, keyR = dryL, dryR
-		} else if w := word(d, "sidechain"); w != "own" && w != "" && w != "dry" {
+		} else if w := word(d, meaning.PSidechain); w != "own" && w != "" && w != "dry" {
 			e.assume("%s: nothing is known of what comes into its side-chain; a beat on every quarter note stands in for it", d.Label)
 			keyL = e.beats(len(left))
 			keyR = keyL
 		}
-		return compress(left, right, keyL, keyR, e.dial(d, "threshold", num(d, "threshold"), -90, 24), max(1, num(d, "ratio")), num(d, "attack"), num(d, "release"), e.dial(d, "makeup", amplitude(d, "makeup"), 0, 16), e.mixDial(d, 1))
+		return compress(left, right, keyL, keyR, e.dial(d, meaning.PThreshold, num(d, meaning.PThreshold), -90, 24), max(1, num(d, meaning.PRatio)), num(d, meaning.PAttack), num(d, meaning.PRelease), e.dial(d, meaning.PMakeup, amplitude(d, meaning.PMakeup), 0, 16), e.mixDial(d, 1))
 	case meaning.Multiband:
 		return e.multiband(d, left, right)
 	case meaning.Chorus, meaning.Flanger:
@@ -217,7 +217,7 @@ func (e *engine) inline(d *meaning.Module, left, right, dryL, dryR []float64) st
 	case meaning.Reverb:
 		return e.reverberate(d, left, right)
 	case meaning.Widener:
-		w := e.dial(d, "width", num(d, "width"), -1, 2)
+		w := e.dial(d, meaning.PWidth, num(d, meaning.PWidth), -1, 2)
 		return func(from, to int) {
 			for k := from; k < to; k++ {
 				m, s := (left[k]+right[k])/2, (left[k]-right[k])/2*(1+w.at(k))
@@ -249,14 +249,14 @@ func eachChannel(left, right []float64, ready func(c int, x []float64) step) ste
 
 // filterBehind is a filter in the chain behind the voices: one channel.
 func (e *engine) filterBehind(d *meaning.Module, c int, x []float64) step {
-	f := newFilter(filterModes[word(d, "mode")], int(num(d, "poles")), e.seed+uint64(c))
+	f := newFilter(filterModes[word(d, meaning.PMode)], int(num(d, meaning.PPoles)), e.seed+uint64(c))
 	open := 20000.0
 	if f.mode == highpass {
 		open = 10
 	}
 	mix := e.mixDial(d, 1)
-	cutoff, res, morph := e.dial(d, "cutoff", hertz(d, "cutoff", open), 5, 20000), e.dial(d, "resonance", num(d, "resonance"), 0, 0.99), e.dial(d, "morph", num(d, "morph"), 0, 1)
-	still := e.still(d, "cutoff", "resonance", "morph")
+	cutoff, res, morph := e.dial(d, meaning.PCutoff, hertz(d, meaning.PCutoff, open), 5, 20000), e.dial(d, meaning.PResonance, num(d, meaning.PResonance), 0, 0.99), e.dial(d, meaning.PMorph, num(d, meaning.PMorph), 0, 1)
+	still := e.still(d, meaning.PCutoff, meaning.PResonance, meaning.PMorph)
 	var dry, oct, rs, mo [block]float64
 	oct[0], rs[0], mo[0] = octaveOf(cutoff.base), res.base, morph.base
 	return func(from, to int) {
@@ -270,7 +270,7 @@ func (e *engine) filterBehind(d *meaning.Module, c int, x []float64) step {
 					oct[k], rs[k], mo[k] = octaveOf(cutoff.at(at+k)), res.at(at+k), morph.at(at+k)
 				}
 			}
-			f.run(wet, oct[:moves], rs[:moves], mo[:moves], num(d, "feedback"), false)
+			f.run(wet, oct[:moves], rs[:moves], mo[:moves], num(d, meaning.PFeedback), false)
 			for k := range wet {
 				wet[k] = dry[k] + mix.at(at+k)*(wet[k]-dry[k])
 			}
@@ -279,7 +279,7 @@ func (e *engine) filterBehind(d *meaning.Module, c int, x []float64) step {
 }
 
 func mixOf(d *meaning.Module, otherwise float64) float64 {
-	if v, ok := d.Params["mix"]; ok && !v.Off {
+	if v, ok := d.Params[meaning.PMix]; ok && !v.Off {
 		return clamp(v.Value, 0, 1)
 	}
 	return otherwise
@@ -315,15 +315,15 @@ type driver struct {
 type driveDials struct{ gain, tone, level, mix dial }
 
 // still tells whether nothing moves some parameters of an effect.
-func (e *engine) still(d *meaning.Module, names ...string) bool {
-	return !slices.ContainsFunc(names, func(n string) bool { return e.swings[d.ID+"."+n] != nil })
+func (e *engine) still(d *meaning.Module, names ...meaning.ParamName) bool {
+	return !slices.ContainsFunc(names, func(n meaning.ParamName) bool { return e.swings[meaning.Ref(d.ID, n)] != nil })
 }
 
 func driverOf(d *meaning.Module) driver {
-	w := driver{gain: amplitude(d, "gain"), level: 1, mix: mixOf(d, 1), shape: newShaper(word(d, "curve")), before: word(d, "toneMode") == "before",
-		tone: lowAt(hertz(d, "tone", 20000)), direct: lowAt(10)}
-	if _, ok := d.Params["level"]; ok {
-		w.level = amplitude(d, "level")
+	w := driver{gain: amplitude(d, meaning.PGain), level: 1, mix: mixOf(d, 1), shape: newShaper(word(d, meaning.PCurve)), before: word(d, meaning.PToneMode) == "before",
+		tone: lowAt(hertz(d, meaning.PTone, 20000)), direct: lowAt(10)}
+	if _, ok := d.Params[meaning.PLevel]; ok {
+		w.level = amplitude(d, meaning.PLevel)
 	}
 	return w
 }
@@ -439,16 +439,16 @@ func (b Biquad) Gain(hz, rate float64) float64 {
 }
 
 func (e *engine) eq(d *meaning.Module, left, right []float64) step {
-	quality := num(d, "q")
-	if kind := word(d, "mode"); kind != "peak" || quality <= 0 {
+	quality := num(d, meaning.PQ)
+	if kind := word(d, meaning.PMode); kind != "peak" || quality <= 0 {
 		if quality <= 0 || strings.HasSuffix(kind, "shelf") {
 			quality = math.Sqrt2 / 2
 		}
 	}
-	freq, gain, width := e.dial(d, "freq", hertz(d, "freq", 1000), 10, 22000), e.dial(d, "gain", num(d, "gain"), -40, 40), e.dial(d, "q", quality, 0.1, 40)
-	still := e.still(d, "freq", "gain", "q")
+	freq, gain, width := e.dial(d, meaning.PFreq, hertz(d, meaning.PFreq, 1000), 10, 22000), e.dial(d, meaning.PGain, num(d, meaning.PGain), -40, 40), e.dial(d, meaning.PQ, quality, 0.1, 40)
+	still := e.still(d, meaning.PFreq, meaning.PGain, meaning.PQ)
 	return eachChannel(left, right, func(_ int, x []float64) step {
-		s := EQSection(word(d, "mode"), freq.base, gain.base, width.base)
+		s := EQSection(word(d, meaning.PMode), freq.base, gain.base, width.base)
 		var z [2]float64
 		return func(from, to int) {
 			if still {
@@ -456,7 +456,7 @@ func (e *engine) eq(d *meaning.Module, left, right []float64) step {
 				return
 			}
 			for at := from; at < to; at += block {
-				s = EQSection(word(d, "mode"), freq.at(at), gain.at(at), width.at(at))
+				s = EQSection(word(d, meaning.PMode), freq.at(at), gain.at(at), width.at(at))
 				s.from(x[at:min(at+block, to)], &z)
 			}
 		}
@@ -524,14 +524,14 @@ func (e *engine) beats(frames int) []float64 {
 // compresses each.
 func (e *engine) multiband(d *meaning.Module, left, right []float64) step {
 	mix := e.mixDial(d, 0)
-	low, high := hertz(d, "low", 200), hertz(d, "high", 2000)
-	ratio := max(1, num(d, "ratio"))
+	low, high := hertz(d, meaning.PLow, 200), hertz(d, meaning.PHigh, 2000)
+	ratio := max(1, num(d, meaning.PRatio))
 	var bands [3][2][]float64 // low, middle, high
 	var press [3]step
-	for b, x := range []struct{ threshold, gain string }{{"thresholdLow", "gainLow"}, {"thresholdMid", "gainMid"}, {"thresholdHigh", "gainHigh"}} {
+	for b, x := range []struct{ threshold, gain meaning.ParamName }{{meaning.PThresholdLow, meaning.PGainLow}, {meaning.PThresholdMid, meaning.PGainMid}, {meaning.PThresholdHigh, meaning.PGainHigh}} {
 		l, r := floats(len(left)), floats(len(left))
 		bands[b] = [2][]float64{l, r}
-		press[b] = compress(l, r, l, r, dial{base: num(d, x.threshold)}, ratio, num(d, "attack"), num(d, "release"), dial{base: amplitude(d, x.gain)}, dial{base: 1})
+		press[b] = compress(l, r, l, r, dial{base: num(d, x.threshold)}, ratio, num(d, meaning.PAttack), num(d, meaning.PRelease), dial{base: amplitude(d, x.gain)}, dial{base: 1})
 	}
 	part := eachChannel(left, right, func(c int, x []float64) step {
 		first, second, again := splitAt(low), splitAt(high), splitAt(high)
@@ -609,27 +609,27 @@ func (l *line) read(ago float64) float64 {
 // modulated is chorus and flanger: short delays that move, each voice at its own phase.
 func (e *engine) modulated(d *meaning.Module, left, right []float64) step {
 	chorus := d.Kind == meaning.Chorus
-	base := num(d, "delay")
+	base := num(d, meaning.PDelay)
 	voices := 1
 	stereo := 1.0
-	if v, ok := d.Params["stereo"]; ok && !v.Off {
+	if v, ok := d.Params[meaning.PStereo]; ok && !v.Off {
 		stereo = v.Value
 	}
 	if chorus {
-		voices = max(1, min(6, int(num(d, "voices"))))
+		voices = max(1, min(6, int(num(d, meaning.PVoices))))
 		if base == 0 {
 			base = 0.008 // common practice, no source
 		}
 	} else if base == 0 {
 		base = 0.001
 	}
-	delay, depth := e.dial(d, "delay", base, 0, 0.2), e.dial(d, "depth", num(d, "depth"), 0, 0.1)
+	delay, depth := e.dial(d, meaning.PDelay, base, 0, 0.2), e.dial(d, meaning.PDepth, num(d, meaning.PDepth), 0, 0.1)
 	// voices that move together add up by their number, and come back as loud: less than 1 in all, or it howls
 	most := 0.95 / math.Sqrt(float64(voices))
-	feedback, mix := e.dial(d, "feedback", num(d, "feedback"), -most, most), e.mixDial(d, 0)
-	rate := e.dial(d, "rate", num(d, "rate"), 0, 200)
+	feedback, mix := e.dial(d, meaning.PFeedback, num(d, meaning.PFeedback), -most, most), e.mixDial(d, 0)
+	rate := e.dial(d, meaning.PRate, num(d, meaning.PRate), 0, 200)
 	longest := max(delay.top(), depth.top()+0.0002) + 2*depth.top() + 0.01
-	tone := [2]onePole{lowAt(hertz(d, "tone", 20000)), lowAt(hertz(d, "tone", 20000))}
+	tone := [2]onePole{lowAt(hertz(d, meaning.PTone, 20000)), lowAt(hertz(d, meaning.PTone, 20000))}
 	lines := [2]*line{newLine(longest), newLine(longest)}
 	phase := 0.0
 	const hold = 16
@@ -674,10 +674,10 @@ func (e *engine) modulated(d *meaning.Module, left, right []float64) step {
 }
 
 func (e *engine) phaser(d *meaning.Module, left, right []float64) step {
-	stages := max(2, min(12, int(num(d, "stages"))))
-	centre, depth := e.dial(d, "centre", hertz(d, "centre", 800), 20, 18000), e.dial(d, "depth", num(d, "depth"), 0, 1)
-	feedback, mix := e.dial(d, "feedback", num(d, "feedback"), -0.9, 0.9), e.mixDial(d, 0)
-	rate := e.dial(d, "rate", num(d, "rate"), 0, 200)
+	stages := max(2, min(12, int(num(d, meaning.PStages))))
+	centre, depth := e.dial(d, meaning.PCentre, hertz(d, meaning.PCentre, 800), 20, 18000), e.dial(d, meaning.PDepth, num(d, meaning.PDepth), 0, 1)
+	feedback, mix := e.dial(d, meaning.PFeedback, num(d, meaning.PFeedback), -0.9, 0.9), e.mixDial(d, 0)
+	rate := e.dial(d, meaning.PRate, num(d, meaning.PRate), 0, 200)
 	return eachChannel(left, right, func(c int, x []float64) step {
 		var s [12]float64
 		var last, a float64
@@ -705,27 +705,27 @@ func (e *engine) phaser(d *meaning.Module, left, right []float64) step {
 
 // echo is a delay: left and right with their own times, crossed, or from side to side.
 func (e *engine) echo(d *meaning.Module, left, right []float64) step {
-	tl := max(num(d, "time"), 1.0/Rate)
-	tr := num(d, "timeRight")
+	tl := max(num(d, meaning.PTime), 1.0/Rate)
+	tr := num(d, meaning.PTimeRight)
 	if tr <= 0 {
 		tr = tl
 	}
-	timeL, timeR := e.dial(d, "time", tl, 1.0/Rate, 10), e.dial(d, "timeRight", tr, 1.0/Rate, 10)
-	if timeR.moved == nil && num(d, "timeRight") <= 0 {
+	timeL, timeR := e.dial(d, meaning.PTime, tl, 1.0/Rate, 10), e.dial(d, meaning.PTimeRight, tr, 1.0/Rate, 10)
+	if timeR.moved == nil && num(d, meaning.PTimeRight) <= 0 {
 		timeR = timeL
 	}
-	feedback, cross := clamp(num(d, "feedback"), 0, 0.98), clamp(num(d, "cross"), 0, 0.98)
+	feedback, cross := clamp(num(d, meaning.PFeedback), 0, 0.98), clamp(num(d, meaning.PCross), 0, 0.98)
 	mix := e.mixDial(d, 0)
-	pattern := word(d, "pattern")
+	pattern := word(d, meaning.PPattern)
 	if pattern == "cross" && cross == 0 {
 		feedback, cross = 0, feedback
 	}
-	back, over := e.dial(d, "feedback", feedback, 0, 0.98), e.dial(d, "cross", cross, 0, 0.98)
-	wobble := e.dial(d, "wobble", num(d, "wobble"), 0, 1)
-	tone := e.dial(d, "tone", hertz(d, "tone", 20000), 20, 20000)
-	high := [2]onePole{lowAt(hertz(d, "tone", 20000)), lowAt(hertz(d, "tone", 20000))}
-	low := [2]onePole{lowAt(hertz(d, "lowcut", 5)), lowAt(hertz(d, "lowcut", 5))}
-	cut := hertz(d, "lowcut", 0) > 0
+	back, over := e.dial(d, meaning.PFeedback, feedback, 0, 0.98), e.dial(d, meaning.PCross, cross, 0, 0.98)
+	wobble := e.dial(d, meaning.PWobble, num(d, meaning.PWobble), 0, 1)
+	tone := e.dial(d, meaning.PTone, hertz(d, meaning.PTone, 20000), 20, 20000)
+	high := [2]onePole{lowAt(hertz(d, meaning.PTone, 20000)), lowAt(hertz(d, meaning.PTone, 20000))}
+	low := [2]onePole{lowAt(hertz(d, meaning.PLowcut, 5)), lowAt(hertz(d, meaning.PLowcut, 5))}
+	cut := hertz(d, meaning.PLowcut, 0) > 0
 	lines := [2]*line{newLine(timeL.top() + 0.02), newLine(timeR.top() + 0.02)}
 	return func(from, to int) {
 		for k := from; k < to; k++ {
@@ -765,16 +765,16 @@ func (e *engine) echo(d *meaning.Module, left, right []float64) step {
 // reverberate is a feedback network of eight delays (Schroeder, JAES 10(3), 1962, for the gains that
 // give a T60; the network by an orthogonal matrix is common practice, no source).
 func (e *engine) reverberate(d *meaning.Module, left, right []float64) step {
-	t60 := e.dial(d, "t60", num(d, "t60"), 0.05, 60)
+	t60 := e.dial(d, meaning.PT60, num(d, meaning.PT60), 0.05, 60)
 	mix := e.mixDial(d, 0)
 	size := 0.5
-	if v, ok := d.Params["size"]; ok && !v.Off {
+	if v, ok := d.Params[meaning.PSize]; ok && !v.Off {
 		size = v.Value
 	}
-	damping := e.dial(d, "damping", num(d, "damping"), 0, 1)
-	wait := e.dial(d, "predelay", num(d, "predelay"), 0, 2)
+	damping := e.dial(d, meaning.PDamping, num(d, meaning.PDamping), 0, 1)
+	wait := e.dial(d, meaning.PPredelay, num(d, meaning.PPredelay), 0, 2)
 	pre := newLine(wait.top() + 0.01)
-	cut := hertz(d, "lowcut", 0) > 0
+	cut := hertz(d, meaning.PLowcut, 0) > 0
 	primes := [8]int{1123, 1283, 1451, 1607, 1811, 1993, 2203, 2423} // samples at middle size, 23 to 50 ms
 	scale := 0.5 + size
 	var bufs [8][]float64
@@ -802,7 +802,7 @@ func (e *engine) reverberate(d *meaning.Module, left, right []float64) step {
 	}
 	set(0)
 	const h = 0.35355339059327373 // 1/sqrt 8
-	held.low, held.diffuse = lowAt(hertz(d, "lowcut", 5)), [2]allpass{newAllpass(241), newAllpass(557)}
+	held.low, held.diffuse = lowAt(hertz(d, meaning.PLowcut, 5)), [2]allpass{newAllpass(241), newAllpass(557)}
 	return func(from, to int) {
 		bufs, diffuse, low := bufs, held.diffuse, held.low // by value: they stay in registers and on the stack
 		at, state, coefs, gains := held.at, held.state, held.coef, held.gains

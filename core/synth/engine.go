@@ -13,7 +13,7 @@ import (
 func clamp(x, lo, hi float64) float64 { return min(max(x, lo), hi) }
 
 // num gives a parameter's number, 0 where it is off.
-func num(m *meaning.Module, name string) float64 {
+func num(m *meaning.Module, name meaning.ParamName) float64 {
 	v, _ := m.Get(name)
 	if v.Off || math.IsNaN(v.Value) {
 		return 0
@@ -21,21 +21,21 @@ func num(m *meaning.Module, name string) float64 {
 	return v.Value
 }
 
-func word(m *meaning.Module, name string) string {
+func word(m *meaning.Module, name meaning.ParamName) string {
 	v, _ := m.Get(name)
 	return v.Name
 }
 
 // goesTo gives which filter a source goes to: "" where its panel has no choice, which is both where they stand side by side.
 func goesTo(m *meaning.Module) string {
-	if _, ok := m.Params["to"]; !ok {
+	if _, ok := m.Params[meaning.PTo]; !ok {
 		return ""
 	}
-	return word(m, "to")
+	return word(m, meaning.PTo)
 }
 
 // amplitude gives a parameter in decibels as a factor, 0 where it is off.
-func amplitude(m *meaning.Module, name string) float64 {
+func amplitude(m *meaning.Module, name meaning.ParamName) float64 {
 	v, _ := m.Get(name)
 	if v.Off {
 		return 0
@@ -44,7 +44,7 @@ func amplitude(m *meaning.Module, name string) float64 {
 }
 
 // hertz gives a frequency, or otherwise where it is off.
-func hertz(m *meaning.Module, name string, otherwise float64) float64 {
+func hertz(m *meaning.Module, name meaning.ParamName, otherwise float64) float64 {
 	if f := num(m, name); f > 0 {
 		return f
 	}
@@ -225,7 +225,7 @@ func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
 		if !d.Used() {
 			continue
 		}
-		if w := word(d, "wave"); strings.HasPrefix(w, "drawn") || strings.HasPrefix(w, "stepped") {
+		if w := word(d, meaning.PWave); strings.HasPrefix(w, "drawn") || strings.HasPrefix(w, "stepped") {
 			if _, known, _ := q.ParseDrawn(w); !known {
 				e.assume("%s: the panel does not say what its drawn wave is; a triangle is played", d.Label)
 			}
@@ -238,7 +238,7 @@ func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
 			e.index[d.ID] = source{kind: fromLFO, i: len(e.lfos)}
 			e.lfos = append(e.lfos, lfoOf(d, seed+uint64(len(e.lfos))*7919))
 		case meaning.Macro:
-			e.index[d.ID] = source{kind: constant, value: num(d, "value")}
+			e.index[d.ID] = source{kind: constant, value: num(d, meaning.PValue)}
 		case meaning.Osc, meaning.Sub:
 			oscOf[d.ID] = len(e.oscs)
 			e.index[d.ID] = source{kind: fromOsc, i: len(e.oscs)}
@@ -259,15 +259,15 @@ func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
 			e.voice = voiceOf(d)
 		case meaning.Noise:
 			noiseOf[d.ID] = len(e.noises)
-			e.noises = append(e.noises, noiseSpec{colour: word(d, "colour"), level: amplitude(d, "level"), to: goesTo(d), interval: num(d, "interval"), key: num(d, "key")})
+			e.noises = append(e.noises, noiseSpec{colour: word(d, meaning.PColour), level: amplitude(d, meaning.PLevel), to: goesTo(d), interval: num(d, meaning.PInterval), key: num(d, meaning.PKey)})
 		case meaning.Mixer:
-			e.mixer.drive, e.mixer.level = num(d, "drive"), amplitude(d, "level")
+			e.mixer.drive, e.mixer.level = num(d, meaning.PDrive), amplitude(d, meaning.PLevel)
 		case meaning.Feedback:
-			e.feedback = amplitude(d, "level")
+			e.feedback = amplitude(d, meaning.PLevel)
 		case meaning.Amp:
-			e.amp = ampSpec{level: amplitude(d, "level"), pan: num(d, "pan"), drive: num(d, "drive"), spread: num(d, "spread")}
+			e.amp = ampSpec{level: amplitude(d, meaning.PLevel), pan: num(d, meaning.PPan), drive: num(d, meaning.PDrive), spread: num(d, meaning.PSpread)}
 		case meaning.Ring:
-			r := ringSpec{a: -1, b: -1, level: amplitude(d, "level")}
+			r := ringSpec{a: -1, b: -1, level: amplitude(d, meaning.PLevel)}
 			for _, x := range m.Audio {
 				if k, ok := oscOf[x.From]; ok && x.To == d.ID {
 					if r.a < 0 {
@@ -302,12 +302,12 @@ func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
 }
 
 func voiceOf(d *meaning.Module) voiceSpec {
-	v := voiceSpec{mono: word(d, "mode") == "mono", legato: word(d, "trigger") == "legato" || word(d, "trigger") == "first", glideLegato: word(d, "glideWhen") == "legato",
-		glideRate: word(d, "glideLaw") == "rate", priority: word(d, "priority"), count: max(1, int(num(d, "count"))), unison: min(16, max(1, int(num(d, "unison")))), spread: num(d, "spread"),
-		width: num(d, "width"), transpose: num(d, "transpose"), tune: num(d, "tune"), glide: num(d, "glide"), drift: num(d, "drift"),
-		bits: num(d, "bits"), downsample: num(d, "downsample")}
-	if w := word(d, "chord"); w != "" && w != "off" {
-		for _, n := range []string{"chord2", "chord3", "chord4", "chord5"} {
+	v := voiceSpec{mono: word(d, meaning.PMode) == "mono", legato: word(d, meaning.PTrigger) == "legato" || word(d, meaning.PTrigger) == "first", glideLegato: word(d, meaning.PGlideWhen) == "legato",
+		glideRate: word(d, meaning.PGlideLaw) == "rate", priority: word(d, meaning.PPriority), count: max(1, int(num(d, meaning.PCount))), unison: min(16, max(1, int(num(d, meaning.PUnison)))), spread: num(d, meaning.PSpread),
+		width: num(d, meaning.PWidth), transpose: num(d, meaning.PTranspose), tune: num(d, meaning.PTune), glide: num(d, meaning.PGlide), drift: num(d, meaning.PDrift),
+		bits: num(d, meaning.PBits), downsample: num(d, meaning.PDownsample)}
+	if w := word(d, meaning.PChord); w != "" && w != "off" {
+		for _, n := range []meaning.ParamName{meaning.PChord2, meaning.PChord3, meaning.PChord4, meaning.PChord5} {
 			if c := num(d, n); c != 0 {
 				v.chord = append(v.chord, c)
 			}
@@ -317,21 +317,21 @@ func voiceOf(d *meaning.Module) voiceSpec {
 }
 
 func (e *engine) oscOf(d *meaning.Module) oscSpec {
-	o := oscSpec{id: d.ID, wave: word(d, "wave"), warp: word(d, "warp"), interval: num(d, "interval"), key: 1, fixed: num(d, "fixed"), width: 0.5,
-		frame: num(d, "frame"), amount: clamp(num(d, "warpAmount"), 0, 1), level: amplitude(d, "level"), pan: num(d, "pan"), unison: min(16, max(1, int(num(d, "unison")))),
-		spread: num(d, "spread"), stereo: num(d, "stereo"), fm: num(d, "fm"), modulator: -1, master: -1, to: goesTo(d)}
-	if v, ok := d.Params["key"]; ok && !v.Off {
+	o := oscSpec{id: d.ID, wave: word(d, meaning.PWave), warp: word(d, meaning.PWarp), interval: num(d, meaning.PInterval), key: 1, fixed: num(d, meaning.PFixed), width: 0.5,
+		frame: num(d, meaning.PFrame), amount: clamp(num(d, meaning.PWarpAmount), 0, 1), level: amplitude(d, meaning.PLevel), pan: num(d, meaning.PPan), unison: min(16, max(1, int(num(d, meaning.PUnison)))),
+		spread: num(d, meaning.PSpread), stereo: num(d, meaning.PStereo), fm: num(d, meaning.PFM), modulator: -1, master: -1, to: goesTo(d)}
+	if v, ok := d.Params[meaning.PKey]; ok && !v.Off {
 		o.key = v.Value
 	}
-	if v, ok := d.Get("width"); ok && v.Value > 0 {
+	if v, ok := d.Get(meaning.PWidth); ok && v.Value > 0 {
 		o.width = clamp(v.Value, 0.02, 0.98)
 	}
-	o.table = word(d, "table")
+	o.table = word(d, meaning.PTable)
 	if _, err := q.ParseTable(o.table); o.wave == waveTable && err != nil {
 		o.table = Frames
 		e.assume("%s: the panel does not say what its table holds; this one is played: %s", d.Label, Frames)
 	}
-	switch word(d, "phase") {
+	switch word(d, meaning.PPhase) {
 	case "reset":
 	case "reset at 90":
 		o.start = 0.25
@@ -349,15 +349,15 @@ func (e *engine) oscOf(d *meaning.Module) oscSpec {
 }
 
 func (e *engine) opOf(d *meaning.Module) opSpec {
-	o := opSpec{id: d.ID, wave: word(d, "wave"), interval: num(d, "interval"), key: 1, fixed: num(d, "fixed"), level: amplitude(d, "level"), out: amplitude(d, "output"),
-		feedback: num(d, "feedback"), levelKey: num(d, "levelKey"), pan: num(d, "pan"), free: word(d, "phase") != "reset", to: goesTo(d)}
-	if v, ok := d.Params["key"]; ok && !v.Off {
+	o := opSpec{id: d.ID, wave: word(d, meaning.PWave), interval: num(d, meaning.PInterval), key: 1, fixed: num(d, meaning.PFixed), level: amplitude(d, meaning.PLevel), out: amplitude(d, meaning.POutput),
+		feedback: num(d, meaning.PFeedback), levelKey: num(d, meaning.PLevelKey), pan: num(d, meaning.PPan), free: word(d, meaning.PPhase) != "reset", to: goesTo(d)}
+	if v, ok := d.Params[meaning.PKey]; ok && !v.Off {
 		o.key = v.Value
 	}
-	if v, ok := d.Params["output"]; !ok || v.Off {
+	if v, ok := d.Params[meaning.POutput]; !ok || v.Off {
 		o.out = 0
 	}
-	if _, ok := d.Params["level"]; !ok {
+	if _, ok := d.Params[meaning.PLevel]; !ok {
 		o.level = 1
 	}
 	return o
@@ -415,23 +415,23 @@ func (e *engine) findFilters(filterOf map[string]int) {
 		}
 	}
 	for _, d := range order {
-		mode, known := filterModes[word(d, "mode")]
+		mode, known := filterModes[word(d, meaning.PMode)]
 		if !known {
-			e.assume("%s: the mode %q is not known here; a low-pass is played", d.Label, word(d, "mode"))
+			e.assume("%s: the mode %q is not known here; a low-pass is played", d.Label, word(d, meaning.PMode))
 		}
-		f := filterSpec{id: d.ID, mode: mode, poles: int(num(d, "poles")), track: num(d, "track"), res: num(d, "resonance"), drive: num(d, "drive"), offset: num(d, "offset"),
-			mix: 1, level: 1, morph: num(d, "morph"), feedback: num(d, "feedback"), parallel: word(d, "routing") == "parallel"}
-		if v, ok := d.Params["mix"]; ok && !v.Off {
+		f := filterSpec{id: d.ID, mode: mode, poles: int(num(d, meaning.PPoles)), track: num(d, meaning.PTrack), res: num(d, meaning.PResonance), drive: num(d, meaning.PDrive), offset: num(d, meaning.POffset),
+			mix: 1, level: 1, morph: num(d, meaning.PMorph), feedback: num(d, meaning.PFeedback), parallel: word(d, meaning.PRouting) == "parallel"}
+		if v, ok := d.Params[meaning.PMix]; ok && !v.Off {
 			f.mix = v.Value
 		}
-		if _, ok := d.Params["level"]; ok {
-			f.level = amplitude(d, "level")
+		if _, ok := d.Params[meaning.PLevel]; ok {
+			f.level = amplitude(d, meaning.PLevel)
 		}
 		open := 20000.0
 		if mode == highpass {
 			open = 10
 		}
-		f.cutoff = octaveOf(hertz(d, "cutoff", open))
+		f.cutoff = octaveOf(hertz(d, meaning.PCutoff, open))
 		if f.offset != 0 {
 			e.stereo = true
 		}
@@ -459,7 +459,7 @@ func (e *engine) wireOscs(oscOf map[string]int) {
 			}
 		}
 		d := e.m.Module(o.id)
-		switch s := word(d, "sync"); {
+		switch s := word(d, meaning.PSync); {
 		case s == "" || s == "off":
 		default:
 			if k, ok := oscOf[s]; ok && k != i {
@@ -540,40 +540,40 @@ func (e *engine) route(oscOf, noiseOf, filterOf map[string]int) {
 	}
 }
 
-func (e *engine) attach(d *meaning.Module, param string, w mod, oscOf, noiseOf, filterOf map[string]int) bool {
+func (e *engine) attach(d *meaning.Module, param meaning.ParamName, w mod, oscOf, noiseOf, filterOf map[string]int) bool {
 	join := func(list *[]mod) bool { *list = append(*list, w); return true }
 	switch d.Kind {
 	case meaning.Osc, meaning.Sub:
 		o := &e.oscs[oscOf[d.ID]]
 		switch param {
-		case "interval":
+		case meaning.PInterval:
 			return join(&o.pitchMods)
-		case "width":
+		case meaning.PWidth:
 			return join(&o.widthMods)
-		case "frame":
+		case meaning.PFrame:
 			return join(&o.frameMods)
-		case "warpAmount":
+		case meaning.PWarpAmount:
 			return join(&o.amountMods)
-		case "level":
+		case meaning.PLevel:
 			return join(&o.levelMods)
-		case "fm":
+		case meaning.PFM:
 			return join(&o.fmMods)
-		case "pan":
+		case meaning.PPan:
 			e.stereo = true
 			return join(&o.panMods)
 		}
 	case meaning.Operator:
 		o := &e.ops[e.index[d.ID].i]
 		switch param {
-		case "level":
+		case meaning.PLevel:
 			return join(&o.levelMods)
-		case "output":
+		case meaning.POutput:
 			return join(&o.outMods)
-		case "interval":
+		case meaning.PInterval:
 			return join(&o.pitch)
-		case "feedback":
+		case meaning.PFeedback:
 			return join(&o.fbMods)
-		case "pm":
+		case meaning.PPM:
 			if w.kind == fromOperator {
 				// full depth is an index of pi: half a cycle
 				o.from = append(o.from, modulation{w.i, w.depth / 2})
@@ -581,11 +581,11 @@ func (e *engine) attach(d *meaning.Module, param string, w mod, oscOf, noiseOf, 
 			}
 		}
 	case meaning.Noise:
-		if param == "level" {
+		if param == meaning.PLevel {
 			return join(&e.noises[noiseOf[d.ID]].levelMods)
 		}
 	case meaning.Ring:
-		if param == "level" && len(e.rings) > 0 {
+		if param == meaning.PLevel && len(e.rings) > 0 {
 			return join(&e.rings[0].mods)
 		}
 	case meaning.Filter:
@@ -595,34 +595,34 @@ func (e *engine) attach(d *meaning.Module, param string, w mod, oscOf, noiseOf, 
 		}
 		f := &e.filters[i]
 		switch param {
-		case "cutoff":
+		case meaning.PCutoff:
 			return join(&f.cutMods)
-		case "resonance":
+		case meaning.PResonance:
 			return join(&f.resMods)
-		case "morph":
+		case meaning.PMorph:
 			return join(&f.morphMods)
-		case "mix":
+		case meaning.PMix:
 			return join(&f.mixMods)
 		}
 	case meaning.Mixer:
-		if param == "drive" {
+		if param == meaning.PDrive {
 			return join(&e.mixer.mods)
 		}
 	case meaning.Amp:
 		switch param {
-		case "drive":
+		case meaning.PDrive:
 			return join(&e.amp.driveMods)
-		case "level":
+		case meaning.PLevel:
 			return join(&e.amp.levelMods)
-		case "pan":
+		case meaning.PPan:
 			return join(&e.amp.panMods)
 		}
 	case meaning.Voice:
-		if param == "tune" || param == "transpose" {
+		if param == meaning.PTune || param == meaning.PTranspose {
 			return join(&e.voice.tuneMods)
 		}
 	case meaning.LFO:
-		if param == "rate" {
+		if param == meaning.PRate {
 			return join(&e.lfos[e.index[d.ID].i].rateMods)
 		}
 	case meaning.Env:
@@ -633,7 +633,7 @@ func (e *engine) attach(d *meaning.Module, param string, w mod, oscOf, noiseOf, 
 				return true
 			}
 		}
-		if param == "sustain" {
+		if param == meaning.PSustain {
 			return join(&v.susMods)
 		}
 	default:

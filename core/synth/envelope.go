@@ -22,16 +22,16 @@ type envSpec struct {
 	second                                      bool
 	linear, loop, legato                        bool
 	// what moves the stages, in octaves, at the start of a note
-	timeMods map[string][]mod
+	timeMods map[meaning.ParamName][]mod
 	susMods  []mod
 }
 
 func envOf(m *meaning.Module) envSpec {
-	e := envSpec{delay: num(m, "delay"), attack: num(m, "attack"), hold: num(m, "hold"), decay: num(m, "decay"), decay2: num(m, "decay2"), release: num(m, "release"),
-		sustain: clamp(num(m, "sustain"), 0, 1), slope: clamp(num(m, "slope"), -1, 1), brk: clamp(num(m, "break"), 0, 1), velocity: num(m, "velocity"),
-		linear: word(m, "curve") == "linear", loop: word(m, "loop") == "on", legato: word(m, "trigger") != "retrigger", timeMods: map[string][]mod{}}
+	e := envSpec{delay: num(m, meaning.PDelay), attack: num(m, meaning.PAttack), hold: num(m, meaning.PHold), decay: num(m, meaning.PDecay), decay2: num(m, meaning.PDecay2), release: num(m, meaning.PRelease),
+		sustain: clamp(num(m, meaning.PSustain), 0, 1), slope: clamp(num(m, meaning.PSlope), -1, 1), brk: clamp(num(m, meaning.PBreak), 0, 1), velocity: num(m, meaning.PVelocity),
+		linear: word(m, meaning.PCurve) == "linear", loop: word(m, meaning.PLoop) == "on", legato: word(m, meaning.PTrigger) != "retrigger", timeMods: map[meaning.ParamName][]mod{}}
 	e.second = e.decay2 > 0
-	if v, ok := m.Params["decay"]; ok && v.Off {
+	if v, ok := m.Params[meaning.PDecay]; ok && v.Off {
 		e.decay = 0
 	}
 	return e
@@ -74,7 +74,7 @@ func (e *envelope) raise(lift float64) {
 }
 
 // stageNames are the stages in the order of shift.
-var stageNames = [6]string{"delay", "attack", "hold", "decay", "decay2", "release"}
+var stageNames = [6]meaning.ParamName{meaning.PDelay, meaning.PAttack, meaning.PHold, meaning.PDecay, meaning.PDecay2, meaning.PRelease}
 
 func (e *envelope) time(i int) float64 {
 	t := [6]float64{e.delay, e.attack, e.hold, e.decay, e.decay2, e.release}[i]

@@ -21,8 +21,8 @@ type lfoSpec struct {
 }
 
 func lfoOf(m *meaning.Module, seed uint64) lfoSpec {
-	l := lfoSpec{wave: word(m, "wave"), rate: num(m, "rate"), width: clamp(num(m, "width"), 0.01, 0.99), key: num(m, "key"), delay: num(m, "delay"), fade: num(m, "fade"),
-		once: word(m, "cycle") == "once", global: word(m, "scope") == "global", phase: word(m, "phase"), seed: seed}
+	l := lfoSpec{wave: word(m, meaning.PWave), rate: num(m, meaning.PRate), width: clamp(num(m, meaning.PWidth), 0.01, 0.99), key: num(m, meaning.PKey), delay: num(m, meaning.PDelay), fade: num(m, meaning.PFade),
+		once: word(m, meaning.PCycle) == "once", global: word(m, meaning.PScope) == "global", phase: word(m, meaning.PPhase), seed: seed}
 	if l.phase == "free" {
 		l.start = unit(seed, 1)
 	}

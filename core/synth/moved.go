@@ -11,19 +11,19 @@ import (
 
 // movable lists what routes can move in an effect. An effect is one for all voices: what moves it is what the voice of
 // the last note would move.
-var movable = map[meaning.Kind][]string{
-	meaning.Drive:      {"gain", "tone", "level", "mix"},
-	meaning.EQ:         {"freq", "gain", "q"},
-	meaning.Compressor: {"threshold", "makeup", "mix"},
-	meaning.Multiband:  {"mix"},
-	meaning.Chorus:     {"rate", "depth", "delay", "feedback", "mix"},
-	meaning.Flanger:    {"rate", "depth", "delay", "feedback", "mix"},
-	meaning.Phaser:     {"rate", "depth", "feedback", "centre", "mix"},
-	meaning.Delay:      {"time", "timeRight", "feedback", "cross", "tone", "wobble", "mix"},
-	meaning.Reverb:     {"t60", "damping", "predelay", "mix"},
-	meaning.Widener:    {"width"},
-	meaning.Filter:     {"cutoff", "resonance", "morph", "mix"},
-	meaning.Send:       {"level"},
+var movable = map[meaning.Kind][]meaning.ParamName{
+	meaning.Drive:      {meaning.PGain, meaning.PTone, meaning.PLevel, meaning.PMix},
+	meaning.EQ:         {meaning.PFreq, meaning.PGain, meaning.PQ},
+	meaning.Compressor: {meaning.PThreshold, meaning.PMakeup, meaning.PMix},
+	meaning.Multiband:  {meaning.PMix},
+	meaning.Chorus:     {meaning.PRate, meaning.PDepth, meaning.PDelay, meaning.PFeedback, meaning.PMix},
+	meaning.Flanger:    {meaning.PRate, meaning.PDepth, meaning.PDelay, meaning.PFeedback, meaning.PMix},
+	meaning.Phaser:     {meaning.PRate, meaning.PDepth, meaning.PFeedback, meaning.PCentre, meaning.PMix},
+	meaning.Delay:      {meaning.PTime, meaning.PTimeRight, meaning.PFeedback, meaning.PCross, meaning.PTone, meaning.PWobble, meaning.PMix},
+	meaning.Reverb:     {meaning.PT60, meaning.PDamping, meaning.PPredelay, meaning.PMix},
+	meaning.Widener:    {meaning.PWidth},
+	meaning.Filter:     {meaning.PCutoff, meaning.PResonance, meaning.PMorph, meaning.PMix},
+	meaning.Send:       {meaning.PLevel},
 }
 
 // inChain tells whether a module is an effect behind the voices, or a send into one.
@@ -32,14 +32,14 @@ func (e *engine) inChain(d *meaning.Module) bool {
 }
 
 // attachEffect notes what moves an effect; false where that is not played.
-func (e *engine) attachEffect(d *meaning.Module, param string, w mod) bool {
+func (e *engine) attachEffect(d *meaning.Module, param meaning.ParamName, w mod) bool {
 	if !e.inChain(d) || !slices.Contains(movable[d.Kind], param) || w.kind == fromOsc || w.kind == fromOperator {
 		return false
 	}
 	if e.moves == nil {
 		e.moves = map[string][]mod{}
 	}
-	e.moves[d.ID+"."+param] = append(e.moves[d.ID+"."+param], w)
+	e.moves[meaning.Ref(d.ID, param)] = append(e.moves[meaning.Ref(d.ID, param)], w)
 	return true
 }
 
@@ -109,9 +109,9 @@ func (x *dial) turns(k int) bool { return x.moved != nil && k%block == 0 }
 const decibelsAtFull = 24
 
 // dial gives a parameter of an effect, base being what it stands at: amplitudes for levels. It stays within limits.
-func (e *engine) dial(d *meaning.Module, name string, base, low, high float64) dial {
+func (e *engine) dial(d *meaning.Module, name meaning.ParamName, base, low, high float64) dial {
 	x := dial{base: clamp(base, low, high)}
-	swing := e.swings[d.ID+"."+name]
+	swing := e.swings[meaning.Ref(d.ID, name)]
 	if swing == nil {
 		return x
 	}
@@ -122,7 +122,7 @@ func (e *engine) dial(d *meaning.Module, name string, base, low, high float64) d
 		switch {
 		case meaning.DepthDim(p.Dim) == q.DimOctaves:
 			y = base * math.Exp2(m)
-		case p.Dim == q.DimLevel && (name == "level" || name == "makeup"):
+		case p.Dim == q.DimLevel && (name == meaning.PLevel || name == meaning.PMakeup):
 			y = base + m // a fader, in amplitude
 		case p.Dim == q.DimLevel:
 			y = base + decibelsAtFull*m
@@ -135,5 +135,5 @@ func (e *engine) dial(d *meaning.Module, name string, base, low, high float64) d
 }
 
 func (e *engine) mixDial(d *meaning.Module, otherwise float64) dial {
-	return e.dial(d, "mix", mixOf(d, otherwise), 0, 1)
+	return e.dial(d, meaning.PMix, mixOf(d, otherwise), 0, 1)
 }

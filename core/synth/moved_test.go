@@ -115,7 +115,7 @@ func TestRoutesIntoEffects(t *testing.T) {
 // moved is told.
 func TestEveryEffectMoved(t *testing.T) {
 	for kind, names := range movable {
-		for _, name := range append(append([]string{}, names...), "place") {
+		for _, name := range append(append([]meaning.ParamName{}, names...), "place") {
 			p, known := meaning.SpecOf(kind).Param(name)
 			if !known {
 				if name != "place" {
@@ -142,7 +142,7 @@ func TestEveryEffectMoved(t *testing.T) {
 				x = part("x", kind, params{"level": 0.0, "to": "reverb"})
 				parts = []meaning.Module{sine(nil), lfo, x, part("r", meaning.Reverb, params{"t60": 1.0, "mix": 1.0})}
 			}
-			m := simple([]meaning.Route{moves("l", "x."+name, dim, depth, "bipolar")}, parts...)
+			m := simple([]meaning.Route{moves("l", meaning.Ref("x", name), dim, depth, "bipolar")}, parts...)
 			if kind == meaning.Filter || kind == meaning.Drive {
 				behind(m, "x")
 			}

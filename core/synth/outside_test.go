@@ -8,55 +8,15 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/phrase"
 	q "glossator/core/quantity"
+	"glossator/testutil/build"
 )
 
-type params = map[string]any
+type params = build.Params
 
-// part makes a module; numbers, words, and nil for off.
-func part(id string, k meaning.Kind, ps params) meaning.Module {
-	m := meaning.Module{ID: id, Kind: k, Label: id, Params: map[string]meaning.Value{}}
-	spec := meaning.SpecOf(k)
-	for name, v := range ps {
-		p, ok := spec.Param(name)
-		if !ok {
-			panic("a " + string(k) + " has no " + name)
-		}
-		switch x := v.(type) {
-		case string:
-			m.Params[name] = meaning.Value{Quantity: q.Named(p.Dim, x)}
-		case nil:
-			m.Params[name] = meaning.Value{Quantity: q.OffOf(p.Dim)}
-		case float64:
-			m.Params[name] = meaning.Value{Quantity: q.Quantity{Dim: p.Dim, Value: x}}
-		}
-	}
-	return m
-}
+var part, simple = build.Module, build.Row
 
 func way(from, to string, depth float64) meaning.Route {
 	return meaning.Route{ID: from + ">" + to, Label: from, From: from, To: []string{to}, Depth: meaning.Value{Quantity: q.Quantity{Value: depth}}}
-}
-
-// simple is modules in a row: sources to the mixer, then the filters, the amplifier and the effects.
-func simple(routes []meaning.Route, mods ...meaning.Module) *meaning.Meaning {
-	m := &meaning.Meaning{Tempo: 120, Routes: routes}
-	m.Modules = append([]meaning.Module{part("mixer", meaning.Mixer, nil), part("amp", meaning.Amp, nil)}, mods...)
-	last, behind := "mixer", "amp"
-	for _, d := range mods {
-		switch d.Kind {
-		case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator:
-			m.Audio = append(m.Audio, meaning.Edge{From: d.ID, To: "mixer"})
-		case meaning.Filter:
-			m.Audio = append(m.Audio, meaning.Edge{From: last, To: d.ID})
-			last = d.ID
-		case meaning.Env, meaning.LFO, meaning.Voice:
-		default:
-			m.Audio = append(m.Audio, meaning.Edge{From: behind, To: d.ID})
-			behind = d.ID
-		}
-	}
-	m.Audio = append(m.Audio, meaning.Edge{From: last, To: "amp"})
-	return m
 }
 
 // play renders one note without level or limiter.

@@ -85,13 +85,13 @@ func TestStoppedAnywhere(t *testing.T) {
 // A fault in an effect ends the rendering with an error, not the program, and nothing waits for ever.
 func TestFaultInAnEffect(t *testing.T) {
 	m := &meaning.Meaning{Tempo: 120, Modules: []meaning.Module{
-		{ID: "o", Kind: meaning.Osc, Label: "o", Params: map[string]meaning.Value{"wave": {Quantity: q.Named(q.DimWave, q.WaveSaw)}}},
+		{ID: "o", Kind: meaning.Osc, Label: "o", Params: map[meaning.ParamName]meaning.Value{"wave": {Quantity: q.Named(q.DimWave, q.WaveSaw)}}},
 		{ID: "amp", Kind: meaning.Amp, Label: "amp"},
-		{ID: "r", Kind: meaning.Reverb, Label: "r", Params: map[string]meaning.Value{
+		{ID: "r", Kind: meaning.Reverb, Label: "r", Params: map[meaning.ParamName]meaning.Value{
 			"t60": {Quantity: q.Quantity{Dim: q.DimDuration, Value: 1}}, "mix": {Quantity: q.Quantity{Dim: q.DimRatio, Value: 0.5}},
 			// the network's delays would be longer than any memory
 			"size": {Quantity: q.Quantity{Dim: q.DimRatio, Value: 1e15}}}},
-		{ID: "d", Kind: meaning.Drive, Label: "d", Params: map[string]meaning.Value{"curve": {Quantity: q.Named(q.DimName, "soft")}, "gain": {Quantity: q.Quantity{Dim: q.DimLevel, Value: 6}}}},
+		{ID: "d", Kind: meaning.Drive, Label: "d", Params: map[meaning.ParamName]meaning.Value{"curve": {Quantity: q.Named(q.DimName, "soft")}, "gain": {Quantity: q.Quantity{Dim: q.DimLevel, Value: 6}}}},
 	}, Audio: []meaning.Edge{{From: "o", To: "amp"}, {From: "amp", To: "d"}, {From: "d", To: "r"}}}
 	before := runtime.NumGoroutine()
 	done := make(chan error, 1)
@@ -117,7 +117,7 @@ func TestFaultInAnEffect(t *testing.T) {
 func TestStagesOfAChain(t *testing.T) {
 	sine := func(effects ...meaning.Module) map[string]float64 {
 		m := &meaning.Meaning{Tempo: 120, Modules: append([]meaning.Module{
-			{ID: "o", Kind: meaning.Osc, Label: "o", Params: map[string]meaning.Value{"wave": {Quantity: q.Named(q.DimWave, q.WaveSine)}, "level": {Quantity: q.Quantity{Dim: q.DimLevel, Value: -20}}}},
+			{ID: "o", Kind: meaning.Osc, Label: "o", Params: map[meaning.ParamName]meaning.Value{"wave": {Quantity: q.Named(q.DimWave, q.WaveSine)}, "level": {Quantity: q.Quantity{Dim: q.DimLevel, Value: -20}}}},
 			{ID: "amp", Kind: meaning.Amp, Label: "amp"}}, effects...), Audio: []meaning.Edge{{From: "o", To: "amp"}}}
 		last := "amp"
 		for _, d := range effects {
@@ -135,7 +135,7 @@ func TestStagesOfAChain(t *testing.T) {
 		return out
 	}
 	eq := func(id string, gain float64) meaning.Module {
-		return meaning.Module{ID: id, Kind: meaning.EQ, Label: id, Params: map[string]meaning.Value{"mode": {Quantity: q.Named(q.DimName, "peak")},
+		return meaning.Module{ID: id, Kind: meaning.EQ, Label: id, Params: map[meaning.ParamName]meaning.Value{"mode": {Quantity: q.Named(q.DimName, "peak")},
 			"freq": {Quantity: q.Quantity{Dim: q.DimFrequency, Value: 440}}, "q": {Quantity: q.Quantity{Value: 0.5}}, "gain": {Quantity: q.Quantity{Dim: q.DimLevel, Value: gain}}}}
 	}
 	got := sine(eq("up", 6), eq("down", -12))

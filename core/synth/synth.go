@@ -331,7 +331,7 @@ func (e *engine) longestRelease() float64 {
 	t := 0.01
 	for _, i := range e.ends {
 		// to silence: from 1 to 5e-5 is 4.3 times the time to 90 %
-		t = max(t, 4.4*e.envs[i].release*math.Exp2(2*boolFloat(len(e.envs[i].timeMods["release"]) > 0)))
+		t = max(t, 4.4*e.envs[i].release*math.Exp2(2*boolFloat(len(e.envs[i].timeMods[meaning.PRelease]) > 0)))
 	}
 	return min(t, 30)
 }
@@ -353,14 +353,14 @@ func (e *engine) tail() float64 {
 		}
 		switch d.Kind {
 		case meaning.Reverb:
-			t = max(t, num(d, "t60")+num(d, "predelay"))
+			t = max(t, num(d, meaning.PT60)+num(d, meaning.PPredelay))
 		case meaning.Delay:
-			g := clamp(num(d, "feedback")+num(d, "cross"), 0, 0.98)
+			g := clamp(num(d, meaning.PFeedback)+num(d, meaning.PCross), 0, 0.98)
 			n := 1.0
 			if g > 0.01 {
 				n = min(20, 1-3/math.Log10(g))
 			}
-			t = max(t, n*num(d, "time"))
+			t = max(t, n*num(d, meaning.PTime))
 		}
 	}
 	return t + 0.05

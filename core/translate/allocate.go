@@ -98,7 +98,7 @@ type knownFits struct {
 
 // asked is a set of parameters that has been looked at; it is held so that its address stays its own.
 type asked struct {
-	params map[string]meaning.Value
+	params map[meaning.ParamName]meaning.Value
 	kind   meaning.Kind
 	factor float64
 	number int
@@ -337,11 +337,11 @@ func (t *target) leastOfRoute(src *meaning.Meaning, r *meaning.Route) float64 {
 }
 
 // driveKey names a parameter of a kind of module; the tuning of the whole voice is the pitch of every oscillator.
-func driveKey(k meaning.Kind, param string) string {
-	if param == "interval" || k == meaning.Voice && param == "tune" {
+func driveKey(k meaning.Kind, param meaning.ParamName) string {
+	if param == meaning.PInterval || k == meaning.Voice && param == meaning.PTune {
 		return "pitch"
 	}
-	return string(k) + "." + param
+	return meaning.Ref(string(k), param)
 }
 
 // ripeCost gives the least that the routes that have just become decided can cost: their
@@ -599,11 +599,11 @@ func (s *search) unasked(w *meaning.Module, target int) float64 {
 		for _, to := range r.To {
 			id, param := meaning.Split(to)
 			k, ok := s.t.ModuleIndex(id)
-			if !ok || s.asks(w.ID, meaning.Kind(s.t.Modules[k].Kind), param) {
+			if !ok || s.asks(w.ID, s.t.Modules[k].Kind, param) {
 				continue
 			}
 			sum += meaning.SpecOf(meaning.RouteKind).Weight
-			if s.t.Modules[k].Kind == string(meaning.Amp) && param == "level" {
+			if s.t.Modules[k].Kind == meaning.Amp && param == meaning.PLevel {
 				sum += 9 // in all as losing the route that opens the amplifier
 			}
 		}
@@ -612,7 +612,7 @@ func (s *search) unasked(w *meaning.Module, target int) float64 {
 }
 
 // asks tells whether the source has a route from a module to a parameter of a kind of module.
-func (s *search) asks(from string, kind meaning.Kind, param string) bool {
+func (s *search) asks(from string, kind meaning.Kind, param meaning.ParamName) bool {
 	for i := range s.src.Routes {
 		r := &s.src.Routes[i]
 		if !r.Used() || r.From != from {
@@ -695,7 +695,7 @@ func (s *search) options(r *meaning.Route, loose bool) (out []routeChoice, why s
 			continue
 		}
 		if j, ok := s.at(id); ok {
-			to = append(to, s.t.Modules[j].ID+"."+param)
+			to = append(to, meaning.Ref(s.t.Modules[j].ID, param))
 		}
 	}
 	if len(to) == 0 {
@@ -782,11 +782,11 @@ func (s *search) expand(refs []string) []string {
 
 func (s *search) isTune(ref string) bool {
 	id, param := meaning.Split(ref)
-	if param != "tune" {
+	if param != meaning.PTune {
 		return false
 	}
 	i, ok := s.t.ModuleIndex(id)
-	return ok && s.t.Modules[i].Kind == string(meaning.Voice)
+	return ok && s.t.Modules[i].Kind == meaning.Voice
 }
 
 // couldCover tells whether destinations may have reach all that is wanted, once it is known
@@ -808,7 +808,7 @@ func (s *search) couldCover(have, want []string) bool {
 func (s *search) pitch(ref string) bool {
 	id, param := meaning.Split(ref)
 	i, ok := s.t.ModuleIndex(id)
-	return ok && (param == "interval" || param == "tune" && s.t.Modules[i].Kind == string(meaning.Voice))
+	return ok && (param == meaning.PInterval || param == meaning.PTune && s.t.Modules[i].Kind == meaning.Voice)
 }
 
 // wiredDepth gives how badly a wired route can be as deep as wanted, 0 to 1.
@@ -818,11 +818,11 @@ func (s *search) wiredDepth(i int, r *meaning.Route) float64 {
 		return c
 	}
 	d := &s.t.Routes[i]
-	p, err := s.t.Param(d.ID + ".depth")
+	p, err := s.t.Param(meaning.Ref(d.ID, meaning.PDepth))
 	c := 1.0
 	if err == nil && p.Dim == r.Depth.Dim {
 		got := q.Quantity{}
-		if refs := s.t.Binds(d.ID + ".depth"); len(refs) > 0 {
+		if refs := s.t.Binds(meaning.Ref(d.ID, meaning.PDepth)); len(refs) > 0 {
 			if set, err := s.t.Scale(refs[0]).Inverse(r.Depth.Quantity); err == nil {
 				got = set.Reached
 			}
@@ -912,7 +912,7 @@ func (t *target) slotClasses() []slotClass {
 	index := map[string]int{}
 	for i := range t.Matrix.Slots {
 		d := &t.Matrix.Slots[i]
-		c := slotClass{slots: []int{i}, sources: t.words(d.ID + ".source"), dests: t.words(d.ID + ".dest"), scalers: t.words(d.ID + ".scaler"), polarity: len(t.Binds(d.ID+".polarity")) > 0}
+		c := slotClass{slots: []int{i}, sources: t.words(meaning.Ref(d.ID, meaning.PSource)), dests: t.words(meaning.Ref(d.ID, meaning.PDest)), scalers: t.words(meaning.Ref(d.ID, meaning.PScaler)), polarity: len(t.Binds(meaning.Ref(d.ID, meaning.PPolarity))) > 0}
 		key := fmt.Sprint(d.Source, "|", d.Dest, "|", d.Via, "|", d.When, "|", c.sources, c.dests, c.scalers, c.polarity)
 		if n, ok := index[key]; ok {
 			out[n].slots = append(out[n].slots, i)
@@ -960,7 +960,7 @@ func (t *target) inlets() {
 		t.ins = append(t.ins, inlet{i, t.PointDepth(p.ID), meaning.DepthParam(d.Dim).JND})
 	}
 	for a := range t.Modules {
-		if t.Modules[a].Kind == string(meaning.Atten) && t.AttenuatorPoints(a) {
+		if t.Modules[a].Kind == meaning.Atten && t.AttenuatorPoints(a) {
 			t.passes = append(t.passes, a)
 		}
 	}

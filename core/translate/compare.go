@@ -9,25 +9,25 @@ import (
 )
 
 // relevant tells whether a parameter of a module matters in the sound it makes.
-func relevant(m *meaning.Module, param string) bool {
-	get := func(name string) meaning.Value { v, _ := m.Get(name); return v }
+func relevant(m *meaning.Module, param meaning.ParamName) bool {
+	get := func(name meaning.ParamName) meaning.Value { v, _ := m.Get(name); return v }
 	switch param {
-	case "width":
-		return m.Kind == meaning.Voice || m.Kind == meaning.Widener || get("wave").Name == q.WavePulse
-	case "frame":
-		return get("wave").Name == "table"
-	case "table": // what it holds is judged by the wave that comes out
+	case meaning.PWidth:
+		return m.Kind == meaning.Voice || m.Kind == meaning.Widener || get(meaning.PWave).Name == q.WavePulse
+	case meaning.PFrame:
+		return get(meaning.PWave).Name == "table"
+	case meaning.PTable: // what it holds is judged by the wave that comes out
 		return false
-	case "warpAmount":
-		return get("warp").Name != "none"
-	case "spread", "stereo":
-		return m.Kind != meaning.Osc && m.Kind != meaning.Voice || get("unison").Value > 1
-	case "glideLaw", "glideWhen":
-		return !get("glide").Off
-	case "priority", "glideMode":
-		return get("mode").Name == "mono"
-	case "count":
-		return get("mode").Name != "mono"
+	case meaning.PWarpAmount:
+		return get(meaning.PWarp).Name != "none"
+	case meaning.PSpread, meaning.PStereo:
+		return m.Kind != meaning.Osc && m.Kind != meaning.Voice || get(meaning.PUnison).Value > 1
+	case meaning.PGlideLaw, meaning.PGlideWhen:
+		return !get(meaning.PGlide).Off
+	case meaning.PPriority:
+		return get(meaning.PMode).Name == "mono"
+	case meaning.PCount:
+		return get(meaning.PMode).Name != "mono"
 	}
 	return true
 }
@@ -43,7 +43,7 @@ func compare(p meaning.Param, want, got q.Quantity, w, r *meaning.Module) (dista
 	switch {
 	case p.Dim == q.DimWave:
 		distance = rules.WaveDistance(w, r)
-	case p.Name == "frame" && rules.BothTables(w, r):
+	case p.Name == meaning.PFrame && rules.BothTables(w, r):
 		// positions of two tables are not of one scale: the wave that comes out tells, in its own steps
 		distance = 0
 		if !rules.SameTable(w, r) || want.Value != got.Value {
@@ -65,12 +65,12 @@ func effective(p meaning.Param, v q.Quantity, m *meaning.Module) q.Quantity {
 		return v
 	}
 	switch p.Name {
-	case "tone":
+	case meaning.PTone:
 		v.Off, v.Value = false, 20000
-	case "lowcut":
+	case meaning.PLowcut:
 		v.Off, v.Value = false, 20
-	case "timeRight":
-		if t, ok := m.Params["time"]; ok {
+	case meaning.PTimeRight:
+		if t, ok := m.Params[meaning.PTime]; ok {
 			return t.Quantity
 		}
 	}
@@ -92,8 +92,8 @@ func atLeast(v q.Quantity) q.Quantity {
 const waveJND = 0.1
 
 // isDuty tells whether a parameter is the duty of a pulse.
-func isDuty(m *meaning.Module, param string) bool {
-	return m != nil && param == "width" && m.Kind != meaning.Voice && m.Kind != meaning.Widener
+func isDuty(m *meaning.Module, param meaning.ParamName) bool {
+	return m != nil && param == meaning.PWidth && m.Kind != meaning.Voice && m.Kind != meaning.Widener
 }
 
 // loss turns just-noticeable differences into a cost from 0 to 1: a fifth at one, nearly
@@ -105,7 +105,7 @@ func loss(jnds float64) float64 { return jnds / (jnds + 4) }
 func onTarget(p meaning.Param, w, r *meaning.Module) q.Quantity {
 	v, _ := w.Get(p.Name)
 	want := v.Quantity
-	if p.Name == "resonance" && w.Kind == meaning.Filter {
+	if p.Name == meaning.PResonance && w.Kind == meaning.Filter {
 		want.Value = rules.KeptPeak(w, r)
 	}
 	return want
@@ -151,7 +151,7 @@ func (pol *policy) paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
 // leaveOut gives what it costs to lose a module: its kind's weight, less for a quiet one.
 func (pol *policy) leaveOut(w *meaning.Module) float64 {
 	weight := pol.kind(w.Kind) * pol.chosen(w.ID) * meaning.SpecOf(w.Kind).Weight
-	for _, name := range []string{"level", "output", "mix"} {
+	for _, name := range []meaning.ParamName{meaning.PLevel, meaning.POutput, meaning.PMix} {
 		if v, ok := w.Params[name]; ok && !v.Off {
 			if v.Dim == q.DimLevel {
 				return weight * (0.4 + 0.6*math.Min(1, q.Level(v.Value/2).Amplitude()))
@@ -171,7 +171,7 @@ func (pol *policy) routeWeight(src *meaning.Meaning, r *meaning.Route) float64 {
 		switch {
 		case m.Kind == meaning.Amp && (r.From == "gate" || isKind(src, r.From, meaning.Env)):
 			weight = 14
-		case m.Kind == meaning.Filter && param == "cutoff" && isKind(src, r.From, meaning.Env):
+		case m.Kind == meaning.Filter && param == meaning.PCutoff && isKind(src, r.From, meaning.Env):
 			weight = 8
 		}
 		if p, ok := meaning.SpecOf(m.Kind).Param(param); ok {

@@ -100,17 +100,17 @@ type target struct {
 // newTarget prepares a panel to be set. Of equals the position at init is taken, or, where the
 // source is the same panel, the one that the source has.
 func newTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *panel.State, pol *policy) *target {
-	t := &target{Compiled: dst, policy: pol, tempo: tempo, frames: map[string]float64{}, scratch: meaning.Module{Params: map[string]meaning.Value{}}, pitchRef: make([]string, len(dst.Modules))}
+	t := &target{Compiled: dst, policy: pol, tempo: tempo, frames: map[string]float64{}, scratch: meaning.Module{Params: map[meaning.ParamName]meaning.Value{}}, pitchRef: make([]string, len(dst.Modules))}
 	for i := range dst.Modules {
-		switch meaning.Kind(dst.Modules[i].Kind) {
+		switch dst.Modules[i].Kind {
 		case meaning.Osc, meaning.Sub, meaning.Operator:
-			t.pitchRef[i] = dst.Modules[i].ID + ".interval"
+			t.pitchRef[i] = meaning.Ref(dst.Modules[i].ID, meaning.PInterval)
 		}
 	}
 	t.start, t.ofKind, t.drives = dst.InitState(), map[meaning.Kind][]int{}, map[string]map[string]bool{}
 	t.sourceRank = map[string]int{}
 	for i := range dst.Modules {
-		k := meaning.Kind(dst.Modules[i].Kind)
+		k := dst.Modules[i].Kind
 		t.ranks = append(t.ranks, len(t.ofKind[k]))
 		t.ofKind[k] = append(t.ofKind[k], i)
 	}
@@ -125,7 +125,7 @@ func newTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *pa
 	for i := range dst.Routes {
 		r := &dst.Routes[i]
 		k, ok := dst.ModuleIndex(r.From)
-		if ok && dst.Modules[k].Kind == string(meaning.Env) && len(r.When) == 0 && r.Normal == "" && r.Via == "" && len(dst.Binds(r.ID+".depth")) == 0 && len(dst.Binds(r.ID+".on")) == 0 {
+		if ok && dst.Modules[k].Kind == meaning.Env && len(r.When) == 0 && r.Normal == "" && r.Via == "" && len(dst.Binds(meaning.Ref(r.ID, meaning.PDepth))) == 0 && len(dst.Binds(meaning.Ref(r.ID, meaning.POn))) == 0 {
 			t.stuck = append(t.stuck, i)
 		}
 	}
@@ -143,7 +143,7 @@ func newTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *pa
 func (t *target) findDrives() {
 	note := func(from string, to []string) {
 		if j, ok := t.ModuleIndex(from); ok {
-			from = t.Modules[j].Kind
+			from = string(t.Modules[j].Kind)
 		}
 		if t.drives[from] == nil {
 			t.drives[from] = map[string]bool{}
@@ -151,7 +151,7 @@ func (t *target) findDrives() {
 		for _, ref := range to {
 			id, param := meaning.Split(ref)
 			if j, ok := t.ModuleIndex(id); ok {
-				t.drives[from][driveKey(meaning.Kind(t.Modules[j].Kind), param)] = true
+				t.drives[from][driveKey(t.Modules[j].Kind, param)] = true
 			}
 		}
 	}
@@ -256,7 +256,7 @@ func (t *target) hopeless(mi int, w *meaning.Module, s *panel.State, best float6
 	t.ModuleInto(&t.scratch, mi, s, t.tempo)
 	spec := meaning.SpecOf(w.Kind)
 	sum := 0.0
-	wide := len(t.Binds(t.Modules[mi].ID+".width")) > 0 || len(t.Binds(t.Modules[mi].ID+".frame")) > 0
+	wide := len(t.Binds(meaning.Ref(t.Modules[mi].ID, meaning.PWidth))) > 0 || len(t.Binds(meaning.Ref(t.Modules[mi].ID, meaning.PFrame))) > 0
 	for _, n := range decided {
 		if wide && spec.Params[n].Dim == q.DimWave {
 			continue // how near the wave is hangs on a width that is still to be set
@@ -332,17 +332,17 @@ func (t *target) follow(mi int, w *meaning.Module, s *panel.State, l locks, take
 // wanted gives the value that the control itself must take: cutoff is turned back
 // to the panel's own pivot with the tracking that was reached.
 func (t *target) wanted(p meaning.Param, mi int, w *meaning.Module, s *panel.State) q.Quantity {
-	if p.Name == "frame" {
+	if p.Name == meaning.PFrame {
 		return t.frame(mi, w, s)
 	}
-	if p.Name != "cutoff" && p.Name != "resonance" {
+	if p.Name != meaning.PCutoff && p.Name != meaning.PResonance {
 		v, _ := w.Get(p.Name)
 		return effective(p, v.Quantity, w)
 	}
 	t.ModuleInto(&t.scratch, mi, s, t.tempo)
 	want := onTarget(p, w, &t.scratch)
-	if p.Name == "cutoff" && !want.Off {
-		track, _ := t.scratch.Get("track")
+	if p.Name == meaning.PCutoff && !want.Off {
+		track, _ := t.scratch.Get(meaning.PTrack)
 		want.Value /= panel.AtMiddleC(track.Value, t.Pivot(mi))
 	}
 	return want
@@ -350,20 +350,20 @@ func (t *target) wanted(p meaning.Param, mi int, w *meaning.Module, s *panel.Sta
 
 // frame gives the position of the target's table whose wave is nearest to the one that is wanted.
 func (t *target) frame(mi int, w *meaning.Module, s *panel.State) q.Quantity {
-	v, _ := w.Get("frame")
+	v, _ := w.Get(meaning.PFrame)
 	t.ModuleInto(&t.scratch, mi, s, t.tempo)
 	width := q.Ratio(0.5)
-	if x, ok := t.scratch.Params["width"]; ok {
+	if x, ok := t.scratch.Params[meaning.PWidth]; ok {
 		width = q.Ratio(x.Value)
 	}
-	if x, ok := w.Params["width"]; ok && len(t.Binds(t.Modules[mi].ID+".width")) > 0 {
+	if x, ok := w.Params[meaning.PWidth]; ok && len(t.Binds(meaning.Ref(t.Modules[mi].ID, meaning.PWidth))) > 0 {
 		width = q.Ratio(x.Value) // it is set to that next
 	}
-	table, _ := t.scratch.Get("table")
-	wave, _ := w.Get("wave")
-	from, _ := w.Get("table")
-	duty, _ := w.Get("width")
-	here, _ := t.scratch.Get("wave")
+	table, _ := t.scratch.Get(meaning.PTable)
+	wave, _ := w.Get(meaning.PWave)
+	from, _ := w.Get(meaning.PTable)
+	duty, _ := w.Get(meaning.PWidth)
+	here, _ := t.scratch.Get(meaning.PWave)
 	key := fmt.Sprint(table.Name, here.Name, width, wave.Name, from.Name, v.Value, duty.Value)
 	at, ok := t.frames[key]
 	if !ok {

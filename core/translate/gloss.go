@@ -159,7 +159,7 @@ func (j *job) attenuatorLine(g *Gloss, control string, own q.Quantity) {
 		r := &j.wanted.Routes[i]
 		for _, from := range r.Depth.From {
 			if from == control && len(r.Cable) > 0 && r.Used() {
-				j.routeLine(g, r, "depth", r.Depth.Quantity)
+				j.routeLine(g, r, meaning.PDepth, r.Depth.Quantity)
 				return
 			}
 		}
@@ -273,7 +273,7 @@ func (j *job) clockChooser(g *Gloss, k int, parts *[]string, kept *bool) {
 					}
 					*kept, g.Reason = false, j.noPlace(m)
 				} else {
-					for _, ref := range j.t.Binds(j.t.Modules[ti].ID + "." + name) {
+					for _, ref := range j.t.Binds(meaning.Ref(j.t.Modules[ti].ID, name)) {
 						for w := range j.t.Bind(ref).When {
 							if !j.t.Holds(j.t.Bind(ref).When, j.set.state) {
 								continue
@@ -290,7 +290,7 @@ func (j *job) clockChooser(g *Gloss, k int, parts *[]string, kept *bool) {
 
 // moduleLine fills the line of a parameter of a module. It gives a key where the parameter is
 // a sum that goes over as a whole.
-func (j *job) moduleLine(g *Gloss, m *meaning.Module, name, part string, own q.Quantity) (key string) {
+func (j *job) moduleLine(g *Gloss, m *meaning.Module, name meaning.ParamName, part string, own q.Quantity) (key string) {
 	spec := meaning.SpecOf(m.Kind)
 	p, _ := spec.Param(name)
 	v := m.Params[name]
@@ -319,9 +319,9 @@ func (j *job) moduleLine(g *Gloss, m *meaning.Module, name, part string, own q.Q
 	}
 	tm := &j.t.Modules[ti]
 	r := j.got.Module(tm.ID)
-	g.TargetParam = tm.ID + "." + name
+	g.TargetParam = meaning.Ref(tm.ID, name)
 	got, present := r.Params[name]
-	if name == "on" {
+	if name == meaning.POn {
 		j.onLine(g, m, r, present)
 		return ""
 	}
@@ -337,18 +337,18 @@ func (j *job) moduleLine(g *Gloss, m *meaning.Module, name, part string, own q.Q
 		return ""
 	}
 	if part != "" {
-		if j.partLine(g, tm.ID+"."+name, part, own, p) {
+		if j.partLine(g, meaning.Ref(tm.ID, name), part, own, p) {
 			return ""
 		}
 		key = g.Param
 		g.Wanted = figure(v.Quantity)
 		g.Reason = strings.Join(g.says(&rules.Line{Param: p, Sum: true}), "; ")
 	}
-	g.Target = j.shownBy(tm.ID + "." + name)
+	g.Target = j.shownBy(meaning.Ref(tm.ID, name))
 	want := onTarget(p, m, r)
 	want.Tol = v.Tol
 	if id, ok := j.castID(m.ID); ok {
-		if a, ok := j.adjust[id+"."+name]; ok {
+		if a, ok := j.adjust[meaning.Ref(id, name)]; ok {
 			want.Value = a.value
 			g.Reason = strings.TrimPrefix(g.Reason+"; "+a.note, "; ")
 		}
@@ -363,8 +363,8 @@ func (j *job) moduleLine(g *Gloss, m *meaning.Module, name, part string, own q.Q
 func (j *job) onLine(g *Gloss, m, r *meaning.Module, present bool) {
 	g.Verdict, g.Reached = Held, figure(q.Named(q.DimName, "on"))
 	if present {
-		g.Target = j.shownBy(r.ID + ".on")
-		if r.Params["on"].Name == "off" {
+		g.Target = j.shownBy(meaning.Ref(r.ID, meaning.POn))
+		if r.Params[meaning.POn].Name == "off" {
 			g.Verdict, g.Reached = LeftOut, figure(q.Named(q.DimName, "off"))
 			g.Reason = "switched off by hand"
 		}
@@ -506,7 +506,7 @@ func difference(p meaning.Param, want, got q.Quantity, d float64) string {
 		return want.Name + " asked"
 	case want.Off != got.Off:
 		return want.String() + " asked"
-	case want.Dim == q.DimFrequency && p.Name != "rate":
+	case want.Dim == q.DimFrequency && p.Name != meaning.PRate:
 		return sign(1200*d/math.Ln2, " ct")
 	case want.Dim.Geometric():
 		return sign(100*(math.Exp(d)-1), " %")
@@ -598,7 +598,7 @@ func (g *Gloss) recast(by *rules.Recast) {
 }
 
 // also adds a second parameter that the control sets.
-func (j *job) also(g *Gloss, m *meaning.Module, name string) {
+func (j *job) also(g *Gloss, m *meaning.Module, name meaning.ParamName) {
 	p, ok := meaning.SpecOf(m.Kind).Param(name)
 	v, have := m.Params[name]
 	if !ok || !have {
@@ -615,7 +615,7 @@ func (j *job) also(g *Gloss, m *meaning.Module, name string) {
 			g.Target = append(g.Target, sub.Target[i])
 		}
 	}
-	g.Also = append(g.Also, Also{Param: m.ID + "." + name, Label: p.Label, Wanted: sub.Wanted, Reached: sub.Reached, Verdict: sub.Verdict, Diff: sub.Diff})
+	g.Also = append(g.Also, Also{Param: meaning.Ref(m.ID, name), Label: p.Label, Wanted: sub.Wanted, Reached: sub.Reached, Verdict: sub.Verdict, Diff: sub.Diff})
 	if worse(sub.Verdict, g.Verdict) {
 		g.Verdict = sub.Verdict
 		g.Reason = strings.TrimPrefix(g.Reason+"; "+p.Label+": "+orText(sub.Reason, sub.Diff), "; ")
@@ -642,9 +642,9 @@ func worse(a, b Verdict) bool {
 }
 
 // routeLine fills the line of a control of a route.
-func (j *job) routeLine(g *Gloss, r *meaning.Route, name string, own q.Quantity) {
-	g.Param = r.ID + "." + name
-	if name == "amount" {
+func (j *job) routeLine(g *Gloss, r *meaning.Route, name meaning.ParamName, own q.Quantity) {
+	g.Param = meaning.Ref(r.ID, name)
+	if name == meaning.PAmount {
 		own = r.Depth.Quantity
 	}
 	g.Wanted = figure(own)
@@ -659,7 +659,7 @@ func (j *job) routeLine(g *Gloss, r *meaning.Route, name string, own q.Quantity)
 			g.Verdict, g.Reason = LeftOut, by.Text+": what it moves is not there"
 			return
 		}
-		ref, _, _ := j.where(r.ID + ".depth")
+		ref, _, _ := j.where(meaning.Ref(r.ID, meaning.PDepth))
 		id, param := meaning.Split(ref)
 		if n := j.cast.Module(id); n != nil {
 			j.recastOnto(g, n, param)
@@ -682,7 +682,7 @@ func (j *job) routeLine(g *Gloss, r *meaning.Route, name string, own q.Quantity)
 	if got != nil {
 		g.route = got.ID
 	}
-	if name != "depth" && name != "amount" {
+	if name != meaning.PDepth && name != meaning.PAmount {
 		g.Verdict, g.Reached = Held, figure(q.Named(q.DimName, label))
 		g.Target = j.routeControls(c, name)
 		if got == nil || !got.Used() {
@@ -695,7 +695,7 @@ func (j *job) routeLine(g *Gloss, r *meaning.Route, name string, own q.Quantity)
 		g.Target = j.routeControls(c, name)
 		return
 	}
-	g.Target = j.routeControls(c, "depth")
+	g.Target = j.routeControls(c, meaning.PDepth)
 	g.Reached = figure(got.Depth.Quantity)
 	p := depthParamOf(r)
 	j.judge(g, p, r.Depth.Quantity, got.Depth.Quantity, nil, nil)
@@ -733,7 +733,7 @@ func (j *job) routeLine(g *Gloss, r *meaning.Route, name string, own q.Quantity)
 // means says how a route is made here where that is not how it is made there: by a cable or a slot, or by a switch
 // that wires it.
 func (j *job) means(c routeChoice) string {
-	if c.kind == "wired" && len(j.t.Binds(j.t.Routes[c.index].ID+".on")) > 0 {
+	if c.kind == "wired" && len(j.t.Binds(meaning.Ref(j.t.Routes[c.index].ID, meaning.POn))) > 0 {
 		return "switch"
 	}
 	return c.kind
@@ -754,41 +754,41 @@ func (j *job) made(c routeChoice) (r *meaning.Route, ref, label string) {
 	switch c.kind {
 	case "wired":
 		d := &j.t.Routes[c.index]
-		return j.got.Route(d.ID), d.ID + ".depth", d.Label
+		return j.got.Route(d.ID), meaning.Ref(d.ID, meaning.PDepth), d.Label
 	case "slot":
 		d := &j.t.Matrix.Slots[c.index]
-		return j.got.Route(d.ID), d.ID + ".amount", d.Label
+		return j.got.Route(d.ID), meaning.Ref(d.ID, meaning.PAmount), d.Label
 	}
 	r = j.got.Route("cable:" + j.t.Points[c.index].ID)
 	if r == nil {
 		return nil, "", ""
 	}
 	if c.atten >= 0 {
-		ref = j.t.Modules[c.atten].ID + ".gain"
+		ref = meaning.Ref(j.t.Modules[c.atten].ID, meaning.PGain)
 	}
 	return r, ref, r.Label
 }
 
 // routeControls lists the target's controls that make a route: those of its depth, or of its
 // switch and ends.
-func (j *job) routeControls(c routeChoice, name string) []Reading {
+func (j *job) routeControls(c routeChoice, name meaning.ParamName) []Reading {
 	var refs []string
 	switch c.kind {
 	case "wired":
 		id := j.t.Routes[c.index].ID
-		refs = []string{id + ".depth"}
-		if name != "depth" {
-			refs = []string{id + ".on"}
+		refs = []string{meaning.Ref(id, meaning.PDepth)}
+		if name != meaning.PDepth {
+			refs = []string{meaning.Ref(id, meaning.POn)}
 		}
 	case "slot":
 		id := j.t.Matrix.Slots[c.index].ID
-		refs = []string{id + ".amount"}
-		if name != "depth" && name != "amount" {
-			refs = []string{id + ".source", id + ".dest", id + ".scaler", id + ".on"}
+		refs = []string{meaning.Ref(id, meaning.PAmount)}
+		if name != meaning.PDepth && name != meaning.PAmount {
+			refs = []string{meaning.Ref(id, meaning.PSource), meaning.Ref(id, meaning.PDest), meaning.Ref(id, meaning.PScaler), meaning.Ref(id, meaning.POn)}
 		}
 	case "cable":
 		if c.atten >= 0 {
-			refs = []string{j.t.Modules[c.atten].ID + ".gain"}
+			refs = []string{meaning.Ref(j.t.Modules[c.atten].ID, meaning.PGain)}
 		}
 	}
 	out := []Reading{}
@@ -804,8 +804,8 @@ func (j *job) extra(want, got *meaning.Route) string {
 	for _, d := range want.To {
 		id, param := meaning.Split(d)
 		if k, ok := j.placed(id); ok {
-			wanted[j.t.Modules[k].ID+"."+param] = true
-			if j.t.Modules[k].Kind == string(meaning.Voice) && param == "tune" {
+			wanted[meaning.Ref(j.t.Modules[k].ID, param)] = true
+			if j.t.Modules[k].Kind == meaning.Voice && param == meaning.PTune {
 				return ""
 			}
 		}
@@ -814,7 +814,7 @@ func (j *job) extra(want, got *meaning.Route) string {
 	for _, d := range got.To {
 		id, param := meaning.Split(d)
 		k, ok := j.t.ModuleIndex(id)
-		if !ok || wanted[d] || !j.set.playing(k) || param == "tune" {
+		if !ok || wanted[d] || !j.set.playing(k) || param == meaning.PTune {
 			continue
 		}
 		out = append(out, j.t.Modules[k].Label)
@@ -838,7 +838,7 @@ func (j *job) unshown() []Gloss {
 			if !have || len(v.From) > 0 || !relevant(m, p.Name) {
 				continue
 			}
-			g := Gloss{ID: "fixed:" + m.ID + "." + p.Name, Step: spec.Step, Section: m.Label, Label: p.Label, Param: m.ID + "." + p.Name, Source: []Reading{}, Target: []Reading{}}
+			g := Gloss{ID: "fixed:" + meaning.Ref(m.ID, p.Name), Step: spec.Step, Section: m.Label, Label: p.Label, Param: meaning.Ref(m.ID, p.Name), Source: []Reading{}, Target: []Reading{}}
 			j.moduleLine(&g, m, p.Name, "", v.Quantity)
 			if g.Verdict == Held && j.t.Modules[ti].Fixed[p.Name] != "" || g.Verdict == Idle {
 				continue
@@ -856,7 +856,7 @@ func (j *job) unshown() []Gloss {
 		}
 		c := j.choice(r)
 		g := Gloss{ID: "fixed:" + r.ID, Step: meaning.StepLFO, Section: "Routes", Label: r.Label, Source: []Reading{}, Target: []Reading{}}
-		j.routeLine(&g, r, "depth", r.Depth.Quantity)
+		j.routeLine(&g, r, meaning.PDepth, r.Depth.Quantity)
 		if c.kind == "wired" && g.Verdict == Held && len(g.Target) == 0 {
 			continue
 		}

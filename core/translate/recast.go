@@ -351,8 +351,8 @@ func (j *job) outOfTune(r *rules.Recast, a allocation) bool {
 		if set == nil { // a switch may serve two oscillators: only the whole tells
 			set, _, _ = carry(j.t, r.Meaning, a)
 		}
-		if v, ok := j.t.Module(k, set.state, j.t.tempo).Params["interval"]; ok {
-			if want, _ := m.Get("interval"); math.Abs(v.Value-want.Value) > 50 {
+		if v, ok := j.t.Module(k, set.state, j.t.tempo).Params[meaning.PInterval]; ok {
+			if want, _ := m.Get(meaning.PInterval); math.Abs(v.Value-want.Value) > 50 {
 				return true
 			}
 		}
@@ -362,7 +362,7 @@ func (j *job) outOfTune(r *rules.Recast, a allocation) bool {
 
 // reachedBy gives the number that a parameter comes to in an allocation, for the ith module of the
 // meaning that was allocated; ok is false where it is not played.
-func reachedBy(t *target, a allocation, i int, id, param string) (float64, bool) {
+func reachedBy(t *target, a allocation, i int, id string, param meaning.ParamName) (float64, bool) {
 	k, ok := a.module[id]
 	if !ok {
 		return 0, false
@@ -397,21 +397,21 @@ func (j *job) caseOf(of *cast, wheel float64) *rules.Case {
 	c.Have = func(k meaning.Kind) int {
 		n := 0
 		for i := range j.t.Modules {
-			if j.t.Modules[i].Kind == string(k) {
+			if j.t.Modules[i].Kind == k {
 				n++
 			}
 		}
 		return n
 	}
-	c.Param = func(k meaning.Kind, name string) bool {
+	c.Param = func(k meaning.Kind, name meaning.ParamName) bool {
 		for i := range j.t.Modules {
-			if j.t.Modules[i].Kind == string(k) && len(j.t.Binds(j.t.Modules[i].ID+"."+name)) > 0 {
+			if j.t.Modules[i].Kind == k && len(j.t.Binds(meaning.Ref(j.t.Modules[i].ID, name))) > 0 {
 				return true
 			}
 		}
 		return false
 	}
-	c.Reached = func(id, param string) (float64, bool) {
+	c.Reached = func(id string, param meaning.ParamName) (float64, bool) {
 		for i := range of.meaning.Modules {
 			if of.meaning.Modules[i].ID == id {
 				return reachedBy(j.t, of.plan, i, id, param)
@@ -419,10 +419,10 @@ func (j *job) caseOf(of *cast, wheel float64) *rules.Case {
 		}
 		return 0, false
 	}
-	c.Word = func(k meaning.Kind, param, word string) bool {
+	c.Word = func(k meaning.Kind, param meaning.ParamName, word string) bool {
 		for i := range j.t.Modules {
 			m := &j.t.Modules[i]
-			if m.Kind == string(k) && (m.Fixed[param] == word || j.t.words(m.ID + "." + param)[word]) {
+			if m.Kind == k && (m.Fixed[param] == word || j.t.words(meaning.Ref(m.ID, param))[word]) {
 				return true
 			}
 		}
@@ -497,7 +497,7 @@ func (j *job) recastOf(id string) *rules.Recast {
 		}
 		if to, ok := r.Moved[id]; ok {
 			id = to
-		} else if to, ok := r.Map[id+".depth"]; ok {
+		} else if to, ok := r.Map[meaning.Ref(id, meaning.PDepth)]; ok {
 			id, _ = meaning.Split(to)
 		}
 	}
@@ -506,7 +506,7 @@ func (j *job) recastOf(id string) *rules.Recast {
 
 // choice gives how a route of the source is made; none where it has been made by other means.
 func (j *job) choice(r *meaning.Route) routeChoice {
-	ref, _, _ := j.where(r.ID + ".depth")
+	ref, _, _ := j.where(meaning.Ref(r.ID, meaning.PDepth))
 	id, _ := meaning.Split(ref)
 	for i := range j.cast.Routes {
 		if j.cast.Routes[i].ID == id {
@@ -519,9 +519,9 @@ func (j *job) choice(r *meaning.Route) routeChoice {
 // recastLine fills the line of a parameter that is made by other means. It gives false where
 // the parameter has not been touched, and the line is made as ever. The key is set where the line
 // stands for a whole sum.
-func (j *job) recastLine(g *Gloss, m *meaning.Module, name string) (key string, is bool) {
-	ref, by, lost := j.where(m.ID + "." + name)
-	if ref == m.ID+"."+name {
+func (j *job) recastLine(g *Gloss, m *meaning.Module, name meaning.ParamName) (key string, is bool) {
+	ref, by, lost := j.where(meaning.Ref(m.ID, name))
+	if ref == meaning.Ref(m.ID, name) {
 		return "", false
 	}
 	v := m.Params[name]
@@ -565,7 +565,7 @@ func (j *job) recastLine(g *Gloss, m *meaning.Module, name string) (key string, 
 }
 
 // recastOnto shows the parameter of the target that a recast came to.
-func (j *job) recastOnto(g *Gloss, n *meaning.Module, param string) {
+func (j *job) recastOnto(g *Gloss, n *meaning.Module, param meaning.ParamName) {
 	ti, ok := j.plan.module[n.ID]
 	if !ok {
 		g.Verdict, g.Reason = LeftOut, "even by other means there is no place for it: "+j.noPlace(n)
@@ -583,7 +583,7 @@ func (j *job) recastOnto(g *Gloss, n *meaning.Module, param string) {
 		}
 		return
 	}
-	g.TargetParam = tm.ID + "." + param
+	g.TargetParam = meaning.Ref(tm.ID, param)
 	g.Target = j.shownBy(g.TargetParam)
 	g.Reached = figure(v.Quantity)
 	d, jnds := compare(p, want, v.Quantity, n, got)
@@ -615,7 +615,7 @@ func (j *job) recastOntoRoute(g *Gloss, r *meaning.Route) {
 		return
 	}
 	g.TargetParam, g.route = ref, got.ID
-	g.Target = append(j.routeControls(c, "depth"), j.routeControls(c, "on")...)
+	g.Target = append(j.routeControls(c, meaning.PDepth), j.routeControls(c, meaning.POn)...)
 	g.Reached = figure(got.Depth.Quantity)
 }
 

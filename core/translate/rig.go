@@ -53,7 +53,7 @@ func rackPlays(src *panel.Compiled, p *patch.Patch, s *Sheet, rack *panel.Compil
 	out, cost := map[string]bool{}, map[string]float64{}
 	for _, x := range s.Plan.Modules {
 		out[x.Source], cost[x.Source] = x.Target == "" && x.Rule == "", x.Cost
-		if i, ok := src.ModuleIndex(x.Source); ok && effects[meaning.Kind(src.Modules[i].Kind)] && x.Target != "" && x.Rule == "" && x.Cost > 0 {
+		if i, ok := src.ModuleIndex(x.Source); ok && effects[src.Modules[i].Kind] && x.Target != "" && x.Rule == "" && x.Cost > 0 {
 			missing[x.Source] = true // played, but perhaps nearer on the rack
 		}
 	}
@@ -84,7 +84,7 @@ func rackPlays(src *panel.Compiled, p *patch.Patch, s *Sheet, rack *panel.Compil
 func missingEffects(src *panel.Compiled, s *Sheet) map[string]bool {
 	out := map[string]bool{}
 	for _, x := range s.Plan.Modules {
-		if i, ok := src.ModuleIndex(x.Source); ok && effects[meaning.Kind(src.Modules[i].Kind)] && x.Outside == "" && (x.Target == "" || x.Rule != "") {
+		if i, ok := src.ModuleIndex(x.Source); ok && effects[src.Modules[i].Kind] && x.Outside == "" && (x.Target == "" || x.Rule != "") {
 			out[x.Source] = true
 		}
 	}

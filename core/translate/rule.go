@@ -172,31 +172,31 @@ func (j *job) axis(c *panel.Compiled, b *panel.Bind, m *meaning.Meaning, g *Glos
 	id, name := meaning.Split(b.Param)
 	mod := m.Module(id)
 	switch {
-	case mod == nil && name == "amount":
+	case mod == nil && name == meaning.PAmount:
 		r := m.Route(id)
 		if r == nil || len(r.To) == 0 {
 			return same
 		}
-		full := c.Full(r.Extra["dest"].Name)
+		full := c.Full(r.Extra[meaning.PDest].Name)
 		return func(v q.Quantity) q.Quantity {
 			return q.Quantity{Dim: full.Dim, Value: v.Value * full.Value, Off: v.Off}
 		}
 	case mod == nil:
 		return same
 	case mod.Kind == meaning.Atten && shown != nil:
-		gain, full := mod.Params["gain"].Value, shown.Quantity
+		gain, full := mod.Params[meaning.PGain].Value, shown.Quantity
 		if gain == 0 {
 			return same
 		}
 		return func(v q.Quantity) q.Quantity {
 			return q.Quantity{Dim: full.Dim, Value: v.Value * full.Value / gain}
 		}
-	case name == "cutoff":
+	case name == meaning.PCutoff:
 		i, _ := c.ModuleIndex(id)
-		track, _ := mod.Get("track")
+		track, _ := mod.Get(meaning.PTrack)
 		f := panel.AtMiddleC(track.Value, c.Pivot(i))
 		return func(v q.Quantity) q.Quantity { v.Value *= f; return v }
-	case name == "interval" && g != nil && len(g.Source) > 1:
+	case name == meaning.PInterval && g != nil && len(g.Source) > 1:
 		// one sum: the other controls add what they add now
 		k, rest := mod.Params[name], 0.0
 		for part, v := range k.Parts {
@@ -205,14 +205,14 @@ func (j *job) axis(c *panel.Compiled, b *panel.Bind, m *meaning.Meaning, g *Glos
 			}
 		}
 		return func(v q.Quantity) q.Quantity { v.Value += rest; return v }
-	case name == "resonance" && g != nil:
+	case name == meaning.PResonance && g != nil:
 		wid, _ := meaning.Split(g.Param)
 		w := j.wanted.Module(wid)
 		if w == nil {
 			return same
 		}
-		from, _ := w.Get("poles")
-		to, _ := mod.Get("poles")
+		from, _ := w.Get(meaning.PPoles)
+		to, _ := mod.Get(meaning.PPoles)
 		return func(v q.Quantity) q.Quantity {
 			v.Value = meaning.EqualPeak(v.Value, int(to.Value), int(from.Value))
 			return v

@@ -90,11 +90,11 @@ func (p *policy) kind(k meaning.Kind) float64 {
 	return factor(p.school.kinds, k) * factor(p.patch.kinds, k)
 }
 
-func (p *policy) param(k meaning.Kind, name string) float64 {
+func (p *policy) param(k meaning.Kind, name meaning.ParamName) float64 {
 	if len(p.school.params) == 0 && len(p.patch.params) == 0 {
 		return 1
 	}
-	key := string(k) + "." + name
+	key := meaning.Ref(string(k), name)
 	return factor(p.school.params, key) * factor(p.patch.params, key)
 }
 
@@ -129,7 +129,7 @@ func (j *job) compensate() bool {
 		ti, placed := j.plan.module[id]
 		if !there || !placed {
 			if s.loudness && m.Kind == meaning.Drive && j.recastOf(m.ID) == nil {
-				g, _ := m.Get("gain")
+				g, _ := m.Get(meaning.PGain)
 				more(meaning.OverloadDB(g.Value), fmt.Sprintf("%s for the drive that is not there", signedDB(meaning.OverloadDB(g.Value))))
 			}
 			continue
@@ -149,10 +149,10 @@ func (j *job) compensate() bool {
 		case meaning.Env:
 			j.halfLife(m, r, id)
 		case meaning.Osc:
-			if n, k := count(m, "unison"), count(r, "unison"); s.loudness && n != k && j.recastOf(m.ID) == nil {
+			if n, k := count(m, meaning.PUnison), count(r, meaning.PUnison); s.loudness && n != k && j.recastOf(m.ID) == nil {
 				db := 10 * math.Log10(n/k)
-				if v, ok := m.Params["level"]; ok && !v.Off {
-					j.adjust[id+".level"] = adjusted{v.Value + db, fmt.Sprintf("%s for unison of %g there and %g here", signedDB(db), n, k)}
+				if v, ok := m.Params[meaning.PLevel]; ok && !v.Off {
+					j.adjust[meaning.Ref(id, meaning.PLevel)] = adjusted{v.Value + db, fmt.Sprintf("%s for unison of %g there and %g here", signedDB(db), n, k)}
 				}
 			}
 		}
@@ -160,8 +160,8 @@ func (j *job) compensate() bool {
 	if level != 0 {
 		for i := range j.cast.Modules {
 			m := &j.cast.Modules[i]
-			if v, ok := m.Params["level"]; ok && m.Kind == meaning.Amp && m.Used() && !v.Off {
-				j.adjust[m.ID+".level"] = adjusted{v.Value + level, why[2:]}
+			if v, ok := m.Params[meaning.PLevel]; ok && m.Kind == meaning.Amp && m.Used() && !v.Off {
+				j.adjust[meaning.Ref(m.ID, meaning.PLevel)] = adjusted{v.Value + level, why[2:]}
 				break
 			}
 		}
@@ -173,10 +173,10 @@ func (j *job) compensate() bool {
 	cast.Modules = append([]meaning.Module(nil), j.cast.Modules...)
 	for i := range cast.Modules {
 		m := &cast.Modules[i]
-		params := make(map[string]meaning.Value, len(m.Params))
+		params := make(map[meaning.ParamName]meaning.Value, len(m.Params))
 		changed := false
 		for name, v := range m.Params {
-			if a, ok := j.adjust[m.ID+"."+name]; ok {
+			if a, ok := j.adjust[meaning.Ref(m.ID, name)]; ok {
 				v.Value, changed = a.value, true
 			}
 			params[name] = v
@@ -193,12 +193,12 @@ func (j *job) compensate() bool {
 
 // slope adjusts a cutoff where the number of poles differs.
 func (j *job) slope(m, r *meaning.Module, id string) {
-	from, to := int(count(m, "poles")), int(count(r, "poles"))
+	from, to := int(count(m, meaning.PPoles)), int(count(r, meaning.PPoles))
 	moved := j.opened(j.wanted, m.ID) - j.opened(j.got, r.ID)
 	if !j.t.policy.school.slope || from == to && math.Abs(moved) < openedMatters || !lowpass(m) || !lowpass(r) {
 		return
 	}
-	c, ok := m.Params["cutoff"]
+	c, ok := m.Params[meaning.PCutoff]
 	if !ok || c.Off {
 		return
 	}
@@ -206,10 +206,10 @@ func (j *job) slope(m, r *meaning.Module, id string) {
 		return // part of the sound does not go through it: its brightness is not the filter's alone
 	}
 	note := j.note()
-	track, _ := m.Get("track")
+	track, _ := m.Get(meaning.PTrack)
 	fc := c.Value * math.Pow(float64(note)/float64(q.Note(60).Frequency()), track.Value) * math.Exp2(j.opened(j.wanted, m.ID))
-	a, _ := m.Get("resonance")
-	b, _ := r.Get("resonance")
+	a, _ := m.Get(meaning.PResonance)
+	b, _ := r.Get(meaning.PResonance)
 	there, here := toneOf(j.wanted, float64(note)), toneOf(j.got, float64(note))
 	on := "what the oscillators play"
 	if there == nil || here == nil {
@@ -230,7 +230,7 @@ func (j *job) slope(m, r *meaning.Module, id string) {
 	if math.Abs(moved) >= openedMatters {
 		why += fmt.Sprintf("%s of what opens it missing here, ", q.Quantity{Dim: q.DimOctaves, Value: moved})
 	}
-	j.adjust[id+".cutoff"] = adjusted{c.Value * f, fmt.Sprintf("%s of the cutoff: %sas bright on %s at %s", q.Number(f, 3), why, on, note.Note().NoteName())}
+	j.adjust[meaning.Ref(id, meaning.PCutoff)] = adjusted{c.Value * f, fmt.Sprintf("%s of the cutoff: %sas bright on %s at %s", q.Number(f, 3), why, on, note.Note().NoteName())}
 }
 
 // openedMatters is how many octaves of what opens a filter have to be missing to count: about a third of an octave
@@ -247,7 +247,7 @@ func (j *job) opened(m *meaning.Meaning, filter string) float64 {
 			continue
 		}
 		for _, to := range r.To {
-			if to != filter+".cutoff" {
+			if to != meaning.Ref(filter, meaning.PCutoff) {
 				continue
 			}
 			d := r.Depth.Value
@@ -258,7 +258,7 @@ func (j *job) opened(m *meaning.Meaning, filter string) float64 {
 			case r.From == "velocity":
 				sum += d * 100 / 127
 			case e != nil && e.Kind == meaning.Env:
-				s, _ := e.Get("sustain")
+				s, _ := e.Get(meaning.PSustain)
 				sum += d * (s.Value + (1-s.Value)/3)
 			}
 		}
@@ -275,23 +275,23 @@ func (j *job) filterLevel(m, r *meaning.Module, id string) (db float64, ok bool)
 		return 0, false
 	}
 	pass := func(of *meaning.Meaning, f *meaning.Module, tone []meaning.Partial, cutoff float64) float64 {
-		track, _ := f.Get("track")
-		res, _ := f.Get("resonance")
+		track, _ := f.Get(meaning.PTrack)
+		res, _ := f.Get(meaning.PResonance)
 		fc := cutoff * math.Pow(note/float64(q.Note(60).Frequency()), track.Value) * math.Exp2(j.opened(of, f.ID))
 		sum := 0.0
 		for _, p := range tone {
-			g := meaning.LowpassGain(int(count(f, "poles")), res.Value, p.Hz/fc)
+			g := meaning.LowpassGain(int(count(f, meaning.PPoles)), res.Value, p.Hz/fc)
 			sum += g * g * p.Power * math.Pow(10, q.AWeight(p.Hz)/10)
 		}
 		return 10*math.Log10(sum) - bassLoss(f)
 	}
-	a, _ := m.Get("cutoff")
-	b, _ := r.Get("cutoff")
+	a, _ := m.Get(meaning.PCutoff)
+	b, _ := r.Get(meaning.PCutoff)
 	if a.Off || b.Off {
 		return 0, false
 	}
 	cutoff := b.Value
-	if x, is := j.adjust[id+".cutoff"]; is {
+	if x, is := j.adjust[meaning.Ref(id, meaning.PCutoff)]; is {
 		cutoff = x.value // it is set to that next
 	}
 	return pass(j.wanted, m, there, a.Value) - pass(j.got, r, here, cutoff), true
@@ -305,10 +305,10 @@ func (j *job) besides(m *meaning.Module) bool {
 		if !o.Used() {
 			continue
 		}
-		if v, _ := o.Get("routing"); o.Kind == meaning.Filter && v.Name == "parallel" {
+		if v, _ := o.Get(meaning.PRouting); o.Kind == meaning.Filter && v.Name == "parallel" {
 			return true
 		}
-		if v, ok := o.Params["to"]; ok && o.Kind != meaning.Send && v.Name != "" && v.Name != "filter" && v.Name != "both" {
+		if v, ok := o.Params[meaning.PTo]; ok && o.Kind != meaning.Send && v.Name != "" && v.Name != "filter" && v.Name != "both" {
 			return true
 		}
 	}
@@ -330,11 +330,11 @@ func toneOf(m *meaning.Meaning, note float64) (out []meaning.Partial) {
 		default:
 			continue
 		}
-		level, _ := d.Get("level")
+		level, _ := d.Get(meaning.PLevel)
 		if level.Off {
 			continue
 		}
-		interval, _ := d.Get("interval")
+		interval, _ := d.Get(meaning.PInterval)
 		f := note * q.Interval(interval.Value).Ratio()
 		amplitudes := rules.Harmonics(d, min(400, max(1, int(16000/f))))
 		if amplitudes == nil {
@@ -356,8 +356,8 @@ func (j *job) halfLife(m, r *meaning.Module, id string) {
 	if !j.t.policy.school.half {
 		return
 	}
-	a, _ := m.Get("curve")
-	b, _ := r.Get("curve")
+	a, _ := m.Get(meaning.PCurve)
+	b, _ := r.Get(meaning.PCurve)
 	if a.Name == b.Name {
 		return
 	}
@@ -365,9 +365,9 @@ func (j *job) halfLife(m, r *meaning.Module, id string) {
 	if math.Abs(f-1) < 0.01 {
 		return
 	}
-	for _, name := range []string{"decay", "release"} {
+	for _, name := range []meaning.ParamName{meaning.PDecay, meaning.PRelease} {
 		if v, ok := m.Params[name]; ok && !v.Off {
-			j.adjust[id+"."+name] = adjusted{v.Value * f, fmt.Sprintf("half way at the same time: %s there, %s here", a.Name, b.Name)}
+			j.adjust[meaning.Ref(id, name)] = adjusted{v.Value * f, fmt.Sprintf("half way at the same time: %s there, %s here", a.Name, b.Name)}
 		}
 	}
 }
@@ -403,16 +403,16 @@ func (j *job) note() q.Frequency {
 }
 
 func lowpass(m *meaning.Module) bool {
-	v, _ := m.Get("mode")
+	v, _ := m.Get(meaning.PMode)
 	return v.Name == "lowpass"
 }
 
 func bassLoss(m *meaning.Module) float64 {
-	r, _ := m.Get("resonance")
-	return meaning.BassLossDB(int(count(m, "poles")), r.Value)
+	r, _ := m.Get(meaning.PResonance)
+	return meaning.BassLossDB(int(count(m, meaning.PPoles)), r.Value)
 }
 
-func count(m *meaning.Module, name string) float64 {
+func count(m *meaning.Module, name meaning.ParamName) float64 {
 	v, _ := m.Get(name)
 	return math.Max(1, math.Round(v.Value))
 }

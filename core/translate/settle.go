@@ -165,8 +165,8 @@ func (s *settled) makeRoutes(t *target, src *meaning.Meaning, a allocation, take
 		switch c.kind {
 		case "wired":
 			id := t.Routes[c.index].ID
-			s.put(t, id+".on", q.Named(q.DimName, "on"), taken, why)
-			s.put(t, id+".depth", r.Depth.Quantity, taken, why)
+			s.put(t, meaning.Ref(id, meaning.POn), q.Named(q.DimName, "on"), taken, why)
+			s.put(t, meaning.Ref(id, meaning.PDepth), r.Depth.Quantity, taken, why)
 		case "slot":
 			slot, m := &t.Matrix.Slots[c.index], t.Matrix
 			d := m.Destinations[c.dest]
@@ -174,17 +174,17 @@ func (s *settled) makeRoutes(t *target, src *meaning.Meaning, a allocation, take
 			if j, ok := a.module[from]; ok {
 				from = t.Modules[j].ID
 			}
-			s.put(t, slot.ID+".source", q.Named(q.DimName, m.SourceName(from)), taken, why)
-			s.put(t, slot.ID+".dest", q.Named(q.DimName, d.Name), taken, why)
+			s.put(t, meaning.Ref(slot.ID, meaning.PSource), q.Named(q.DimName, m.SourceName(from)), taken, why)
+			s.put(t, meaning.Ref(slot.ID, meaning.PDest), q.Named(q.DimName, d.Name), taken, why)
 			if via := r.Via; via != "" && slot.Via == "" {
 				if j, ok := a.module[via]; ok {
 					via = t.Modules[j].ID
 				}
-				s.put(t, slot.ID+".scaler", q.Named(q.DimName, m.SourceName(via)), taken, why)
+				s.put(t, meaning.Ref(slot.ID, meaning.PScaler), q.Named(q.DimName, m.SourceName(via)), taken, why)
 			}
-			s.put(t, slot.ID+".on", q.Named(q.DimName, "on"), taken, why)
-			s.put(t, slot.ID+".polarity", q.Named(q.DimName, r.Polarity), taken, why)
-			s.put(t, slot.ID+".amount", q.Quantity{Dim: q.DimRatio, Value: r.Depth.Value / t.Full(d.Name).Value}, taken, why)
+			s.put(t, meaning.Ref(slot.ID, meaning.POn), q.Named(q.DimName, "on"), taken, why)
+			s.put(t, meaning.Ref(slot.ID, meaning.PPolarity), q.Named(q.DimName, r.Polarity), taken, why)
+			s.put(t, meaning.Ref(slot.ID, meaning.PAmount), q.Quantity{Dim: q.DimRatio, Value: r.Depth.Value / t.Full(d.Name).Value}, taken, why)
 		case "cable":
 			out, in := t.Points[c.out].ID, t.Points[c.index].ID
 			if c.atten < 0 {
@@ -193,7 +193,7 @@ func (s *settled) makeRoutes(t *target, src *meaning.Meaning, a allocation, take
 			}
 			ain, aout := t.AttenuatorThrough(c.atten)
 			s.state.Cables = append(s.state.Cables, patch.Cable{From: out, To: t.Points[ain].ID}, patch.Cable{From: t.Points[aout].ID, To: in})
-			s.put(t, t.Modules[c.atten].ID+".gain", q.Quantity{Dim: q.DimRatio, Value: r.Depth.Value / t.PointDepth(in).Value}, taken, why)
+			s.put(t, meaning.Ref(t.Modules[c.atten].ID, meaning.PGain), q.Quantity{Dim: q.DimRatio, Value: r.Depth.Value / t.PointDepth(in).Value}, taken, why)
 		}
 	}
 }
@@ -222,10 +222,10 @@ func (s *settled) neutral(t *target, src *meaning.Meaning, taken map[int]bool, l
 			continue
 		}
 		zero := q.Quantity{}
-		if p, err := t.Param(r.ID + ".depth"); err == nil {
+		if p, err := t.Param(meaning.Ref(r.ID, meaning.PDepth)); err == nil {
 			zero = p.Neutral
 		}
-		if s.put(t, r.ID+".on", q.Named(q.DimName, "off"), taken, why) || s.put(t, r.ID+".depth", zero, taken, why) {
+		if s.put(t, meaning.Ref(r.ID, meaning.POn), q.Named(q.DimName, "off"), taken, why) || s.put(t, meaning.Ref(r.ID, meaning.PDepth), zero, taken, why) {
 			continue
 		}
 		if m := t.Route(j, s.state, t.tempo); m.Used() && m.Depth.Value != 0 && !t.opensAmp(j) {
@@ -240,10 +240,10 @@ func (s *settled) neutral(t *target, src *meaning.Meaning, taken map[int]bool, l
 				continue
 			}
 			id := t.Matrix.Slots[j].ID
-			if !s.put(t, id+".dest", q.Named(q.DimName, "none"), taken, why) {
-				s.put(t, id+".source", q.Named(q.DimName, "none"), taken, why)
+			if !s.put(t, meaning.Ref(id, meaning.PDest), q.Named(q.DimName, "none"), taken, why) {
+				s.put(t, meaning.Ref(id, meaning.PSource), q.Named(q.DimName, "none"), taken, why)
 			}
-			s.put(t, id+".amount", q.Quantity{Dim: q.DimRatio}, taken, why)
+			s.put(t, meaning.Ref(id, meaning.PAmount), q.Quantity{Dim: q.DimRatio}, taken, why)
 		}
 	}
 	for k, i := range before {
@@ -261,11 +261,11 @@ func (t *target) opensAmp(route int) bool {
 	r := &t.Routes[route]
 	id, param := meaning.Split(r.To[0])
 	i, ok := t.ModuleIndex(id)
-	if !ok || t.Modules[i].Kind != string(meaning.Amp) || param != "level" {
+	if !ok || t.Modules[i].Kind != meaning.Amp || param != meaning.PLevel {
 		return false
 	}
 	j, isModule := t.ModuleIndex(r.From)
-	return r.From == "gate" || isModule && t.Modules[j].Kind == string(meaning.Env)
+	return r.From == "gate" || isModule && t.Modules[j].Kind == meaning.Env
 }
 
 // selectors puts controls that only choose between modules to where the fewest unused
@@ -325,23 +325,23 @@ func (s *settled) silence(t *target, j int, taken map[int]bool, why string) {
 		// it stands right: no need to move anything, but nothing else may move it either
 		return
 	}
-	spec := meaning.SpecOf(meaning.Kind(d.Kind))
+	spec := meaning.SpecOf(d.Kind)
 	for _, name := range spec.Silence {
 		p, _ := spec.Param(name)
 		want := p.Neutral
 		switch name {
-		case "on":
+		case meaning.POn:
 			want = q.Named(q.DimName, "off")
-		case "level", "output":
+		case meaning.PLevel, meaning.POutput:
 			want = q.OffOf(p.Dim)
-		case "mix", "width":
+		case meaning.PMix, meaning.PWidth:
 			want = q.Quantity{Dim: p.Dim}
-		case "cutoff":
-			if m := t.Module(j, s.state, t.tempo); m.Params["mode"].Name != "highpass" {
+		case meaning.PCutoff:
+			if m := t.Module(j, s.state, t.tempo); m.Params[meaning.PMode].Name != "highpass" {
 				want = q.Quantity{Dim: p.Dim, Value: 1e6} // as open as it goes
 			}
 		}
-		if s.put(t, d.ID+"."+name, want, taken, why) {
+		if s.put(t, meaning.Ref(d.ID, name), want, taken, why) {
 			return
 		}
 	}
@@ -361,17 +361,17 @@ func caution(t *target, k int, r *meaning.Meaning) string {
 		}
 		const first = "turn the monitors and headphones down first"
 		switch {
-		case param == "resonance" && v.Value >= 1:
+		case param == meaning.PResonance && v.Value >= 1:
 			return "The filter oscillates by itself here: " + first + "."
-		case param == "resonance" && v.Value >= 0.75:
+		case param == meaning.PResonance && v.Value >= 0.75:
 			return "Close to self-oscillation: " + first + "."
-		case m.Kind == meaning.Feedback && param == "level":
+		case m.Kind == meaning.Feedback && param == meaning.PLevel:
 			return "A feedback path can jump in level: " + first + ", raise it slowly."
-		case param == "feedback" && v.Value > 0.85:
+		case param == meaning.PFeedback && v.Value > 0.85:
 			return "High feedback can build up: " + first + "."
-		case param == "unison" && v.Value > 1:
+		case param == meaning.PUnison && v.Value > 1:
 			return fmt.Sprintf("Unison of %g voices is louder: %s.", math.Round(v.Value), first)
-		case (param == "drive" || m.Kind == meaning.Drive && param == "gain") && v.Value > 6:
+		case (param == meaning.PDrive || m.Kind == meaning.Drive && param == meaning.PGain) && v.Value > 6:
 			return "Drive raises the level: " + first + "."
 		}
 	}

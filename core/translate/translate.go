@@ -279,7 +279,7 @@ func (j *job) noPlace(m *meaning.Module) string {
 	spec := meaning.SpecOf(m.Kind)
 	have, used := 0, 0
 	for k := range j.t.Modules {
-		if j.t.Modules[k].Kind == string(m.Kind) {
+		if j.t.Modules[k].Kind == m.Kind {
 			have++
 			if j.set.playing(k) {
 				used++

@@ -5,7 +5,6 @@ import (
 	"slices"
 	"testing"
 
-	"glossator/core/meaning"
 	"glossator/core/translate"
 	"glossator/core/translate/rules"
 	"glossator/testutil/testrack"
@@ -221,7 +220,7 @@ func TestPairsAreOfOneKind(t *testing.T) {
 				}
 				i, _ := src.ModuleIndex(x.Source)
 				k, ok := dst.ModuleIndex(x.Target)
-				if !ok || meaning.Kind(src.Modules[i].Kind) != meaning.Kind(dst.Modules[k].Kind) {
+				if !ok || src.Modules[i].Kind != dst.Modules[k].Kind {
 					t.Errorf("%s to %s: %s is played by %s", p.ID, id, x.Source, x.Target)
 				}
 				if other := once[x.Target]; other != "" {

@@ -22,22 +22,22 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 			for _, m := range c.lost(meaning.Osc, meaning.Sub) {
 				for _, own := range ways {
 					e := c.begin("%s is played by an operator", m.Label)
-					o := e.replace(m.ID, meaning.Operator, m.Label+" as operator", func(name string) string {
+					o := e.replace(m.ID, meaning.Operator, m.Label+" as operator", func(name meaning.ParamName) meaning.ParamName {
 						switch name {
-						case "wave", "interval", "fixed", "key", "pan", "to", "on":
+						case meaning.PWave, meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo, meaning.POn:
 							return name
-						case "level":
-							return "output"
+						case meaning.PLevel:
+							return meaning.POutput
 						}
 						return ""
 					})
-					for _, name := range []string{"wave", "interval", "fixed", "key", "pan", "to"} {
+					for _, name := range []meaning.ParamName{meaning.PWave, meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo} {
 						take(o, m, name, name)
 					}
-					take(o, m, "level", "output")
-					put(o, "level", 0)
+					take(o, m, meaning.PLevel, meaning.POutput)
+					put(o, meaning.PLevel, 0)
 					if w := plainWave(m); w != "" {
-						word(o, "wave", w)
+						word(o, meaning.PWave, w)
 						e.Text += ": " + article(w) + " is nearest to its table there"
 					}
 					if alike := c.likeOthers(e, o.ID, o.Label, own); own && !alike {
@@ -52,7 +52,7 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 		for _, r := range c.lostRoutes() {
 			id, name := meaning.Split(r.To[0])
 			m, env := c.Meaning.Module(id), c.Meaning.Module(r.From)
-			if len(ops) == 0 || m == nil || m.Kind != meaning.Amp || name != "level" || env == nil || env.Kind != meaning.Env {
+			if len(ops) == 0 || m == nil || m.Kind != meaning.Amp || name != meaning.PLevel || env == nil || env.Kind != meaning.Env {
 				continue
 			}
 			for _, own := range ways {
@@ -63,13 +63,13 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 				e.dropRoute(r.ID)
 				for i, o := range ops {
 					n := *r
-					n.ID, n.Label, n.To = r.ID+"~"+o.ID, env.Label+" to "+o.Label, []string{o.ID + ".level"}
+					n.ID, n.Label, n.To = r.ID+"~"+o.ID, env.Label+" to "+o.Label, []string{meaning.Ref(o.ID, meaning.PLevel)}
 					n.Depth = meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}
 					if own && i > 0 {
 						n.From = e.alike(env, o.ID, o.Label)
 					}
 					e.connect(n)
-					e.Map[r.ID+".depth"] = r.ID + "~" + ops[0].ID + ".depth"
+					e.Map[meaning.Ref(r.ID, meaning.PDepth)] = r.ID + "~" + meaning.Ref(ops[0].ID, meaning.PDepth)
 				}
 				if own {
 					e.Text += ", each by an envelope of its own that is set alike"
@@ -96,13 +96,13 @@ func (c *Case) likeOthers(e *edit, id, label string, own bool) (alike bool) {
 		to, name := meaning.Split(r.To[0])
 		from, _, _ := strings.Cut(r.From, "~")
 		m, env := c.Meaning.Module(to), c.Meaning.Module(from)
-		if m == nil || m.Kind != meaning.Operator || name != "level" || env == nil || env.Kind != meaning.Env || !strings.Contains(r.ID, "~") || seen[from] {
+		if m == nil || m.Kind != meaning.Operator || name != meaning.PLevel || env == nil || env.Kind != meaning.Env || !strings.Contains(r.ID, "~") || seen[from] {
 			continue
 		}
 		seen[from], alike = true, true
 		n := *r
 		base, _, _ := strings.Cut(r.ID, "~")
-		n.ID, n.Label, n.To, n.From = base+"~"+id, env.Label+" to "+label, []string{id + ".level"}, from
+		n.ID, n.Label, n.To, n.From = base+"~"+id, env.Label+" to "+label, []string{meaning.Ref(id, meaning.PLevel)}, from
 		if own {
 			n.From = e.alike(env, id, label)
 		}
@@ -124,7 +124,7 @@ func article(wave string) string {
 // nearestWave finds the plain wave whose spectrum is nearest to an operator with what modulates
 // it, at its full depth.
 func (c *Case) nearestWave(m *meaning.Module) (wave, with string) {
-	if v := named(m, "wave"); v != "" && v != q.WaveSine {
+	if v := named(m, meaning.PWave); v != "" && v != q.WaveSine {
 		return v, ""
 	}
 	index, ratio, _ := c.modulated(m)
@@ -147,17 +147,17 @@ func (c *Case) nearestWave(m *meaning.Module) (wave, with string) {
 // modulated gives the index of an operator's strongest modulation, the ratio of its modulator's frequency, and the modulator; nil where
 // nothing modulates it.
 func (c *Case) modulated(m *meaning.Module) (index, ratio float64, by *meaning.Module) {
-	for _, r := range c.into(m.ID, "pm") {
+	for _, r := range c.into(m.ID, meaning.PPM) {
 		from := c.Meaning.Module(r.From)
 		if from == nil || from.Kind != meaning.Operator {
 			continue
 		}
 		i := math.Abs(r.Depth.Value) * indexAtFull
-		if !off(from, "level") {
-			i *= q.Level(get(from, "level")).Amplitude()
+		if !off(from, meaning.PLevel) {
+			i *= q.Level(get(from, meaning.PLevel)).Amplitude()
 		}
 		if i > index {
-			index, ratio, by = i, math.Exp2((get(from, "interval")-get(m, "interval"))/1200), from
+			index, ratio, by = i, math.Exp2((get(from, meaning.PInterval)-get(m, meaning.PInterval))/1200), from
 		}
 	}
 	return index, ratio, by

@@ -38,7 +38,7 @@ type carried struct {
 func (c *Case) carried() *carried {
 	x := &carried{}
 	for _, r := range c.routes() {
-		if id, name := meaning.Split(r.To[0]); len(r.To) == 1 && name == "level" {
+		if id, name := meaning.Split(r.To[0]); len(r.To) == 1 && name == meaning.PLevel {
 			m, from := c.Meaning.Module(id), c.Meaning.Module(r.From)
 			switch {
 			case m == nil || m.Kind != meaning.Amp:
@@ -63,13 +63,13 @@ func (c *Case) carried() *carried {
 			continue
 		case m.Kind == meaning.Osc || m.Kind == meaning.Sub || m.Kind == meaning.Noise:
 			return nil
-		case m.Kind != meaning.Operator || off(m, "output") || get(m, "output") < -60:
+		case m.Kind != meaning.Operator || off(m, meaning.POutput) || get(m, meaning.POutput) < -60:
 			continue
 		}
-		a := q.Level(get(m, "output")).Amplitude()
+		a := q.Level(get(m, meaning.POutput)).Amplitude()
 		total += a
 		way := (*meaning.Route)(nil)
-		for _, r := range c.into(m.ID, "level") {
+		for _, r := range c.into(m.ID, meaning.PLevel) {
 			if env := c.Meaning.Module(r.From); env != nil && env.Kind == meaning.Env && r.Via == "" && r.Depth.Value > 0.95 && len(r.To) == 1 {
 				way = r
 			}

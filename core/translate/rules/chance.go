@@ -8,10 +8,10 @@ var chance = Rule{ID: "chance", Name: "Steps and curves of chance for one anothe
 	Needs: "an LFO that steps or glides by chance, and another of the two on the target", Uses: "the wave of the same LFO",
 	Penalty: stepsForCurves, Why: "both wander as far and as fast: the one jumps where the other glides", Source: "common practice, no source",
 	says: func(l *Line) string {
-		if l.Param.Name != "wave" || l.From == nil || l.To == nil || l.From.Kind != meaning.LFO {
+		if l.Param.Name != meaning.PWave || l.From == nil || l.To == nil || l.From.Kind != meaning.LFO {
 			return ""
 		}
-		there, here := named(l.From, "wave"), named(l.To, "wave")
+		there, here := named(l.From, meaning.PWave), named(l.To, meaning.PWave)
 		switch {
 		case there == here || !Chance(there) || !Chance(here):
 			return ""

@@ -12,7 +12,7 @@ var chord = Rule{ID: "chord", Name: "Chord memory by the intervals of oscillator
 	Penalty: 0.25, Why: "one filter and one pair of envelopes for all the notes, and no more than the oscillators allow", Source: "common practice, no source",
 	try: func(c *Case) []Recast {
 		for _, v := range c.used(meaning.Voice) {
-			if named(v, "chord") == "off" || named(v, "chord") == "" || c.Param(meaning.Voice, "chord") {
+			if named(v, meaning.PChord) == "off" || named(v, meaning.PChord) == "" || c.Param(meaning.Voice, meaning.PChord) {
 				continue
 			}
 			oscs := c.used(meaning.Osc)
@@ -23,12 +23,12 @@ var chord = Rule{ID: "chord", Name: "Chord memory by the intervals of oscillator
 			e := c.begin("")
 			e.part(v.ID)
 			n := e.change(v.ID)
-			word(n, "chord", "off")
+			word(n, meaning.PChord, "off")
 			played, missing := 0, 0
-			for _, name := range []string{"chord2", "chord3", "chord4", "chord5"} {
+			for _, name := range []meaning.ParamName{meaning.PChord2, meaning.PChord3, meaning.PChord4, meaning.PChord5} {
 				d := get(v, name)
 				delete(n.Params, name)
-				delete(e.Map, v.ID+"."+name) // lost unless it is played below
+				delete(e.Map, meaning.Ref(v.ID, name)) // lost unless it is played below
 				if d == 0 {
 					continue
 				}
@@ -37,15 +37,15 @@ var chord = Rule{ID: "chord", Name: "Chord memory by the intervals of oscillator
 					continue
 				}
 				played++
-				o := e.add(lead.ID+"~"+name, meaning.Osc, lead.Label+" for the chord")
+				o := e.add(lead.ID+"~"+string(name), meaning.Osc, lead.Label+" for the chord")
 				for p, val := range lead.Params {
 					o.Params[p] = val
 				}
-				iv := o.Params["interval"]
+				iv := o.Params[meaning.PInterval]
 				iv.Dim, iv.Parts = q.DimInterval, nil
 				iv.Value += d
-				o.Params["interval"] = iv
-				e.Map[v.ID+"."+name] = o.ID + ".interval"
+				o.Params[meaning.PInterval] = iv
+				e.Map[meaning.Ref(v.ID, name)] = meaning.Ref(o.ID, meaning.PInterval)
 			}
 			if played == 0 {
 				continue

@@ -20,23 +20,23 @@ var click = Rule{ID: "click", Name: "Click by a fast fall of the pitch",
 			return nil
 		}
 		for _, m := range c.lost(meaning.Noise, meaning.Operator) {
-			for _, r := range c.into(m.ID, "level") {
+			for _, r := range c.into(m.ID, meaning.PLevel) {
 				env := c.Meaning.Module(r.From)
-				if env == nil || env.Kind != meaning.Env || get(env, "sustain") > 0.02 || get(env, "decay") > longestClick || len(c.from(env.ID)) > 1 {
+				if env == nil || env.Kind != meaning.Env || get(env, meaning.PSustain) > 0.02 || get(env, meaning.PDecay) > longestClick || len(c.from(env.ID)) > 1 {
 					continue
 				}
 				// as many semitones as the click is loud: two octaves at the level of the tone
-				depth := 2400 * math.Pow(10, math.Min(0, get(m, "level"))/40)
+				depth := 2400 * math.Pow(10, math.Min(0, get(m, meaning.PLevel))/40)
 				if r.Depth.Value > 0 && r.Depth.Value < 1 {
 					depth *= r.Depth.Value
 				}
-				e := c.begin("a pitch that falls by %s in %s clicks as %s did", text(q.DimInterval, depth), text(q.DimDuration, get(env, "decay")), m.Label)
+				e := c.begin("a pitch that falls by %s in %s clicks as %s did", text(q.DimInterval, depth), text(q.DimDuration, get(env, meaning.PDecay)), m.Label)
 				n := e.route(r.ID)
-				n.To, n.Polarity = []string{voices[0].ID + ".tune"}, "unipolar"
+				n.To, n.Polarity = []string{meaning.Ref(voices[0].ID, meaning.PTune)}, "unipolar"
 				n.Depth = meaning.Value{Quantity: q.Quantity{Dim: q.DimInterval, Value: depth}}
 				to := n.ID
 				e.drop(m.ID)
-				e.Map[m.ID+".level"] = to + ".depth"
+				e.Map[meaning.Ref(m.ID, meaning.PLevel)] = meaning.Ref(to, meaning.PDepth)
 				out = append(out, e.Recast)
 			}
 		}

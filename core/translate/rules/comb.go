@@ -13,24 +13,24 @@ var comb = Rule{ID: "comb", Name: "Comb filter by a short delay",
 	try: func(c *Case) []Recast {
 		var out []Recast
 		for _, m := range c.lost(meaning.Filter) {
-			if mode := named(m, "mode"); mode != "comb" && mode != "flange" || get(m, "cutoff") <= 0 {
+			if mode := named(m, meaning.PMode); mode != "comb" && mode != "flange" || get(m, meaning.PCutoff) <= 0 {
 				continue
 			}
-			e := c.begin("a delay of one period of %s rings as the comb did", text(q.DimFrequency, get(m, "cutoff")))
-			d := e.replace(m.ID, meaning.Delay, m.Label+" as delay", func(name string) string {
+			e := c.begin("a delay of one period of %s rings as the comb did", text(q.DimFrequency, get(m, meaning.PCutoff)))
+			d := e.replace(m.ID, meaning.Delay, m.Label+" as delay", func(name meaning.ParamName) meaning.ParamName {
 				switch name {
-				case "cutoff":
-					return "time"
-				case "resonance", "feedback":
-					return "feedback"
-				case "mix":
-					return "mix"
+				case meaning.PCutoff:
+					return meaning.PTime
+				case meaning.PResonance, meaning.PFeedback:
+					return meaning.PFeedback
+				case meaning.PMix:
+					return meaning.PMix
 				}
 				return ""
 			})
-			put(d, "time", 1/get(m, "cutoff"))
-			put(d, "feedback", math.Min(0.95, math.Max(get(m, "feedback"), get(m, "resonance"))))
-			put(d, "mix", 0.5)
+			put(d, meaning.PTime, 1/get(m, meaning.PCutoff))
+			put(d, meaning.PFeedback, math.Min(0.95, math.Max(get(m, meaning.PFeedback), get(m, meaning.PResonance))))
+			put(d, meaning.PMix, 0.5)
 			out = append(out, e.Recast)
 		}
 		return out

@@ -2,6 +2,8 @@ package rules
 
 import (
 	"slices"
+
+	"glossator/core/meaning"
 )
 
 var combined = Rule{ID: "combined", Name: "Two routes in one",
@@ -17,7 +19,7 @@ var combined = Rule{ID: "combined", Name: "Two routes in one",
 				e := c.begin("%s and %s add up to %s in one", r.Label, o.Label, text(r.Depth.Dim, r.Depth.Value+o.Depth.Value))
 				way := e.route(o.ID)
 				way.Depth.Value += r.Depth.Value
-				e.Map[r.ID+".depth"] = way.ID + ".depth"
+				e.Map[meaning.Ref(r.ID, meaning.PDepth)] = meaning.Ref(way.ID, meaning.PDepth)
 				e.dropRoute(r.ID) // what was found before stands elsewhere now
 				out = append(out, e.Recast)
 				break

@@ -12,18 +12,18 @@ var drive = Rule{ID: "drive", Name: "Drive by another stage that overloads",
 		var out []Recast
 		for _, m := range c.lost(meaning.Drive) {
 			for _, into := range []meaning.Kind{meaning.Filter, meaning.Mixer, meaning.Amp} {
-				if !c.Param(into, "drive") {
+				if !c.Param(into, meaning.PDrive) {
 					continue
 				}
 				for _, host := range c.used(into) {
-					if get(host, "drive") > 0 || c.Lost[host.ID] || host.ID[len(host.ID)-1] == '~' {
+					if get(host, meaning.PDrive) > 0 || c.Lost[host.ID] || host.ID[len(host.ID)-1] == '~' {
 						continue
 					}
-					e := c.begin("%s of %s is made in the %s: turn the level down first", text(q.DimLevel, get(m, "gain")), m.Label, meaning.SpecOf(into).Label)
+					e := c.begin("%s of %s is made in the %s: turn the level down first", text(q.DimLevel, get(m, meaning.PGain)), m.Label, meaning.SpecOf(into).Label)
 					h := e.change(host.ID)
-					take(h, m, "gain", "drive")
+					take(h, m, meaning.PGain, meaning.PDrive)
 					e.drop(m.ID)
-					e.Map[m.ID+".gain"] = h.ID + ".drive"
+					e.Map[meaning.Ref(m.ID, meaning.PGain)] = meaning.Ref(h.ID, meaning.PDrive)
 					out = append(out, e.Recast)
 					break
 				}

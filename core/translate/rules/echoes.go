@@ -13,23 +13,23 @@ var echoes = Rule{ID: "echoes", Name: "Echoes from side to side folded into plai
 	try: func(c *Case) []Recast {
 		var out []Recast
 		for _, m := range c.used(meaning.Delay) {
-			pattern := named(m, "pattern")
-			if pattern != "pingpong" && pattern != "cross" || c.Word(meaning.Delay, "pattern", pattern) || c.Lost[m.ID] || m.ID[len(m.ID)-1] == '~' {
+			pattern := named(m, meaning.PPattern)
+			if pattern != "pingpong" && pattern != "cross" || c.Word(meaning.Delay, meaning.PPattern, pattern) || c.Lost[m.ID] || m.ID[len(m.ID)-1] == '~' {
 				continue
 			}
-			feedback := math.Min(0.95, get(m, "feedback")+get(m, "cross"))
-			e := c.begin("the echoes no longer change sides: the same %s, and %s of feedback in all", text(q.DimDuration, get(m, "time")), text(q.DimRatio, feedback))
+			feedback := math.Min(0.95, get(m, meaning.PFeedback)+get(m, meaning.PCross))
+			e := c.begin("the echoes no longer change sides: the same %s, and %s of feedback in all", text(q.DimDuration, get(m, meaning.PTime)), text(q.DimRatio, feedback))
 			e.part(m.ID)
 			d := e.change(m.ID)
-			word(d, "pattern", "stereo")
-			put(d, "feedback", feedback)
-			if _, has := d.Params["cross"]; has {
-				delete(d.Params, "cross")
-				e.Map[m.ID+".cross"] = d.ID + ".feedback"
+			word(d, meaning.PPattern, "stereo")
+			put(d, meaning.PFeedback, feedback)
+			if _, has := d.Params[meaning.PCross]; has {
+				delete(d.Params, meaning.PCross)
+				e.Map[meaning.Ref(m.ID, meaning.PCross)] = meaning.Ref(d.ID, meaning.PFeedback)
 			}
-			if _, has := d.Params["timeRight"]; has && !c.Param(meaning.Delay, "timeRight") {
-				delete(d.Params, "timeRight")
-				delete(e.Map, m.ID+".timeRight")
+			if _, has := d.Params[meaning.PTimeRight]; has && !c.Param(meaning.Delay, meaning.PTimeRight) {
+				delete(d.Params, meaning.PTimeRight)
+				delete(e.Map, meaning.Ref(m.ID, meaning.PTimeRight))
 			}
 			out = append(out, e.Recast)
 		}

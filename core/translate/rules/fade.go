@@ -13,20 +13,20 @@ var fade = Rule{ID: "fade", Name: "Fade-in by the wheel or by an envelope", Play
 	try: func(c *Case) []Recast {
 		var out []Recast
 		for _, m := range c.used(meaning.LFO) {
-			late := get(m, "fade") + get(m, "delay")
-			if off(m, "fade") && off(m, "delay") || late < 0.1 || c.Param(meaning.LFO, "fade") || c.Param(meaning.LFO, "delay") || m.ID[len(m.ID)-1] == '~' {
+			late := get(m, meaning.PFade) + get(m, meaning.PDelay)
+			if off(m, meaning.PFade) && off(m, meaning.PDelay) || late < 0.1 || c.Param(meaning.LFO, meaning.PFade) || c.Param(meaning.LFO, meaning.PDelay) || m.ID[len(m.ID)-1] == '~' {
 				continue
 			}
 			e := c.begin("the target's LFO does not fade in: bring the wheel up %s after the note", text(q.DimDuration, late))
 			e.part(m.ID)
 			n := e.change(m.ID)
-			delete(n.Params, "fade")
-			delete(n.Params, "delay")
+			delete(n.Params, meaning.PFade)
+			delete(n.Params, meaning.PDelay)
 			for _, r := range c.from(m.ID) {
 				if r.Via == "" {
 					way := e.route(r.ID)
 					way.Via = "wheel"
-					e.Map[m.ID+".fade"], e.Map[m.ID+".delay"] = way.ID+".depth", way.ID+".depth"
+					e.Map[meaning.Ref(m.ID, meaning.PFade)], e.Map[meaning.Ref(m.ID, meaning.PDelay)] = meaning.Ref(way.ID, meaning.PDepth), meaning.Ref(way.ID, meaning.PDepth)
 				}
 			}
 			out = append(out, e.Recast)
@@ -36,20 +36,20 @@ var fade = Rule{ID: "fade", Name: "Fade-in by the wheel or by an envelope", Play
 			e = c.begin("the target's LFO does not fade in: an envelope that rises in %s brings it in", text(q.DimDuration, late))
 			e.part(m.ID)
 			n = e.change(m.ID)
-			delete(n.Params, "fade")
-			delete(n.Params, "delay")
+			delete(n.Params, meaning.PFade)
+			delete(n.Params, meaning.PDelay)
 			env := e.add(m.ID+"~fade", meaning.Env, "Fade-in of "+m.Label)
-			take(env, m, "delay", "delay")
-			put(env, "attack", math.Max(get(m, "fade"), 0.001))
-			put(env, "sustain", 1)
-			put(env, "release", 1)
+			take(env, m, meaning.PDelay, meaning.PDelay)
+			put(env, meaning.PAttack, math.Max(get(m, meaning.PFade), 0.001))
+			put(env, meaning.PSustain, 1)
+			put(env, meaning.PRelease, 1)
 			by := env.ID
 			for _, r := range c.from(m.ID) {
 				if r.Via == "" {
 					e.route(r.ID).Via = by
 				}
 			}
-			e.Map[m.ID+".fade"], e.Map[m.ID+".delay"] = by+".attack", by+".delay"
+			e.Map[meaning.Ref(m.ID, meaning.PFade)], e.Map[meaning.Ref(m.ID, meaning.PDelay)] = meaning.Ref(by, meaning.PAttack), meaning.Ref(by, meaning.PDelay)
 			out = append(out, e.Recast)
 		}
 		return out

@@ -17,15 +17,15 @@ var filterFM = Rule{ID: "filter-fm", Name: "Filter modulation by an LFO at audio
 			o := c.Meaning.Module(r.From)
 			id, name := meaning.Split(r.To[0])
 			f := c.Meaning.Module(id)
-			if o == nil || o.Kind != meaning.Osc || f == nil || f.Kind != meaning.Filter || name != "cutoff" || c.Have(meaning.LFO) <= len(c.used(meaning.LFO)) {
+			if o == nil || o.Kind != meaning.Osc || f == nil || f.Kind != meaning.Filter || name != meaning.PCutoff || c.Have(meaning.LFO) <= len(c.used(meaning.LFO)) {
 				continue
 			}
-			rate := float64(q.Note(60).Frequency()) * math.Exp2(get(o, "interval")/1200)
+			rate := float64(q.Note(60).Frequency()) * math.Exp2(get(o, meaning.PInterval)/1200)
 			e := c.begin("an LFO at %s for middle C, by the key, moves the cutoff as %s did", text(q.DimFrequency, rate), o.Label)
 			l := e.add(r.ID+"~lfo", meaning.LFO, fmt.Sprintf("LFO for %s", r.Label))
-			put(l, "rate", rate)
-			put(l, "key", 1)
-			take(l, o, "wave", "wave")
+			put(l, meaning.PRate, rate)
+			put(l, meaning.PKey, 1)
+			take(l, o, meaning.PWave, meaning.PWave)
 			e.route(r.ID).From = l.ID
 			out = append(out, e.Recast)
 		}

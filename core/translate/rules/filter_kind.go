@@ -13,22 +13,22 @@ var kind = Rule{ID: "filter-kind", Name: "Peak filter by an EQ band, and one for
 	try: func(c *Case) []Recast {
 		var out []Recast
 		for _, m := range c.lost(meaning.Filter) {
-			if named(m, "mode") != "peak" || c.Have(meaning.EQ) == 0 {
+			if named(m, meaning.PMode) != "peak" || c.Have(meaning.EQ) == 0 {
 				continue
 			}
-			quality := q.Resonance(math.Min(0.99, get(m, "resonance"))).Q()
-			e := c.begin("the peak at %s is made by an EQ band, which stays where it is", text(q.DimFrequency, get(m, "cutoff")))
-			b := e.replace(m.ID, meaning.EQ, m.Label+" as EQ", func(name string) string {
-				if name == "cutoff" {
-					return "freq"
+			quality := q.Resonance(math.Min(0.99, get(m, meaning.PResonance))).Q()
+			e := c.begin("the peak at %s is made by an EQ band, which stays where it is", text(q.DimFrequency, get(m, meaning.PCutoff)))
+			b := e.replace(m.ID, meaning.EQ, m.Label+" as EQ", func(name meaning.ParamName) meaning.ParamName {
+				if name == meaning.PCutoff {
+					return meaning.PFreq
 				}
 				return ""
 			})
-			word(b, "mode", "peak")
-			put(b, "freq", get(m, "cutoff"))
-			put(b, "gain", math.Min(15, 20*math.Log10(math.Max(1, 2*quality))))
-			put(b, "q", quality)
-			e.Map[m.ID+".resonance"] = b.ID + ".gain"
+			word(b, meaning.PMode, "peak")
+			put(b, meaning.PFreq, get(m, meaning.PCutoff))
+			put(b, meaning.PGain, math.Min(15, 20*math.Log10(math.Max(1, 2*quality))))
+			put(b, meaning.PQ, quality)
+			e.Map[meaning.Ref(m.ID, meaning.PResonance)] = meaning.Ref(b.ID, meaning.PGain)
 			out = append(out, e.Recast)
 		}
 		return out

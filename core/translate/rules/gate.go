@@ -12,16 +12,16 @@ var gate = Rule{ID: "gate", Name: "Gate by an envelope of full sustain",
 		var out []Recast
 		for _, r := range c.lostRoutes() {
 			id, name := meaning.Split(r.To[0])
-			if m := c.Meaning.Module(id); r.From != "gate" || m == nil || m.Kind != meaning.Amp || name != "level" {
+			if m := c.Meaning.Module(id); r.From != "gate" || m == nil || m.Kind != meaning.Amp || name != meaning.PLevel {
 				continue
 			}
 			e := c.begin("an envelope of full sustain and the shortest times opens the amplifier, as the gate did")
 			env := e.add(r.ID+"~env", meaning.Env, "Gate as envelope")
 			// as short as opens without a click (common practice, no source)
-			put(env, "attack", 0.002)
-			put(env, "decay", 0.1)
-			put(env, "sustain", 1)
-			put(env, "release", 0.005)
+			put(env, meaning.PAttack, 0.002)
+			put(env, meaning.PDecay, 0.1)
+			put(env, meaning.PSustain, 1)
+			put(env, meaning.PRelease, 0.005)
 			way := e.route(r.ID)
 			way.From = env.ID
 			way.Depth = meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}

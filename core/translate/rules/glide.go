@@ -3,6 +3,7 @@ package rules
 import (
 	"fmt"
 
+	"glossator/core/meaning"
 	q "glossator/core/quantity"
 )
 
@@ -15,17 +16,17 @@ var glide = Rule{ID: "glide", Name: "Glide by another law, or at other times",
 		}
 		there, here := named(l.From, l.Param.Name), named(l.To, l.Param.Name)
 		switch {
-		case there == here || off(l.From, "glide"):
+		case there == here || off(l.From, meaning.PGlide):
 			return ""
-		case l.Param.Name == "glideLaw" && here == "rate":
-			t := get(l.From, "glide")
+		case l.Param.Name == meaning.PGlideLaw && here == "rate":
+			t := get(l.From, meaning.PGlide)
 			return fmt.Sprintf("alike over an octave: a fifth takes %s here, %s there", text(q.DimDuration, t*7/12), text(q.DimDuration, t))
-		case l.Param.Name == "glideLaw" && there == "rate":
-			t := get(l.From, "glide")
+		case l.Param.Name == meaning.PGlideLaw && there == "rate":
+			t := get(l.From, meaning.PGlide)
 			return fmt.Sprintf("alike over an octave: a fifth takes %s here, %s there", text(q.DimDuration, t), text(q.DimDuration, t*7/12))
-		case l.Param.Name == "glideWhen" && there == "legato":
+		case l.Param.Name == meaning.PGlideWhen && there == "legato":
 			return "it glides between all notes here: set the glide to none for those that are to start plainly"
-		case l.Param.Name == "glideWhen":
+		case l.Param.Name == meaning.PGlideWhen:
 			return "it glides between tied notes only here: play them over one another"
 		}
 		return ""

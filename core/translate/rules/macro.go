@@ -13,7 +13,7 @@ var macros = Rule{ID: "macro", Name: "Assignable control worked into what it mov
 	try: func(c *Case) []Recast {
 		var out []Recast
 		for _, m := range c.lost(meaning.Macro) {
-			at := get(m, "value")
+			at := get(m, meaning.PValue)
 			routes := c.from(m.ID)
 			e := c.begin("%s stands at %s: what it moves is set there, and it moves no more", m.Label, text(q.DimRatio, at))
 			for _, r := range routes {
@@ -32,7 +32,7 @@ var macros = Rule{ID: "macro", Name: "Assignable control worked into what it mov
 
 // shift moves the base of a parameter by a depth: octaves for frequencies and times, cents for
 // pitch, shares of full for levels.
-func shift(e *edit, m *meaning.Module, name string, by float64) {
+func shift(e *edit, m *meaning.Module, name meaning.ParamName, by float64) {
 	v, ok := m.Params[name]
 	if !ok || v.Off || v.Dim.Named() || by == 0 {
 		return

@@ -33,8 +33,8 @@ func (c *Case) narrowForBass(e *edit, chorus *meaning.Module) {
 			n++
 		}
 	}
-	if n > 0 && c.Param(meaning.Chorus, "stereo") {
-		put(chorus, "stereo", 0)
+	if n > 0 && c.Param(meaning.Chorus, meaning.PStereo) {
+		put(chorus, meaning.PStereo, 0)
 		e.keepMiddle(n)
 	}
 }
@@ -44,4 +44,4 @@ func (c *Case) narrowForBass(e *edit, chorus *meaning.Module) {
 const bassBelow = -1200
 
 // low tells whether an oscillator is bass.
-func low(o *meaning.Module) bool { return get(o, "interval") <= bassBelow }
+func low(o *meaning.Module) bool { return get(o, meaning.PInterval) <= bassBelow }

@@ -29,7 +29,7 @@ const HarmonicsCompared = 24
 func WaveDistance(w, r *meaning.Module) float64 {
 	a, b := Harmonics(w, HarmonicsCompared), Harmonics(r, HarmonicsCompared)
 	if a == nil || b == nil {
-		x, y := named(w, "wave"), named(r, "wave")
+		x, y := named(w, meaning.PWave), named(r, meaning.PWave)
 		switch {
 		case x == y:
 			return 0
@@ -47,14 +47,14 @@ func WaveDistance(w, r *meaning.Module) float64 {
 
 // Harmonics gives the amplitudes of the first n harmonics of an oscillator's wave; nil where it has no series.
 func Harmonics(m *meaning.Module, n int) []float64 {
-	width, ok := m.Params["width"]
+	width, ok := m.Params[meaning.PWidth]
 	if !ok {
 		width.Value = 0.5 // a pulse without a width is a square
 	}
 	if table := tableOf(m); table != nil {
-		return q.TableAmplitudes(table, get(m, "frame"), q.Ratio(width.Value), n)
+		return q.TableAmplitudes(table, get(m, meaning.PFrame), q.Ratio(width.Value), n)
 	}
-	return q.Wave{Name: named(m, "wave"), Width: q.Ratio(width.Value)}.Amplitudes(n)
+	return q.Wave{Name: named(m, meaning.PWave), Width: q.Ratio(width.Value)}.Amplitudes(n)
 }
 
 // plainWave gives the plain wave that is nearest to what an oscillator plays from its table; empty where it plays none,
@@ -65,7 +65,7 @@ func plainWave(m *meaning.Module) string {
 	}
 	best, wave := math.Inf(1), ""
 	for _, name := range []string{q.WaveSine, q.WaveTriangle, q.WavePulse, q.WaveSaw} {
-		x := meaning.Module{Kind: m.Kind, Params: map[string]meaning.Value{"wave": {Quantity: q.Named(q.DimWave, name)}}}
+		x := meaning.Module{Kind: m.Kind, Params: map[meaning.ParamName]meaning.Value{meaning.PWave: {Quantity: q.Named(q.DimWave, name)}}}
 		if d := WaveDistance(m, &x); d < best {
 			best, wave = d, name
 		}

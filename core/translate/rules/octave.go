@@ -22,12 +22,12 @@ var octave = Rule{ID: "octave", Name: "Played in another octave", Player: true,
 		shifts := map[int]bool{}
 		for _, k := range []meaning.Kind{meaning.Osc, meaning.Sub, meaning.Operator} {
 			for _, m := range c.used(k) {
-				if !off(m, "fixed") {
+				if !off(m, meaning.PFixed) {
 					continue // it does not follow the keys
 				}
 				pitched = append(pitched, m)
-				if got, ok := c.Reached(m.ID, "interval"); ok && math.Abs(got-get(m, "interval")) > 600 {
-					shifts[int(math.Round((got-get(m, "interval"))/1200))] = true
+				if got, ok := c.Reached(m.ID, meaning.PInterval); ok && math.Abs(got-get(m, meaning.PInterval)) > 600 {
+					shifts[int(math.Round((got-get(m, meaning.PInterval))/1200))] = true
 				}
 			}
 		}
@@ -49,17 +49,17 @@ var octave = Rule{ID: "octave", Name: "Played in another octave", Player: true,
 			e.part(pitched[0].ID)
 			for _, m := range pitched {
 				x := e.change(m.ID)
-				v := x.Params["interval"]
+				v := x.Params[meaning.PInterval]
 				v.Dim, v.Value, v.Parts = q.DimInterval, v.Value+float64(1200*k), nil
-				x.Params["interval"] = v
+				x.Params[meaning.PInterval] = v
 			}
 			// a filter that follows the keys is moved back as far as the keys have gone
 			for _, f := range c.used(meaning.Filter) {
-				if t := get(f, "track"); t != 0 && !off(f, "cutoff") {
+				if t := get(f, meaning.PTrack); t != 0 && !off(f, meaning.PCutoff) {
 					x := e.change(f.ID)
-					v := x.Params["cutoff"]
+					v := x.Params[meaning.PCutoff]
 					v.Value *= math.Exp2(float64(k) * t)
-					x.Params["cutoff"] = v
+					x.Params[meaning.PCutoff] = v
 				}
 			}
 			out = append(out, e.Recast)

@@ -23,7 +23,7 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 	try: func(c *Case) []Recast {
 		var heard []*meaning.Module
 		for _, m := range c.lost(meaning.Operator) {
-			if !off(m, "output") && get(m, "output") > -60 {
+			if !off(m, meaning.POutput) && get(m, meaning.POutput) > -60 {
 				heard = append(heard, m)
 			}
 		}
@@ -44,36 +44,36 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 					e.Penalty -= (operatorPenalty - carriersPenalty) * c.Weight(id)
 				}
 			}
-			o := e.replace(m.ID, meaning.Osc, m.Label+" as oscillator", func(name string) string {
+			o := e.replace(m.ID, meaning.Osc, m.Label+" as oscillator", func(name meaning.ParamName) meaning.ParamName {
 				switch name {
-				case "interval", "fixed", "level", "key", "pan", "to", "on":
+				case meaning.PInterval, meaning.PFixed, meaning.PLevel, meaning.PKey, meaning.PPan, meaning.PTo, meaning.POn:
 					return name
-				case "output":
-					return "level"
+				case meaning.POutput:
+					return meaning.PLevel
 				}
 				return ""
 			})
-			word(o, "wave", wave)
-			for _, name := range []string{"interval", "fixed", "key", "pan", "to"} {
+			word(o, meaning.PWave, wave)
+			for _, name := range []meaning.ParamName{meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo} {
 				take(o, m, name, name)
 			}
-			level := get(m, "output")
-			if !off(m, "level") {
-				level += get(m, "level")
+			level := get(m, meaning.POutput)
+			if !off(m, meaning.PLevel) {
+				level += get(m, meaning.PLevel)
 			}
-			put(o, "level", level)
-			e.Map[m.ID+".wave"] = o.ID + ".wave"
-			e.Map[m.ID+".output"] = o.ID + ".level"
-			e.Map[m.ID+".level"] = o.ID + ".level"
-			for _, r := range c.into(m.ID, "pm") {
+			put(o, meaning.PLevel, level)
+			e.Map[meaning.Ref(m.ID, meaning.PWave)] = meaning.Ref(o.ID, meaning.PWave)
+			e.Map[meaning.Ref(m.ID, meaning.POutput)] = meaning.Ref(o.ID, meaning.PLevel)
+			e.Map[meaning.Ref(m.ID, meaning.PLevel)] = meaning.Ref(o.ID, meaning.PLevel)
+			for _, r := range c.into(m.ID, meaning.PPM) {
 				delete(e.Gone, r.ID) // the wave has it in it
 			}
 			// what only modulated it goes with it: the wave stands for both
 			var spare []string
-			for _, r := range c.into(m.ID, "pm") {
-				if x := c.Meaning.Module(r.From); x != nil && x.ID != m.ID && c.Lost[x.ID] && off(x, "output") && len(c.from(x.ID)) == 1 {
+			for _, r := range c.into(m.ID, meaning.PPM) {
+				if x := c.Meaning.Module(r.From); x != nil && x.ID != m.ID && c.Lost[x.ID] && off(x, meaning.POutput) && len(c.from(x.ID)) == 1 {
 					e.drop(x.ID)
-					for _, way := range c.into(x.ID, "level") {
+					for _, way := range c.into(x.ID, meaning.PLevel) {
 						if env := c.Meaning.Module(way.From); env != nil && env.Kind == meaning.Env && len(c.from(env.ID)) == 1 {
 							spare = append(spare, env.ID)
 						}
@@ -98,7 +98,7 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 func (c *Case) waveAndFilter(m *meaning.Module, id string, plain *edit) *Recast {
 	index, ratio, from := c.modulated(m)
 	spectrum := Sidebands(ratio, index, 24)
-	if from == nil || index < 0.1 || spectrum == nil || c.Have(meaning.Filter) <= len(c.used(meaning.Filter)) || !off(m, "fixed") || c.sounding() != 1 {
+	if from == nil || index < 0.1 || spectrum == nil || c.Have(meaning.Filter) <= len(c.used(meaning.Filter)) || !off(m, meaning.PFixed) || c.sounding() != 1 {
 		return nil
 	}
 	o := plain.Meaning.Module(id)
@@ -124,26 +124,26 @@ func (c *Case) waveAndFilter(m *meaning.Module, id string, plain *edit) *Recast 
 	e.Meaning, e.Map, e.Parts = &x, maps.Clone(e.Map), slices.Clone(e.Parts)
 	n := e.Meaning.Module(id)
 	n.Params = maps.Clone(n.Params)
-	word(n, "wave", wave)
-	note := 440 * math.Exp2(-9.0/12) * q.Interval(get(m, "interval")).Ratio()
+	word(n, meaning.PWave, wave)
+	note := 440 * math.Exp2(-9.0/12) * q.Interval(get(m, meaning.PInterval)).Ratio()
 	cutoff, opened := note*math.Exp2(at), ""
-	f := meaning.Module{ID: m.ID + "~filter", Kind: meaning.Filter, Label: "Filter for " + m.Label, Params: map[string]meaning.Value{}}
-	for _, r := range c.into(from.ID, "level") {
+	f := meaning.Module{ID: m.ID + "~filter", Kind: meaning.Filter, Label: "Filter for " + m.Label, Params: map[meaning.ParamName]meaning.Value{}}
+	for _, r := range c.into(from.ID, meaning.PLevel) {
 		if env := c.Meaning.Module(r.From); env != nil && env.Kind == meaning.Env && at > 0.25 {
 			cutoff, opened = note, ", opened by "+env.Label+" as it moved the modulation"
-			e.connect(meaning.Route{ID: m.ID + "~open", Label: env.Label + " to the cutoff for " + m.Label, From: r.From, Via: r.Via, To: []string{f.ID + ".cutoff"}, Polarity: "unipolar",
+			e.connect(meaning.Route{ID: m.ID + "~open", Label: env.Label + " to the cutoff for " + m.Label, From: r.From, Via: r.Via, To: []string{meaning.Ref(f.ID, meaning.PCutoff)}, Polarity: "unipolar",
 				Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimOctaves, Value: at}}})
 			break
 		}
 	}
-	word(&f, "mode", "lowpass")
-	put(&f, "poles", 2)
-	put(&f, "cutoff", cutoff)
-	put(&f, "track", 1)
+	word(&f, meaning.PMode, "lowpass")
+	put(&f, meaning.PPoles, 2)
+	put(&f, meaning.PCutoff, cutoff)
+	put(&f, meaning.PTrack, 1)
 	e.Meaning.Modules = append(e.Meaning.Modules, f)
 	e.Text = fmt.Sprintf("%s as %s through a low-pass at %s for middle C%s: nearest to its spectrum at an index of %s", m.Label, article(wave), text(q.DimFrequency, cutoff), opened, q.Number(index, 2))
 	if slices.Contains(e.Parts, from.ID) {
-		e.Map[from.ID+".level"] = f.ID + ".cutoff"
+		e.Map[meaning.Ref(from.ID, meaning.PLevel)] = meaning.Ref(f.ID, meaning.PCutoff)
 	}
 	return &e.Recast
 }
@@ -152,7 +152,7 @@ func (c *Case) waveAndFilter(m *meaning.Module, id string, plain *edit) *Recast 
 func (c *Case) sounding() int {
 	n := len(c.used(meaning.Osc)) + len(c.used(meaning.Sub)) + len(c.used(meaning.Noise)) + len(c.used(meaning.Ring))
 	for _, m := range c.used(meaning.Operator) {
-		if !off(m, "output") && get(m, "output") > -60 {
+		if !off(m, meaning.POutput) && get(m, meaning.POutput) > -60 {
 			n++
 		}
 	}

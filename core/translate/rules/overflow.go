@@ -16,20 +16,20 @@ var overflow = Rule{ID: "feedback-drive", Name: "Drive by feeding the output bac
 			return nil
 		}
 		for _, m := range c.lost(meaning.Drive) {
-			gain := get(m, "gain")
+			gain := get(m, meaning.PGain)
 			if gain <= 0 {
 				continue
 			}
 			share := math.Min(0.7, 1-math.Pow(10, -gain/20)) // more than that may howl (common practice, no source)
 			level := 20 * math.Log10(share)
 			e := c.begin("the output fed back at %s drives the input as %s did: turn the monitors and headphones down first and raise it slowly", text(q.DimLevel, level), m.Label)
-			f := e.replace(m.ID, meaning.Feedback, m.Label+" by feedback", func(name string) string {
-				if name == "gain" || name == "mix" {
-					return "level"
+			f := e.replace(m.ID, meaning.Feedback, m.Label+" by feedback", func(name meaning.ParamName) meaning.ParamName {
+				if name == meaning.PGain || name == meaning.PMix {
+					return meaning.PLevel
 				}
 				return ""
 			})
-			put(f, "level", level)
+			put(f, meaning.PLevel, level)
 			out = append(out, e.Recast)
 		}
 		return out

@@ -15,7 +15,7 @@ var polarity = Rule{ID: "polarity", Name: "Polarity shifted by the base",
 				continue
 			}
 			id, name := meaning.Split(r.To[0])
-			if name == "frame" {
+			if name == meaning.PFrame {
 				continue // the low end of a table is another wave, and the wave is chosen by where it stands
 			}
 			if t := c.Meaning.Module(id); t == nil || t.ID[len(t.ID)-1] == '~' {

@@ -11,18 +11,18 @@ var roughNoise = Rule{ID: "noise-motion", Name: "Fast steps of chance by noise",
 	try: func(c *Case) []Recast {
 		var out []Recast
 		for _, m := range c.lost(meaning.LFO) {
-			if !Chance(named(m, "wave")) || get(m, "rate") < 15 || c.Have(meaning.Noise) <= len(c.used(meaning.Noise)) {
+			if !Chance(named(m, meaning.PWave)) || get(m, meaning.PRate) < 15 || c.Have(meaning.Noise) <= len(c.used(meaning.Noise)) {
 				continue
 			}
-			e := c.begin("noise moves what %s moved at %s", m.Label, text(q.DimFrequency, get(m, "rate")))
-			n := e.replace(m.ID, meaning.Noise, m.Label+" as noise", func(name string) string {
-				if name == "wave" {
-					return "colour"
+			e := c.begin("noise moves what %s moved at %s", m.Label, text(q.DimFrequency, get(m, meaning.PRate)))
+			n := e.replace(m.ID, meaning.Noise, m.Label+" as noise", func(name meaning.ParamName) meaning.ParamName {
+				if name == meaning.PWave {
+					return meaning.PColour
 				}
 				return ""
 			})
-			word(n, "colour", "white")
-			put(n, "level", -60) // it moves things, and is not to be heard itself
+			word(n, meaning.PColour, "white")
+			put(n, meaning.PLevel, -60) // it moves things, and is not to be heard itself
 			out = append(out, e.Recast)
 		}
 		return out

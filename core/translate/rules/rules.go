@@ -100,12 +100,12 @@ type Case struct {
 	// Have counts the target's modules of a kind.
 	Have func(k meaning.Kind) int
 	// Param tells whether a module of a kind on the target has a parameter.
-	Param func(k meaning.Kind, name string) bool
+	Param func(k meaning.Kind, name meaning.ParamName) bool
 	// Word tells whether a module of a kind on the target can have a word for a parameter.
-	Word func(k meaning.Kind, param, word string) bool
+	Word func(k meaning.Kind, param meaning.ParamName, word string) bool
 	// Reached gives the number that a parameter of a module comes to where it is played now; ok is
 	// false where it is not.
-	Reached func(id, param string) (value float64, ok bool)
+	Reached func(id string, param meaning.ParamName) (value float64, ok bool)
 	// Weight is what it costs to lose a module or route, by id.
 	Weight func(id string) float64
 	// Wheel is where the modulation wheel is held, 0 to 1.
@@ -195,7 +195,7 @@ func (c *Case) used(kind meaning.Kind) []*meaning.Module {
 
 // into lists the used routes that move a parameter ("osc1.width"), or any of a module where
 // param is empty.
-func (c *Case) into(id, param string) []*meaning.Route {
+func (c *Case) into(id string, param meaning.ParamName) []*meaning.Route {
 	var out []*meaning.Route
 	for i := range c.Meaning.Routes {
 		r := &c.Meaning.Routes[i]
@@ -275,23 +275,23 @@ func (e *edit) change(id string) *meaning.Module {
 	m.ID, m.Params = to, maps.Clone(m.Params)
 	e.own[to], e.Moved[id] = true, to
 	for name := range m.Params {
-		e.Map[id+"."+name] = to + "." + name
+		e.Map[meaning.Ref(id, name)] = meaning.Ref(to, name)
 	}
-	e.retarget(id, to, func(param string) string { return param })
+	e.retarget(id, to, func(param meaning.ParamName) meaning.ParamName { return param })
 	return m
 }
 
 // replace puts a module of another kind in place of one. Routes that move it follow where
 // param names a parameter of the new one; the others are left out with it.
-func (e *edit) replace(id string, kind meaning.Kind, label string, param func(name string) string) *meaning.Module {
+func (e *edit) replace(id string, kind meaning.Kind, label string, param func(name meaning.ParamName) meaning.ParamName) *meaning.Module {
 	e.part(id)
 	m := e.change(id)
 	old := m.Params
-	m.Kind, m.Label, m.Params = kind, label, map[string]meaning.Value{}
+	m.Kind, m.Label, m.Params = kind, label, map[meaning.ParamName]meaning.Value{}
 	for name := range old {
-		delete(e.Map, id+"."+name)
+		delete(e.Map, meaning.Ref(id, name))
 		if p := param(name); p != "" {
-			e.Map[id+"."+name] = m.ID + "." + p
+			e.Map[meaning.Ref(id, name)] = meaning.Ref(m.ID, p)
 		}
 	}
 	// change has already sent the routes to the new id: rename what they move
@@ -300,7 +300,7 @@ func (e *edit) replace(id string, kind meaning.Kind, label string, param func(na
 }
 
 // retarget sends routes from one module to another.
-func (e *edit) retarget(from, to string, param func(name string) string) {
+func (e *edit) retarget(from, to string, param func(name meaning.ParamName) meaning.ParamName) {
 	kept := e.Meaning.Routes[:0:0]
 	for i := range e.Meaning.Routes {
 		r := e.Meaning.Routes[i]
@@ -318,7 +318,7 @@ func (e *edit) retarget(from, to string, param func(name string) string) {
 					gone = true
 					continue
 				}
-				d = to + "." + p
+				d = meaning.Ref(to, p)
 			}
 			dest = append(dest, d)
 		}
@@ -346,7 +346,7 @@ func (e *edit) drop(id string) {
 		}
 	}
 	gone := maps.Clone(e.Gone)
-	e.retarget(id, id, func(string) string { return "" })
+	e.retarget(id, id, func(meaning.ParamName) meaning.ParamName { return "" })
 	e.Gone = gone // what moved it goes with what it was for
 	kept := e.Meaning.Routes[:0:0]
 	for i := range e.Meaning.Routes {
@@ -373,15 +373,15 @@ func (e *edit) route(id string) *meaning.Route {
 	e.part(id)
 	r.ID = id + "~"
 	r.To = slices.Clone(r.To)
-	for _, name := range []string{"depth", "amount", "on"} {
-		e.Map[id+"."+name] = r.ID + "." + name
+	for _, name := range []meaning.ParamName{meaning.PDepth, meaning.PAmount, meaning.POn} {
+		e.Map[meaning.Ref(id, name)] = meaning.Ref(r.ID, name)
 	}
 	return r
 }
 
 // add puts a module beside the others.
 func (e *edit) add(id string, kind meaning.Kind, label string) *meaning.Module {
-	e.Meaning.Modules = append(e.Meaning.Modules, meaning.Module{ID: id, Kind: kind, Label: label, Params: map[string]meaning.Value{}})
+	e.Meaning.Modules = append(e.Meaning.Modules, meaning.Module{ID: id, Kind: kind, Label: label, Params: map[meaning.ParamName]meaning.Value{}})
 	return &e.Meaning.Modules[len(e.Meaning.Modules)-1]
 }
 
@@ -392,45 +392,45 @@ func (e *edit) connect(r meaning.Route) { e.Meaning.Routes = append(e.Meaning.Ro
 func (e *edit) done() []Recast { return []Recast{e.Recast} }
 
 // put sets a parameter to a number in its own dimension.
-func put(m *meaning.Module, name string, value float64) {
+func put(m *meaning.Module, name meaning.ParamName, value float64) {
 	p, _ := meaning.SpecOf(m.Kind).Param(name)
 	m.Params[name] = meaning.Value{Quantity: q.Quantity{Dim: p.Dim, Value: value}}
 }
 
 // word sets a parameter to a word.
-func word(m *meaning.Module, name, value string) {
+func word(m *meaning.Module, name meaning.ParamName, value string) {
 	p, _ := meaning.SpecOf(m.Kind).Param(name)
 	m.Params[name] = meaning.Value{Quantity: q.Named(p.Dim, value)}
 }
 
 // take copies a parameter from another module, with its tolerance.
-func take(m, from *meaning.Module, name, as string) {
+func take(m, from *meaning.Module, name, as meaning.ParamName) {
 	if v, ok := from.Params[name]; ok {
 		m.Params[as] = v
 	}
 }
 
 // get gives a parameter's number, its neutral one where it is not there.
-func get(m *meaning.Module, name string) float64 {
+func get(m *meaning.Module, name meaning.ParamName) float64 {
 	v, _ := m.Get(name)
 	return v.Value
 }
 
 // off tells whether a parameter is none.
-func off(m *meaning.Module, name string) bool {
+func off(m *meaning.Module, name meaning.ParamName) bool {
 	v, _ := m.Get(name)
 	return v.Off
 }
 
-func named(m *meaning.Module, name string) string {
+func named(m *meaning.Module, name meaning.ParamName) string {
 	v, _ := m.Get(name)
 	return v.Name
 }
 
 // same keeps a parameter's name where the new kind has it too.
-func same(kind meaning.Kind) func(string) string {
+func same(kind meaning.Kind) func(meaning.ParamName) meaning.ParamName {
 	spec := meaning.SpecOf(kind)
-	return func(name string) string {
+	return func(name meaning.ParamName) meaning.ParamName {
 		if _, ok := spec.Param(name); ok {
 			return name
 		}

@@ -8,6 +8,7 @@ import (
 
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
+	"glossator/testutil/build"
 )
 
 // sound is a small meaning: modules by id, kind and parameters; texts are words and waves.
@@ -15,26 +16,13 @@ func sound(mods []meaning.Module, routes ...meaning.Route) *meaning.Meaning {
 	return &meaning.Meaning{Tempo: 120, Modules: mods, Routes: routes}
 }
 
-func mod(id string, k meaning.Kind, params map[string]any) meaning.Module {
-	m := meaning.Module{ID: id, Kind: k, Label: id, Params: map[string]meaning.Value{}}
-	for name, v := range params {
-		switch x := v.(type) {
-		case string:
-			word(&m, name, x)
-		case float64:
-			put(&m, name, x)
-		case int:
-			put(&m, name, float64(x))
-		}
-	}
-	return m
-}
+var mod = build.Module
 
 func way(id, from, to string, depth float64, polarity string) meaning.Route {
 	return meaning.Route{ID: id, Label: id, From: from, To: []string{to}, Polarity: polarity, Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: depth}}}
 }
 
-type p = map[string]any
+type p = build.Params
 
 // target describes what a target has: how many of each kind, and which parameters.
 type targetOf struct {
@@ -46,14 +34,17 @@ type targetOf struct {
 
 func (t targetOf) case_(m *meaning.Meaning, lost ...string) *Case {
 	c := &Case{Meaning: m, Lost: map[string]bool{}, Have: func(k meaning.Kind) int { return t.have[k] },
-		Param: func(k meaning.Kind, name string) bool {
-			return strings.Contains(" "+strings.Join(t.params, " ")+" ", " "+string(k)+"."+name+" ")
+		Param: func(k meaning.Kind, name meaning.ParamName) bool {
+			return strings.Contains(" "+strings.Join(t.params, " ")+" ", " "+meaning.Ref(string(k), name)+" ")
 		},
-		Word: func(k meaning.Kind, name, word string) bool {
-			return slices.Contains(t.words, string(k)+"."+name+"="+word)
+		Word: func(k meaning.Kind, name meaning.ParamName, word string) bool {
+			return slices.Contains(t.words, meaning.Ref(string(k), name)+"="+word)
 		},
-		Reached: func(id, param string) (float64, bool) { v, ok := t.reached[id+"."+param]; return v, ok },
-		Weight:  func(string) float64 { return 10 }}
+		Reached: func(id string, param meaning.ParamName) (float64, bool) {
+			v, ok := t.reached[meaning.Ref(id, param)]
+			return v, ok
+		},
+		Weight: func(string) float64 { return 10 }}
 	for _, id := range lost {
 		c.Lost[id] = true
 	}
@@ -293,8 +284,11 @@ func TestRulesHoldBack(t *testing.T) {
 
 // What the rules by which single settings go over say, each where it applies and not where nothing differs.
 func TestRulesInPlace(t *testing.T) {
-	of := func(k meaning.Kind, name string) meaning.Param { v, _ := meaning.SpecOf(k).Param(name); return v }
-	line := func(k meaning.Kind, name string, from, to meaning.Module) *Line {
+	of := func(k meaning.Kind, name meaning.ParamName) meaning.Param {
+		v, _ := meaning.SpecOf(k).Param(name)
+		return v
+	}
+	line := func(k meaning.Kind, name meaning.ParamName, from, to meaning.Module) *Line {
 		want, _ := from.Get(name)
 		got, _ := to.Get(name)
 		return &Line{Param: of(k, name), Want: want, Got: got, From: &from, To: &to, Tempo: 120, Bent: true, FromPivot: 60, ToPivot: 60}
@@ -357,7 +351,7 @@ func TestRulesInPlace(t *testing.T) {
 		{"a switch", &cable, wired, "by the switch: VEL>VCF"},
 		{"wired for good", &cable, &Line{Route: &meaning.Route{From: "key"}, Means: "wired"}, ""},
 		{"a slot", &slot, &Line{Route: &meaning.Route{From: "key"}, Means: "slot", By: "Slot 3"}, "in the matrix: Slot 3"},
-		{"a slot for a slot", &slot, &Line{Route: &meaning.Route{From: "key", Extra: map[string]meaning.Value{"dest": {Quantity: q.Named(q.DimName, "cutoff")}}}, Means: "slot", By: "Slot 3"}, ""},
+		{"a slot for a slot", &slot, &Line{Route: &meaning.Route{From: "key", Extra: map[meaning.ParamName]meaning.Value{"dest": {Quantity: q.Named(q.DimName, "cutoff")}}}, Means: "slot", By: "Slot 3"}, ""},
 		{"oscillators left out", &layer, &Line{Missing: []string{"A", "B", "C", "D", "E", "F"}, Panel: "Thole"}, "A, B, C, D, 2 more. A second layer of Thole"},
 		{"nothing left out", &layer, &Line{}, ""},
 		{"outside", &rack, &Line{Rack: "Ballast"}, "outside, on Ballast"},

@@ -15,18 +15,18 @@ var send = Rule{ID: "send", Name: "Send by the mix of the effect itself",
 		for _, m := range c.lost(meaning.Send) {
 			for _, k := range []meaning.Kind{meaning.Reverb, meaning.Delay, meaning.Chorus} {
 				all := c.used(k)
-				if !strings.Contains(named(m, "to"), string(k)) {
+				if !strings.Contains(named(m, meaning.PTo), string(k)) {
 					continue // it feeds another
 				}
 				if len(all) == 0 || c.Lost[all[0].ID] || all[0].ID[len(all[0].ID)-1] == '~' {
 					continue
 				}
-				wet := q.Level(get(m, "level")).Amplitude()
+				wet := q.Level(get(m, meaning.PLevel)).Amplitude()
 				e := c.begin("%s is the mix of the %s: %s", m.Label, meaning.SpecOf(k).Label, text(q.DimRatio, wet/(1+wet)))
 				n := e.change(all[0].ID)
-				put(n, "mix", wet/(1+wet))
+				put(n, meaning.PMix, wet/(1+wet))
 				e.drop(m.ID)
-				e.Map[m.ID+".level"] = n.ID + ".mix"
+				e.Map[meaning.Ref(m.ID, meaning.PLevel)] = meaning.Ref(n.ID, meaning.PMix)
 				out = append(out, e.Recast)
 				break
 			}

@@ -8,8 +8,8 @@ import (
 )
 
 // open is an envelope that a gate is like.
-var open = meaning.Module{ID: "gate", Kind: meaning.Env, Params: map[string]meaning.Value{"sustain": {Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}},
-	"attack": {Quantity: q.Quantity{Dim: q.DimDuration, Value: shortestStage}}, "release": {Quantity: q.Quantity{Dim: q.DimDuration, Value: shortestStage}}}}
+var open = meaning.Module{ID: "gate", Kind: meaning.Env, Params: map[meaning.ParamName]meaning.Value{meaning.PSustain: {Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}},
+	meaning.PAttack: {Quantity: q.Quantity{Dim: q.DimDuration, Value: shortestStage}}, meaning.PRelease: {Quantity: q.Quantity{Dim: q.DimDuration, Value: shortestStage}}}}
 
 // shortestStage is a time below which stages sound alike: 10 ms (common practice, no source).
 const shortestStage = 0.01
@@ -17,18 +17,18 @@ const shortestStage = 0.01
 // apart tells how far the shape of one envelope is from that of another, 0 to 1: times by their ratio, four times being all there is, the
 // sustain by its level, a half being all. A decay counts for as much as it falls (common practice, no source).
 func apart(a, b *meaning.Module) float64 {
-	ratio := func(name string) float64 {
+	ratio := func(name meaning.ParamName) float64 {
 		x, y := max(get(a, name), shortestStage), max(get(b, name), shortestStage)
 		return min(1, math.Abs(math.Log2(x/y))/2)
 	}
 	level := func(m *meaning.Module) float64 {
-		if v, ok := m.Get("sustain"); ok && !v.Off {
+		if v, ok := m.Get(meaning.PSustain); ok && !v.Off {
 			return v.Value
 		}
 		return 0
 	}
 	fall := 1 - min(level(a), level(b))
-	return 0.25*ratio("attack") + 0.3*fall*ratio("decay") + 0.35*min(1, 2*math.Abs(level(a)-level(b))) + 0.1*ratio("release")
+	return 0.25*ratio(meaning.PAttack) + 0.3*fall*ratio(meaning.PDecay) + 0.35*min(1, 2*math.Abs(level(a)-level(b))) + 0.1*ratio(meaning.PRelease)
 }
 
 const sharedPenalty = 0.25
@@ -63,13 +63,13 @@ var sharedEnvelope = Rule{ID: "shared-envelope", Name: "One envelope for filter 
 		for _, r := range c.routes() {
 			id, name := meaning.Split(r.To[0])
 			m, env := c.Meaning.Module(id), c.Meaning.Module(r.From)
-			if m == nil || m.Kind != meaning.Amp || name != "level" || env == nil || env.Kind != meaning.Env || len(envs) < 2 {
+			if m == nil || m.Kind != meaning.Amp || name != meaning.PLevel || env == nil || env.Kind != meaning.Env || len(envs) < 2 {
 				continue
 			}
-			if get(env, "sustain") < 0.5 || get(env, "attack") > 0.05 && !off(env, "attack") {
+			if get(env, meaning.PSustain) < 0.5 || get(env, meaning.PAttack) > 0.05 && !off(env, meaning.PAttack) {
 				continue // a gate cannot swell or die away
 			}
-			e := c.begin("the gate opens the amplifier, so that the one envelope can serve the filter: %s of release is lost", text(q.DimDuration, get(env, "release")))
+			e := c.begin("the gate opens the amplifier, so that the one envelope can serve the filter: %s of release is lost", text(q.DimDuration, get(env, meaning.PRelease)))
 			way := e.route(r.ID)
 			way.From = "gate"
 			if len(c.from(env.ID)) == 1 {

@@ -11,17 +11,17 @@ var slopes = Rule{ID: "slope", Name: "Another slope of filter, with its peak kep
 	Needs: "a filter of other poles than the target's", Uses: "resonance and cutoff of the same filter",
 	Penalty: 0.1, Why: "what lies beyond the cutoff falls by other decibels an octave", Source: "circuit theory: poles and peaks of the ladder and of two poles (references.md)",
 	says: func(l *Line) string {
-		if l.Param.Name != "resonance" || l.From == nil || l.From.Kind != meaning.Filter || !OtherPoles(l.From, l.To) || l.Want.Value == 0 {
+		if l.Param.Name != meaning.PResonance || l.From == nil || l.From.Kind != meaning.Filter || !OtherPoles(l.From, l.To) || l.Want.Value == 0 {
 			return ""
 		}
-		from := int(get(l.From, "poles"))
-		return fmt.Sprintf("the peak of %s dB is kept: %d poles there, %g here", q.Number(meaning.PeakDB(from, l.Want.Value), 3), from, get(l.To, "poles"))
+		from := int(get(l.From, meaning.PPoles))
+		return fmt.Sprintf("the peak of %s dB is kept: %d poles there, %g here", q.Number(meaning.PeakDB(from, l.Want.Value), 3), from, get(l.To, meaning.PPoles))
 	}}
 
 // OtherPoles tells whether two filters have different numbers of poles.
-func OtherPoles(w, r *meaning.Module) bool { return get(w, "poles") != get(r, "poles") }
+func OtherPoles(w, r *meaning.Module) bool { return get(w, meaning.PPoles) != get(r, meaning.PPoles) }
 
 // KeptPeak gives the resonance that a target's filter needs for the peak of a source's.
 func KeptPeak(w, r *meaning.Module) float64 {
-	return meaning.EqualPeak(get(w, "resonance"), int(get(w, "poles")), int(get(r, "poles")))
+	return meaning.EqualPeak(get(w, meaning.PResonance), int(get(w, meaning.PPoles)), int(get(r, meaning.PPoles)))
 }

@@ -11,10 +11,10 @@ var stages = Rule{ID: "stages", Name: "Missing stages folded into the others",
 	try: func(c *Case) []Recast {
 		var out []Recast
 		for _, m := range c.used(meaning.Env) {
-			fold := func(stage, into string) bool {
+			fold := func(stage, into meaning.ParamName) bool {
 				return !off(m, stage) && get(m, stage) > 0 && !c.Param(meaning.Env, stage)
 			}
-			delay, hold, second := fold("delay", "attack"), fold("hold", "decay"), fold("decay2", "decay")
+			delay, hold, second := fold(meaning.PDelay, meaning.PAttack), fold(meaning.PHold, meaning.PDecay), fold(meaning.PDecay2, meaning.PDecay)
 			if !delay && !hold && !second || m.ID[len(m.ID)-1] == '~' {
 				continue
 			}
@@ -22,7 +22,7 @@ var stages = Rule{ID: "stages", Name: "Missing stages folded into the others",
 			e := c.begin("")
 			e.part(m.ID)
 			n := e.change(m.ID)
-			add := func(stage, into string) {
+			add := func(stage, into meaning.ParamName) {
 				v := n.Params[into]
 				if v.Off {
 					v.Value = 0
@@ -31,20 +31,20 @@ var stages = Rule{ID: "stages", Name: "Missing stages folded into the others",
 				v.Value += get(m, stage)
 				n.Params[into] = v
 				delete(n.Params, stage)
-				e.Map[m.ID+"."+stage] = n.ID + "." + into
-				said += ", " + stage + " of " + text(q.DimDuration, get(m, stage)) + " added to the " + into
+				e.Map[meaning.Ref(m.ID, stage)] = meaning.Ref(n.ID, into)
+				said += ", " + string(stage) + " of " + text(q.DimDuration, get(m, stage)) + " added to the " + string(into)
 			}
 			if delay {
-				add("delay", "attack")
+				add(meaning.PDelay, meaning.PAttack)
 			}
 			if hold {
-				add("hold", "decay")
+				add(meaning.PHold, meaning.PDecay)
 			}
 			if second {
-				add("decay2", "decay")
-				for _, name := range []string{"break", "slope"} { // what the second decay fell from
+				add(meaning.PDecay2, meaning.PDecay)
+				for _, name := range []meaning.ParamName{meaning.PBreak, meaning.PSlope} { // what the second decay fell from
 					delete(n.Params, name)
-					e.Map[m.ID+"."+name] = n.ID + ".decay"
+					e.Map[meaning.Ref(m.ID, name)] = meaning.Ref(n.ID, meaning.PDecay)
 				}
 			}
 			e.Text = "the target has fewer stages" + said

@@ -15,11 +15,11 @@ var sub = Rule{ID: "sub", Name: "Sub oscillator and low oscillator for one anoth
 		for _, m := range c.lost(meaning.Sub) {
 			e := c.begin("%s is played by an oscillator", m.Label)
 			osc := e.replace(m.ID, meaning.Osc, m.Label+" as oscillator", same(meaning.Osc))
-			for _, name := range []string{"wave", "width", "interval", "level", "to"} {
+			for _, name := range []meaning.ParamName{meaning.PWave, meaning.PWidth, meaning.PInterval, meaning.PLevel, meaning.PTo} {
 				take(osc, m, name, name)
 			}
-			if _, ok := osc.Params["wave"]; !ok {
-				word(osc, "wave", q.WavePulse)
+			if _, ok := osc.Params[meaning.PWave]; !ok {
+				word(osc, meaning.PWave, q.WavePulse)
 			}
 			out = append(out, e.Recast)
 		}
@@ -29,7 +29,7 @@ var sub = Rule{ID: "sub", Name: "Sub oscillator and low oscillator for one anoth
 		for _, m := range c.lost(meaning.Osc) {
 			below := false
 			for _, o := range c.used(meaning.Osc) {
-				d := get(o, "interval") - get(m, "interval")
+				d := get(o, meaning.PInterval) - get(m, meaning.PInterval)
 				below = below || o.ID != m.ID && math.Abs(d-1200) < 60 || math.Abs(d-2400) < 60
 			}
 			if !below {
@@ -37,7 +37,7 @@ var sub = Rule{ID: "sub", Name: "Sub oscillator and low oscillator for one anoth
 			}
 			e := c.begin("%s lies an octave below another: the sub oscillator plays it", m.Label)
 			s := e.replace(m.ID, meaning.Sub, m.Label+" as sub", same(meaning.Sub))
-			for _, name := range []string{"wave", "width", "interval", "level", "to"} {
+			for _, name := range []meaning.ParamName{meaning.PWave, meaning.PWidth, meaning.PInterval, meaning.PLevel, meaning.PTo} {
 				take(s, m, name, name)
 			}
 			out = append(out, e.Recast)

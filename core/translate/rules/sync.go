@@ -9,19 +9,19 @@ var sync = Rule{ID: "sync", Name: "Hard sync by frequency modulation",
 	Penalty: 0.4, Why: "both are bright and follow the interval, but the edge of sync is gone", Source: "common practice, no source",
 	try: func(c *Case) []Recast {
 		var out []Recast
-		if c.Param(meaning.Osc, "sync") || !c.Param(meaning.Osc, "fm") {
+		if c.Param(meaning.Osc, meaning.PSync) || !c.Param(meaning.Osc, meaning.PFM) {
 			return nil
 		}
 		for _, m := range c.used(meaning.Osc) {
-			if s := named(m, "sync"); s == "off" || s == "" || m.ID[len(m.ID)-1] == '~' {
+			if s := named(m, meaning.PSync); s == "off" || s == "" || m.ID[len(m.ID)-1] == '~' {
 				continue
 			}
 			e := c.begin("no sync: %s is modulated in frequency by its neighbour instead; its interval sets the colour as it did", m.Label)
 			e.part(m.ID)
 			n := e.change(m.ID)
-			delete(n.Params, "sync")
-			put(n, "fm", 0.4) // common practice, no source
-			e.Map[m.ID+".sync"] = n.ID + ".fm"
+			delete(n.Params, meaning.PSync)
+			put(n, meaning.PFM, 0.4) // common practice, no source
+			e.Map[meaning.Ref(m.ID, meaning.PSync)] = meaning.Ref(n.ID, meaning.PFM)
 			out = append(out, e.Recast)
 		}
 		return out

@@ -12,7 +12,7 @@ var tableFrame = Rule{ID: "table", Name: "Place in a table, or drawn wave, to th
 	Needs: "an oscillator that plays a table or a drawn wave, and other waves in the target's table", Uses: "the position in the target's table",
 	Penalty: 0.2, Why: "what moves the position passes other waves on its way", Source: "Fourier series (Bronshtein); A-weighting (IEC 61672-1)",
 	says: func(l *Line) string {
-		if l.Param.Name != "frame" || l.From == nil || l.To == nil || tableOf(l.To) == nil || SameTable(l.From, l.To) {
+		if l.Param.Name != meaning.PFrame || l.From == nil || l.To == nil || tableOf(l.To) == nil || SameTable(l.From, l.To) {
 			return ""
 		}
 		return fmt.Sprintf("where its table is nearest to the wave there: %s %% of the harmonics are off", q.Number(100*WaveDistance(l.From, l.To), 2))
@@ -41,10 +41,10 @@ func NearestFrame(w, r *meaning.Module, width q.Ratio) (at float64, ok bool) {
 
 // tableOf gives the waves of a module's table, nil where it has none or does not say.
 func tableOf(m *meaning.Module) []q.Wave {
-	if m == nil || named(m, "wave") != "table" {
+	if m == nil || named(m, meaning.PWave) != "table" {
 		return nil
 	}
-	t, ok := m.Params["table"]
+	t, ok := m.Params[meaning.PTable]
 	if !ok {
 		return nil
 	}
@@ -59,4 +59,6 @@ func tableOf(m *meaning.Module) []q.Wave {
 func BothTables(w, r *meaning.Module) bool { return tableOf(w) != nil && tableOf(r) != nil }
 
 // SameTable tells whether the tables of two modules hold the same.
-func SameTable(w, r *meaning.Module) bool { return named(w, "table") == named(r, "table") }
+func SameTable(w, r *meaning.Module) bool {
+	return named(w, meaning.PTable) == named(r, meaning.PTable)
+}

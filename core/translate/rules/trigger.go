@@ -1,13 +1,15 @@
 package rules
 
+import "glossator/core/meaning"
+
 var trigger = Rule{ID: "trigger", Name: "Retrigger and legato for one another by how it is played", Player: true,
 	Needs: "envelopes that start with each note there and with the first of tied ones here, or the reverse", Uses: "the player's hands",
 	Penalty: 0.15, Why: "what the envelope did by itself the player has to do", Source: "common practice, no source",
 	says: func(l *Line) string {
-		if l.Param.Name != "trigger" || l.From == nil || l.To == nil {
+		if l.Param.Name != meaning.PTrigger || l.From == nil || l.To == nil {
 			return ""
 		}
-		switch there, here := named(l.From, "trigger"), named(l.To, "trigger"); {
+		switch there, here := named(l.From, meaning.PTrigger), named(l.To, meaning.PTrigger); {
 		case there == here:
 			return ""
 		case here == "legato":

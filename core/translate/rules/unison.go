@@ -18,21 +18,21 @@ var unison = Rule{ID: "unison", Name: "Unison or chorus for a detuned pair, and 
 				continue
 			}
 			for _, o := range oscs {
-				d := get(lost, "interval") - get(o, "interval")
-				if o.ID == lost.ID || c.Lost[o.ID] || math.Abs(d) > 60 || named(o, "wave") != named(lost, "wave") || get(o, "unison") > 1 ||
-					math.Abs(get(o, "level")-get(lost, "level")) > 6 || !c.Param(meaning.Osc, "unison") {
+				d := get(lost, meaning.PInterval) - get(o, meaning.PInterval)
+				if o.ID == lost.ID || c.Lost[o.ID] || math.Abs(d) > 60 || named(o, meaning.PWave) != named(lost, meaning.PWave) || get(o, meaning.PUnison) > 1 ||
+					math.Abs(get(o, meaning.PLevel)-get(lost, meaning.PLevel)) > 6 || !c.Param(meaning.Osc, meaning.PUnison) {
 					continue
 				}
 				e := c.begin("%s is %s from %s: unison of two, as far apart, beats as they did", lost.Label, text(q.DimInterval, d), o.Label)
 				n := e.change(o.ID)
-				put(n, "unison", 2)
-				put(n, "spread", math.Abs(d))
-				v := n.Params["interval"]
+				put(n, meaning.PUnison, 2)
+				put(n, meaning.PSpread, math.Abs(d))
+				v := n.Params[meaning.PInterval]
 				v.Value, v.Parts = v.Value+d/2, nil
 				v.Dim = q.DimInterval
-				n.Params["interval"] = v
+				n.Params[meaning.PInterval] = v
 				e.drop(lost.ID)
-				e.Map[lost.ID+".interval"] = n.ID + ".spread"
+				e.Map[meaning.Ref(lost.ID, meaning.PInterval)] = meaning.Ref(n.ID, meaning.PSpread)
 				out = append(out, e.Recast)
 			}
 		}
@@ -41,45 +41,45 @@ var unison = Rule{ID: "unison", Name: "Unison or chorus for a detuned pair, and 
 				continue
 			}
 			for _, o := range oscs {
-				d := math.Abs(get(lost, "interval") - get(o, "interval"))
-				if o.ID == lost.ID || c.Lost[o.ID] || d > 40 || d < 1 || named(o, "wave") != named(lost, "wave") {
+				d := math.Abs(get(lost, meaning.PInterval) - get(o, meaning.PInterval))
+				if o.ID == lost.ID || c.Lost[o.ID] || d > 40 || d < 1 || named(o, meaning.PWave) != named(lost, meaning.PWave) {
 					continue
 				}
 				beat := 220 * (math.Exp2(d/1200) - 1)
 				e := c.begin("a slow chorus moves about as the pair of %s and %s beat", o.Label, lost.Label)
 				e.drop(lost.ID)
 				ch := e.add(lost.ID+"~chorus", meaning.Chorus, "Chorus for "+lost.Label)
-				put(ch, "rate", beat/2)
-				put(ch, "depth", 0.002) // common practice, no source
-				put(ch, "delay", 0.01)
-				put(ch, "mix", 0.5)
+				put(ch, meaning.PRate, beat/2)
+				put(ch, meaning.PDepth, 0.002) // common practice, no source
+				put(ch, meaning.PDelay, 0.01)
+				put(ch, meaning.PMix, 0.5)
 				c.narrowForBass(e, ch)
-				e.Map[lost.ID+".interval"] = ch.ID + ".rate"
+				e.Map[meaning.Ref(lost.ID, meaning.PInterval)] = meaning.Ref(ch.ID, meaning.PRate)
 				out = append(out, e.Recast)
 				break
 			}
 		}
 		for _, o := range oscs {
-			n := int(math.Round(get(o, "unison")))
-			if n < 2 || c.Param(meaning.Osc, "unison") || o.ID[len(o.ID)-1] == '~' {
+			n := int(math.Round(get(o, meaning.PUnison)))
+			if n < 2 || c.Param(meaning.Osc, meaning.PUnison) || o.ID[len(o.ID)-1] == '~' {
 				continue
 			}
-			spread := get(o, "spread")
+			spread := get(o, meaning.PSpread)
 			e := c.begin("%d unison voices of %s become two oscillators %s apart", n, o.Label, text(q.DimInterval, spread))
 			e.part(o.ID)
 			a := e.change(o.ID)
-			delete(a.Params, "unison")
-			delete(a.Params, "spread")
-			delete(a.Params, "stereo")
-			v := a.Params["interval"]
+			delete(a.Params, meaning.PUnison)
+			delete(a.Params, meaning.PSpread)
+			delete(a.Params, meaning.PStereo)
+			v := a.Params[meaning.PInterval]
 			v.Dim, v.Parts = q.DimInterval, nil
 			v.Value -= spread / 2
-			a.Params["interval"] = v
-			level := a.Params["level"]
+			a.Params[meaning.PInterval] = v
+			level := a.Params[meaning.PLevel]
 			if !level.Off {
 				level.Dim = q.DimLevel
 				level.Value -= 3 // two of equal power
-				a.Params["level"] = level
+				a.Params[meaning.PLevel] = level
 			}
 			first := *a
 			b := e.add(o.ID+"~2", meaning.Osc, o.Label+", second")
@@ -87,9 +87,9 @@ var unison = Rule{ID: "unison", Name: "Unison or chorus for a detuned pair, and 
 				b.Params[name] = p
 			}
 			v.Value += spread
-			b.Params["interval"] = v
-			e.Map[o.ID+".spread"] = b.ID + ".interval"
-			e.Map[o.ID+".unison"] = b.ID + ".interval"
+			b.Params[meaning.PInterval] = v
+			e.Map[meaning.Ref(o.ID, meaning.PSpread)] = meaning.Ref(b.ID, meaning.PInterval)
+			e.Map[meaning.Ref(o.ID, meaning.PUnison)] = meaning.Ref(b.ID, meaning.PInterval)
 			out = append(out, e.Recast)
 		}
 		return out

@@ -13,18 +13,18 @@ var width = Rule{ID: "width", Name: "Width by spread unison, with the bass kept 
 	try: func(c *Case) []Recast {
 		var out []Recast
 		for _, m := range c.lost(meaning.Widener) {
-			amount := math.Abs(get(m, "width"))
-			if c.Param(meaning.Osc, "stereo") {
+			amount := math.Abs(get(m, meaning.PWidth))
+			if c.Param(meaning.Osc, meaning.PStereo) {
 				e := c.begin("")
 				kept, to := 0, ""
 				for _, o := range c.used(meaning.Osc) {
 					switch {
-					case c.Lost[o.ID] || o.ID[len(o.ID)-1] == '~' || get(o, "unison") < 2:
+					case c.Lost[o.ID] || o.ID[len(o.ID)-1] == '~' || get(o, meaning.PUnison) < 2:
 					case low(o):
 						kept++
 					default:
 						n := e.change(o.ID)
-						put(n, "stereo", math.Min(1, math.Max(get(o, "stereo"), amount)))
+						put(n, meaning.PStereo, math.Min(1, math.Max(get(o, meaning.PStereo), amount)))
 						to = n.ID
 					}
 				}
@@ -32,23 +32,23 @@ var width = Rule{ID: "width", Name: "Width by spread unison, with the bass kept 
 					e.Text = "unison spread by " + text(q.DimRatio, amount)
 					e.keepMiddle(kept)
 					e.drop(m.ID)
-					e.Map[m.ID+".width"] = to + ".stereo"
+					e.Map[meaning.Ref(m.ID, meaning.PWidth)] = meaning.Ref(to, meaning.PStereo)
 					out = append(out, e.Recast)
 				}
 			}
-			if !c.Param(meaning.Amp, "spread") {
+			if !c.Param(meaning.Amp, meaning.PSpread) {
 				continue
 			}
 			for _, a := range c.used(meaning.Amp) {
-				if c.Lost[a.ID] || a.ID[len(a.ID)-1] == '~' || get(a, "spread") >= amount {
+				if c.Lost[a.ID] || a.ID[len(a.ID)-1] == '~' || get(a, meaning.PSpread) >= amount {
 					continue
 				}
 				e := c.begin("the voices spread by %s: what is played one note at a time stays in the middle", text(q.DimRatio, amount))
 				n := e.change(a.ID)
-				put(n, "spread", math.Min(1, amount))
+				put(n, meaning.PSpread, math.Min(1, amount))
 				to := n.ID
 				e.drop(m.ID)
-				e.Map[m.ID+".width"] = to + ".spread"
+				e.Map[meaning.Ref(m.ID, meaning.PWidth)] = meaning.Ref(to, meaning.PSpread)
 				out = append(out, e.Recast)
 				break
 			}
