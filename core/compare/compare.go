@@ -26,15 +26,8 @@ import (
 	"gonum.org/v1/gonum/dsp/fourier"
 
 	"glossator/core/hear"
+	"glossator/core/jnd"
 	q "glossator/core/quantity"
-)
-
-// Just-noticeable differences, as in meaning's vocabulary, where their sources are.
-const (
-	jndLevel      = 1.0  // dB
-	jndPitch      = 5.0  // ct
-	jndBrightness = 0.25 // auditory bands (common practice, no source)
-	jndMotion     = 0.25 // octaves of rate (common practice, no source)
 )
 
 // Sketch is what the distance needs of a sound.
@@ -202,7 +195,7 @@ func outOfTune(a, b *Sketch, shift float64) float64 {
 			continue
 		}
 		// an octave is taken out: which of two octaves a tone is in is not always plain, and the colour tells
-		d := min(20, math.Abs(math.Remainder(1200*math.Log2(b.pitches[k].hz/x.hz), 1200))/jndPitch)
+		d := min(20, math.Abs(math.Remainder(1200*math.Log2(b.pitches[k].hz/x.hz), 1200))/jnd.Pitch.Size)
 		// the less the harmonics agree (detuned voices, several notes), the less a pitch says
 		u := max(x.unsure, b.pitches[k].unsure) / 0.006
 		all = append(all, d/(1+u*u))
@@ -302,15 +295,15 @@ func Apart(a, b *Sketch, align bool) Distance {
 		d.Total = d.Level
 		return d
 	}
-	d.Level = math.Abs(d.Gain) / jndLevel
+	d.Level = math.Abs(d.Gain) / jnd.Level.Size
 	shift := 0
 	if align {
 		shift = offset(a, b)
 		d.Shift = float64(shift) * a.Hop
 	}
-	d.Colour = colour(a, b, d.Gain) / jndLevel
+	d.Colour = colour(a, b, d.Gain) / jnd.Level.Size
 	d.Shape, d.Brightness = courses(a, b, d.Gain, shift)
-	d.Motion = motion(a, b) / jndMotion
+	d.Motion = motion(a, b) / jnd.Motion.Size
 	d.Pitch = outOfTune(a, b, d.Shift)
 	for _, x := range []float64{d.Level, d.Colour, d.Shape, d.Brightness, d.Motion, d.Pitch} {
 		d.Total += x * x
@@ -391,10 +384,10 @@ func courses(a, b *Sketch, gain float64, shift int) (shape, brightness float64) 
 		}
 	}
 	if n > 0 {
-		shape = math.Sqrt(sum/n) / jndLevel
+		shape = math.Sqrt(sum/n) / jnd.Level.Size
 	}
 	if m > 0 {
-		brightness = math.Sqrt(bright/m) / jndBrightness
+		brightness = math.Sqrt(bright/m) / jnd.Brightness.Size
 	}
 	return shape, brightness
 }
@@ -445,17 +438,6 @@ type Contrast struct {
 	Of string `json:"of"`
 	// Sure is set where the difference is more than twice what the two figures together are unsure by.
 	Sure bool `json:"sure"`
-}
-
-// jnds of the figures: by share of the value, or in its unit.
-var jnds = map[string]struct {
-	share, abs float64
-}{
-	"pitch": {share: 0.0029}, "loudness": {abs: 1}, "peak": {abs: 1}, "attack (10-90 %)": {share: 0.1}, "decay to 90 %": {share: 0.1}, "release to 10 %": {share: 0.1},
-	"pitch rate": {share: 0.08}, "level rate": {share: 0.08}, "brightness rate": {share: 0.08}, "pulse width rate": {share: 0.08},
-	"pitch depth": {abs: 5}, "level depth": {abs: 6}, "brightness depth": {abs: 0.12}, "pulse width depth": {abs: 3},
-	"cutoff": {share: 0.06}, "resonant peak": {abs: 1}, "slope": {abs: 6}, "decay to -60 dB": {share: 0.05}, "delay time": {share: 0.05}, "delay feedback": {abs: 5},
-	"stereo width": {abs: 5}, "detune": {abs: 2}, "pulse width": {abs: 3}, "brightness (centroid)": {share: 0.1}, "harmonic share": {abs: 10},
 }
 
 // Times says when the notes of a phrase begin and when the last key is let go, in seconds.
@@ -532,19 +514,19 @@ func Table(a, b hear.Wave, t Times) []Contrast {
 	row := func(x, y hear.Measured, of string) {
 		r := Contrast{Of: of, What: x.What, Label: x.Label, A: x, B: y, Unit: x.Unit, Known: x.Known && y.Known}
 		if r.Known {
-			j := jnds[x.Label]
+			j, _ := jnd.Figure(x.Label)
 			r.Diff = y.Value - x.Value
 			r.Sure = math.Abs(r.Diff) > 2*math.Hypot(x.Uncertainty, y.Uncertainty)
 			switch {
-			case j.share > 0 && x.Value > 0 && y.Value > 0:
+			case j.Share && x.Value > 0 && y.Value > 0:
 				l := math.Log(y.Value / x.Value)
 				r.Diff, r.Unit = 100*math.Expm1(l), "%"
 				if x.Label == "pitch" {
 					r.Diff, r.Unit = 1200*l/math.Ln2, "ct"
 				}
-				r.JNDs = math.Abs(l) / j.share
-			case j.abs > 0:
-				r.JNDs = math.Abs(r.Diff) / j.abs
+				r.JNDs = math.Abs(l) / j.Size
+			case j.Size > 0 && !j.Share:
+				r.JNDs = math.Abs(r.Diff) / j.Size
 			}
 		}
 		seen[x.Label] = true

@@ -72,7 +72,7 @@ func TestDepths(t *testing.T) {
 			t.Errorf("%s is moved by %s, want %s", d, got, want)
 		}
 		p := DepthParam(d)
-		if p.Dim != want || p.JND <= 0 || p.Weight <= 0 {
+		if p.Dim != want || p.JND.Size <= 0 || p.Weight <= 0 {
 			t.Errorf("the depth on %s is %+v", d, p)
 		}
 	}

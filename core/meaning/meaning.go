@@ -40,6 +40,33 @@ func (m *Module) Get(param ParamName) (Value, bool) {
 	return Value{}, false
 }
 
+// Silence says why a module gives no sound by its own parameters, or "".
+func (m *Module) Silence() string {
+	if v, ok := m.Params[POn]; ok && v.Name == "off" {
+		return "switched off"
+	}
+	spec := SpecOf(m.Kind)
+	for _, name := range spec.Silence {
+		if v, ok := m.Params[name]; ok {
+			p, _ := spec.Param(name)
+			if why := p.Silences(v.Quantity); why != "" {
+				return why
+			}
+		}
+	}
+	return ""
+}
+
+// Heard tells whether a parameter matters in the sound that the module makes.
+func (m *Module) Heard(param ParamName) bool {
+	if s := SpecOf(m.Kind); s != nil {
+		if p, ok := s.Param(param); ok {
+			return p.Heard(m)
+		}
+	}
+	return true
+}
+
 // Route is a modulation edge.
 type Route struct {
 	ID    string   `json:"id"`

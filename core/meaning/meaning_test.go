@@ -64,7 +64,7 @@ func TestVocabulary(t *testing.T) {
 		seen[k.Kind] = true
 		names := map[ParamName]bool{}
 		for _, p := range k.Params {
-			if names[p.Name] || p.Weight <= 0 || p.JND <= 0 || p.Label == "" || p.Neutral.Dim != p.Dim {
+			if names[p.Name] || p.Weight <= 0 || p.JND.Size <= 0 || p.Label == "" || p.Neutral.Dim != p.Dim {
 				t.Errorf("%s.%s: named twice, or without weight, threshold, label or neutral", k.Kind, p.Name)
 			}
 			names[p.Name] = true

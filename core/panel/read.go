@@ -421,7 +421,7 @@ func (c *Compiled) idle(m *meaning.Meaning, s *State) {
 	for i := range m.Modules {
 		d := &m.Modules[i]
 		if d.Idle == "" {
-			d.Idle = Silence(d)
+			d.Idle = d.Silence()
 		}
 		if d.Idle != "" {
 			silent[d.ID] = d.Idle
@@ -513,34 +513,6 @@ func (c *Compiled) idle(m *meaning.Meaning, s *State) {
 			}
 		}
 	}
-}
-
-// Silence says why a module gives no sound by its own parameters, or "".
-func Silence(d *meaning.Module) string {
-	if v, ok := d.Params[meaning.POn]; ok && v.Name == "off" {
-		return "switched off"
-	}
-	spec := meaning.SpecOf(d.Kind)
-	for _, name := range spec.Silence {
-		v, ok := d.Params[name]
-		if !ok || v.Dim.Named() {
-			continue
-		}
-		p, _ := spec.Param(name)
-		if v.Off {
-			return p.Label + " is off"
-		}
-		if v.Value == 0 && name != meaning.PLevel && name != meaning.PCutoff && name != meaning.PGain {
-			return p.Label + " is 0"
-		}
-		if name == meaning.PGain && v.Value == 0 && (d.Kind == meaning.EQ || d.Kind == meaning.Drive) {
-			return p.Label + " is 0"
-		}
-		if name == meaning.PRatio && v.Value == 1 {
-			return "ratio is 1"
-		}
-	}
-	return ""
 }
 
 // Route reads one wired route in a state.

@@ -830,7 +830,7 @@ func (s *search) wiredDepth(i int, r *meaning.Route) float64 {
 			m := s.t.Route(i, s.t.InitState(), s.t.tempo)
 			got = m.Depth.Quantity
 		}
-		c = depthLoss(r.Depth.Quantity, got, p.JND)
+		c = depthLoss(r.Depth.Quantity, got, p.JND.Size)
 	}
 	s.depthC[key] = c
 	return c
@@ -957,7 +957,7 @@ func (t *target) inlets() {
 			continue
 		}
 		d, _ := t.Param(p.To[0])
-		t.ins = append(t.ins, inlet{i, t.PointDepth(p.ID), meaning.DepthParam(d.Dim).JND})
+		t.ins = append(t.ins, inlet{i, t.PointDepth(p.ID), meaning.DepthParam(d.Dim).JND.Size})
 	}
 	for a := range t.Modules {
 		if t.Modules[a].Kind == meaning.Atten && t.AttenuatorPoints(a) {

@@ -3,42 +3,16 @@ package translate
 import (
 	"math"
 
+	"glossator/core/jnd"
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
 	"glossator/core/translate/rules"
 )
 
-// relevant tells whether a parameter of a module matters in the sound it makes.
-func relevant(m *meaning.Module, param meaning.ParamName) bool {
-	get := func(name meaning.ParamName) meaning.Value { v, _ := m.Get(name); return v }
-	switch param {
-	case meaning.PWidth:
-		return m.Kind == meaning.Voice || m.Kind == meaning.Widener || get(meaning.PWave).Name == q.WavePulse
-	case meaning.PFrame:
-		return get(meaning.PWave).Name == "table"
-	case meaning.PTable: // what it holds is judged by the wave that comes out
-		return false
-	case meaning.PWarpAmount:
-		return get(meaning.PWarp).Name != "none"
-	case meaning.PSpread, meaning.PStereo:
-		return m.Kind != meaning.Osc && m.Kind != meaning.Voice || get(meaning.PUnison).Value > 1
-	case meaning.PGlideLaw, meaning.PGlideWhen:
-		return !get(meaning.PGlide).Off
-	case meaning.PPriority:
-		return get(meaning.PMode).Name == "mono"
-	case meaning.PCount:
-		return get(meaning.PMode).Name != "mono"
-	}
-	return true
-}
-
 // compare gives how far a reached parameter is from the wanted one: the signed distance
 // in the sense of quantity.Distance and the size in just-noticeable differences.
 func compare(p meaning.Param, want, got q.Quantity, w, r *meaning.Module) (distance, jnds float64) {
-	want, got = effective(p, want, w), effective(p, got, r)
-	if p.Dim == q.DimDuration {
-		want, got = atLeast(want), atLeast(got)
-	}
+	want, got = p.Told(p.Effective(want, w)), p.Told(p.Effective(got, r))
 	distance = q.Distance(want, got)
 	switch {
 	case p.Dim == q.DimWave:
@@ -47,53 +21,15 @@ func compare(p meaning.Param, want, got q.Quantity, w, r *meaning.Module) (dista
 		// positions of two tables are not of one scale: the wave that comes out tells, in its own steps
 		distance = 0
 		if !rules.SameTable(w, r) || want.Value != got.Value {
-			distance = rules.WaveDistance(w, r) * p.JND / waveJND
+			distance = rules.WaveDistance(w, r) * p.JND.Size / jnd.Wave.Size
 		}
-	case isDuty(w, p.Name):
+	case w != nil && p.Mirrored:
 		// a pulse of duty d has the spectrum of one of 1 - d, upside down
 		if other := 1 - want.Value - got.Value; math.Abs(other) < math.Abs(distance) {
 			distance = -other
 		}
 	}
-	return distance, math.Abs(distance) / p.JND
-}
-
-// effective gives the value that does what "off" does, where there is one: a high cut at 20 kHz and a low cut at
-// 20 Hz take nothing of what is heard, and a right time that is not set is the left one.
-func effective(p meaning.Param, v q.Quantity, m *meaning.Module) q.Quantity {
-	if !v.Off || m == nil {
-		return v
-	}
-	switch p.Name {
-	case meaning.PTone:
-		v.Off, v.Value = false, 20000
-	case meaning.PLowcut:
-		v.Off, v.Value = false, 20
-	case meaning.PTimeRight:
-		if t, ok := m.Params[meaning.PTime]; ok {
-			return t.Quantity
-		}
-	}
-	return v
-}
-
-// instant is the time below which nothing is heard to take any, in seconds (common practice, no source).
-const instant = 0.001
-
-// atLeast takes times too short to be heard, and none, for the same.
-func atLeast(v q.Quantity) q.Quantity {
-	if v.Off || v.Value < instant {
-		v.Off, v.Value = false, instant
-	}
-	return v
-}
-
-// waveJND is the just-noticeable difference of waves, as in meaning's vocabulary.
-const waveJND = 0.1
-
-// isDuty tells whether a parameter is the duty of a pulse.
-func isDuty(m *meaning.Module, param meaning.ParamName) bool {
-	return m != nil && param == meaning.PWidth && m.Kind != meaning.Voice && m.Kind != meaning.Widener
+	return distance, math.Abs(distance) / p.JND.Size
 }
 
 // loss turns just-noticeable differences into a cost from 0 to 1: a fifth at one, nearly
@@ -136,7 +72,7 @@ func (pol *policy) costUnit(spec *meaning.KindSpec) float64 {
 func (pol *policy) paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
 	_, hasW := w.Params[p.Name]
 	got, hasR := r.Params[p.Name]
-	if !hasW && !hasR || !relevant(w, p.Name) {
+	if !hasW && !hasR || !p.Heard(w) {
 		return 0
 	}
 	if !hasR {
@@ -145,7 +81,7 @@ func (pol *policy) paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
 	want := onTarget(*p, w, r)
 	d, _ := compare(*p, want, got.Quantity, w, r)
 	// what the source itself leaves open costs nothing
-	return p.Weight * pol.param(w.Kind, p.Name) * loss(math.Max(0, math.Abs(d)-want.Tol)/p.JND)
+	return p.Weight * pol.param(w.Kind, p.Name) * loss(math.Max(0, math.Abs(d)-want.Tol)/p.JND.Size)
 }
 
 // leaveOut gives what it costs to lose a module: its kind's weight, less for a quiet one.
@@ -175,7 +111,7 @@ func (pol *policy) routeWeight(src *meaning.Meaning, r *meaning.Route) float64 {
 			weight = 8
 		}
 		if p, ok := meaning.SpecOf(m.Kind).Param(param); ok {
-			weight *= 0.3 + 0.7*loss(4*math.Abs(r.Depth.Value)/meaning.DepthParam(p.Dim).JND)
+			weight *= 0.3 + 0.7*loss(4*math.Abs(r.Depth.Value)/meaning.DepthParam(p.Dim).JND.Size)
 		}
 	}
 	if r.Via != "" {

@@ -315,7 +315,7 @@ func (t *target) follow(mi int, w *meaning.Module, s *panel.State, l locks, take
 		if err != nil {
 			set.Position = t.Init(ref.Control) // no such word here: stay
 		}
-		if err == nil && set.Clamped && isDuty(w, p.Name) {
+		if err == nil && set.Clamped && p.Mirrored {
 			want.Value = 1 - want.Value
 			if other, err := t.Scale(ref).Inverse(want); err == nil && !other.Clamped {
 				set = other
@@ -337,7 +337,7 @@ func (t *target) wanted(p meaning.Param, mi int, w *meaning.Module, s *panel.Sta
 	}
 	if p.Name != meaning.PCutoff && p.Name != meaning.PResonance {
 		v, _ := w.Get(p.Name)
-		return effective(p, v.Quantity, w)
+		return p.Effective(v.Quantity, w)
 	}
 	t.ModuleInto(&t.scratch, mi, s, t.tempo)
 	want := onTarget(p, w, &t.scratch)

@@ -82,7 +82,7 @@ func (j *job) gloss(k int) (g Gloss, key string) {
 			continue
 		}
 		if !first {
-			if m != nil && m.Used() && relevant(m, name) && len(b.When) == 0 {
+			if m != nil && m.Used() && m.Heard(name) && len(b.When) == 0 {
 				j.also(&g, m, name)
 			} else if r != nil && r.Used() && g.Verdict == Idle {
 				j.routeLine(&g, r, name, v)
@@ -302,7 +302,7 @@ func (j *job) moduleLine(g *Gloss, m *meaning.Module, name meaning.ParamName, pa
 		g.Verdict, g.Reason = Idle, m.Label+" is silent: "+m.Idle
 		return ""
 	}
-	if !relevant(m, name) {
+	if !m.Heard(name) {
 		g.Verdict, g.Reason = Idle, "does nothing as "+m.Label+" stands"
 		return ""
 	}
@@ -392,13 +392,13 @@ func (j *job) splits(source, ref string, p meaning.Param) bool {
 			continue
 		}
 		have[bind.Part] = true
-		near := math.Max(j.t.Scale(b).Step(at.Index)/2, p.JND/100)
+		near := math.Max(j.t.Scale(b).Step(at.Index)/2, p.JND.Size/100)
 		if !j.over[b.Control] && !j.set.clamped[b.Control] && math.Abs(v.Value-want[bind.Part].Value) > near+1e-9 {
 			return false
 		}
 	}
 	for part, v := range want {
-		if !have[part] && math.Abs(v.Value) > p.JND/100 {
+		if !have[part] && math.Abs(v.Value) > p.JND.Size/100 {
 			return false
 		}
 	}
@@ -454,7 +454,7 @@ func (j *job) shownBy(ref string) []Reading {
 func (j *job) judge(g *Gloss, p meaning.Param, want, got q.Quantity, w, r *meaning.Module) {
 	d, jnds := compare(p, want, got, w, r)
 	g.JNDs = round(jnds, 2)
-	if p.JND <= 1e-5 || want.Dim.Named() && p.Dim != q.DimWave {
+	if p.JND.Size <= 1e-5 || want.Dim.Named() && p.Dim != q.DimWave {
 		g.JNDs = 0
 	}
 	g.Diff = difference(p, want, got, d)
@@ -470,7 +470,7 @@ func (j *job) judge(g *Gloss, p meaning.Param, want, got q.Quantity, w, r *meani
 	default:
 		g.Verdict = Bent
 	}
-	if g.Verdict == Held && tol > 3*p.JND && !want.Dim.Named() && !want.Off && !got.Off {
+	if g.Verdict == Held && tol > 3*p.JND.Size && !want.Dim.Named() && !want.Off && !got.Off {
 		g.Open = true
 	}
 }
@@ -835,7 +835,7 @@ func (j *job) unshown() []Gloss {
 		spec := meaning.SpecOf(m.Kind)
 		for _, p := range spec.Params {
 			v, have := m.Params[p.Name]
-			if !have || len(v.From) > 0 || !relevant(m, p.Name) {
+			if !have || len(v.From) > 0 || !p.Heard(m) {
 				continue
 			}
 			g := Gloss{ID: "fixed:" + meaning.Ref(m.ID, p.Name), Step: spec.Step, Section: m.Label, Label: p.Label, Param: meaning.Ref(m.ID, p.Name), Source: []Reading{}, Target: []Reading{}}

@@ -587,7 +587,7 @@ func (j *job) recastOnto(g *Gloss, n *meaning.Module, param meaning.ParamName) {
 	g.Target = j.shownBy(g.TargetParam)
 	g.Reached = figure(v.Quantity)
 	d, jnds := compare(p, want, v.Quantity, n, got)
-	if p.JND > 1e-5 {
+	if p.JND.Size > 1e-5 {
 		g.JNDs = round(jnds, 2)
 	}
 	if jnds > 1 {

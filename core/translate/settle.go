@@ -321,26 +321,15 @@ func (s *settled) silence(t *target, j int, taken map[int]bool, why string) {
 		}
 		return
 	}
-	if m := t.Module(j, s.state, t.tempo); panel.Silence(&m) != "" {
+	if m := t.Module(j, s.state, t.tempo); m.Silence() != "" {
 		// it stands right: no need to move anything, but nothing else may move it either
 		return
 	}
 	spec := meaning.SpecOf(d.Kind)
 	for _, name := range spec.Silence {
 		p, _ := spec.Param(name)
-		want := p.Neutral
-		switch name {
-		case meaning.POn:
-			want = q.Named(q.DimName, "off")
-		case meaning.PLevel, meaning.POutput:
-			want = q.OffOf(p.Dim)
-		case meaning.PMix, meaning.PWidth:
-			want = q.Quantity{Dim: p.Dim}
-		case meaning.PCutoff:
-			if m := t.Module(j, s.state, t.tempo); m.Params[meaning.PMode].Name != "highpass" {
-				want = q.Quantity{Dim: p.Dim, Value: 1e6} // as open as it goes
-			}
-		}
+		m := t.Module(j, s.state, t.tempo)
+		want := p.Muted(&m)
 		if s.put(t, meaning.Ref(d.ID, name), want, taken, why) {
 			return
 		}
