@@ -9,6 +9,7 @@ import (
 	"strings"
 	"testing"
 
+	"glossator/core/dsp"
 	"glossator/core/synth"
 	"glossator/e2e/browser"
 	"glossator/formats/wav"
@@ -177,7 +178,7 @@ func TestBiquadsAgainstBrowser(t *testing.T) {
 			f.getFrequencyResponse(hz, m, p); return [...m] })()`, x.theirs, x.hz, x.gain, q, strings.ReplaceAll(fmt.Sprint(freqs), " ", ","))
 		got, err := browser.Eval[[]float64](d.Browser, js)
 		d.must(err)
-		s := synth.EQSection(x.mine, x.hz, x.gain, x.quality)
+		s := dsp.EQ(x.mine, x.hz, x.gain, x.quality, synth.Rate)
 		for i, hz := range freqs {
 			if want := s.Gain(hz, synth.Rate); got[i] > 1e-4 && math.Abs(20*math.Log10(want/got[i])) > 0.1 {
 				t.Errorf("%s at %v Hz, %v dB, Q %v: %.3f dB at %v Hz, the browser has %.3f", x.mine, x.hz, x.gain, x.quality, 20*math.Log10(want), hz, 20*math.Log10(got[i]))

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"glossator/core/audition"
+	"glossator/core/dsp"
 	"glossator/core/hear"
 	"glossator/core/meaning"
 	"glossator/core/panel"
@@ -103,7 +104,7 @@ func TestWhatIsSetIsHeard(t *testing.T) {
 		noise := piece("n", meaning.Noise, ps{"colour": "white", "level": -18.0})
 		list := heardFrom(t, 60, 4, nil, noise, f).Measure("cutoff", 0)
 		figure(fmt.Sprint("filter ", x), list, "cutoff", x.fc, 0.06, 0)
-		figure(fmt.Sprint("filter ", x), list, "resonant peak", meaning.PeakDB(int(x.poles), x.res), 0, 1.2)
+		figure(fmt.Sprint("filter ", x), list, "resonant peak", dsp.PeakDB(int(x.poles), x.res), 0, 1.2)
 	}
 	for _, ct := range []float64{4, 9, 18} {
 		two := piece("o2", meaning.Osc, ps{"wave": "saw", "level": -6.0, "interval": ct})

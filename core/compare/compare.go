@@ -23,8 +23,7 @@ import (
 	"slices"
 	"sync"
 
-	"gonum.org/v1/gonum/dsp/fourier"
-
+	"glossator/core/dsp"
 	"glossator/core/hear"
 	"glossator/core/jnd"
 	q "glossator/core/quantity"
@@ -77,7 +76,7 @@ const sketchRate = 48000
 
 // Sketched makes the sketch of a sound.
 func Sketched(w hear.Wave) *Sketch {
-	w = hear.At(w, sketchRate)
+	w = w.At(sketchRate)
 	s := &Sketch{Loudness: -90}
 	if l, ok := hear.Loudness(w); ok {
 		s.Loudness = l
@@ -89,32 +88,18 @@ func Sketched(w hear.Wave) *Sketch {
 			mono[k] = (w.Left[k] + w.Right[k]) / 2
 		}
 	}
-	size := 1
-	for float64(size*2) <= 0.045*w.Rate {
-		size *= 2
-	}
+	size := dsp.PowerUpTo(0.045 * w.Rate)
 	hop := size / 2
 	s.Hop = float64(hop) / w.Rate
-	fft := fourier.NewFFT(size)
-	win := make([]float64, size)
-	for k := range win {
-		win[k] = 0.5 - 0.5*math.Cos(2*math.Pi*(float64(k)+0.5)/float64(size))
-	}
+	frames := dsp.NewFrames(size)
 	band := make([]int, size/2+1)
 	for i := range band {
 		band[i] = int(hear.ERBNumber(float64(i) * w.Rate / float64(size)))
 	}
-	buf, c := make([]float64, size), make([]complex128, size/2+1)
 	wts := weights()
 	// half a frame of silence before, so that the first attack has its frame
 	for a := -hop; a < len(mono); a += hop {
-		for k := range buf {
-			buf[k] = 0
-			if i := a + k; i >= 0 && i < len(mono) {
-				buf[k] = mono[i] * win[k]
-			}
-		}
-		fft.Coefficients(c, buf)
+		c := frames.Coefficients(mono, a)
 		power := make([]float64, hear.Bands)
 		for i := range c {
 			if b := band[i]; b < hear.Bands {

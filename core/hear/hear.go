@@ -8,6 +8,8 @@ import (
 	"math"
 	"slices"
 	"sync"
+
+	"glossator/core/dsp"
 )
 
 // Wave is a sound of one or two channels; Right is nil for one. Full level is 1.
@@ -18,6 +20,14 @@ type Wave struct {
 
 // Seconds gives the length.
 func (w *Wave) Seconds() float64 { return float64(len(w.Left)) / w.Rate }
+
+// At gives the sound at another rate.
+func (w Wave) At(rate float64) Wave {
+	if w.Rate == rate {
+		return w
+	}
+	return Wave{Rate: rate, Left: dsp.Resampled(w.Left, w.Rate, rate), Right: dsp.Resampled(w.Right, w.Rate, rate)}
+}
 
 // Measured is one measurement.
 type Measured struct {

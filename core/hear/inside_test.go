@@ -4,6 +4,8 @@ import (
 	"math"
 	"math/cmplx"
 	"testing"
+
+	"glossator/core/dsp"
 )
 
 // scatter gives n numbers between -1 and 1 that hang on a seed alone.
@@ -58,7 +60,7 @@ func TestFourierTerm(t *testing.T) {
 			for k, y := range x {
 				want += complex(y, 0) * cmplx.Exp(complex(0, -2*math.Pi*math.Mod(f*float64(k), 1)))
 			}
-			if got := dft(x, f); cmplx.Abs(got-want) > 1e-9*float64(n+1) {
+			if got := dsp.Term(x, f); cmplx.Abs(got-want) > 1e-9*float64(n+1) {
 				t.Errorf("%d samples at %v: %v, want %v", n, f, got, want)
 			}
 		}

@@ -1,31 +1,17 @@
 package hear
 
-import "math"
+import (
+	"math"
+	"slices"
 
-// Weighted runs the K weighting of ITU-R BS.1770 over a channel: a high shelf of 4 dB and a high-pass, by
-// their analogue prototypes so that any rate will do (constants from memory; they give the standard's own
-// coefficients at 48 kHz).
+	"glossator/core/dsp"
+)
+
+// weighted gives a channel under the K weighting of ITU-R BS.1770.
 func weighted(x []float64, rate float64) []float64 {
-	k := math.Tan(math.Pi * 1681.974450955533 / rate)
-	const quality, gain = 0.7071752369554196, 3.999843853973347
-	vh := math.Pow(10, gain/20)
-	vb := math.Pow(vh, 0.4996667741545416)
-	a0 := 1 + k/quality + k*k
-	s1 := [5]float64{(vh + vb*k/quality + k*k) / a0, 2 * (k*k - vh) / a0, (vh - vb*k/quality + k*k) / a0, 2 * (k*k - 1) / a0, (1 - k/quality + k*k) / a0}
-	k = math.Tan(math.Pi * 38.13547087602444 / rate)
-	const low = 0.5003270373238773
-	a0 = 1 + k/low + k*k
-	s2 := [5]float64{1, -2, 1, 2 * (k*k - 1) / a0, (1 - k/low + k*k) / a0}
-	out := make([]float64, len(x))
-	var p1, p2, r1, r2 float64
-	for i, in := range x {
-		y := s1[0]*in + p1
-		p1 = s1[1]*in - s1[3]*y + p2
-		p2 = s1[2]*in - s1[4]*y
-		z := s2[0]*y + r1
-		r1 = s2[1]*y - s2[3]*z + r2
-		r2 = s2[2]*y - s2[4]*z
-		out[i] = z
+	out := slices.Clone(x)
+	for _, section := range dsp.KWeighting(rate) {
+		section.Run(out)
 	}
 	return out
 }

@@ -4,6 +4,8 @@ import (
 	"math"
 	"math/cmplx"
 
+	"glossator/core/dsp"
+
 	"gonum.org/v1/gonum/dsp/fourier"
 	"gonum.org/v1/gonum/stat"
 )
@@ -50,13 +52,10 @@ func periodic(x []float64, hop float64) (motion, bool) {
 	if all < 1e-18*float64(n) {
 		return motion{}, false
 	}
-	size := 1
-	for size < 8*n {
-		size *= 2
-	}
+	size := dsp.PowerFrom(8 * n)
 	pad := make([]float64, size)
-	for k, v := range y {
-		pad[k] = v * (0.5 - 0.5*math.Cos(2*math.Pi*(float64(k)+0.5)/float64(n)))
+	for k, w := range dsp.Hann(n) {
+		pad[k] = y[k] * w
 	}
 	c := fourier.NewFFT(size).Coefficients(nil, pad)
 	span := float64(n) * hop

@@ -4,6 +4,8 @@ import (
 	"math"
 	"math/cmplx"
 
+	"glossator/core/dsp"
+
 	"gonum.org/v1/gonum/dsp/fourier"
 )
 
@@ -66,31 +68,19 @@ func (e *Ear) pitchIn(seconds, lowest float64) pitched {
 	}
 	at := e.loudest(n)
 	x := e.mono[at : at+n]
-	size := 1
-	for size < 2*n {
-		size *= 2
-	}
-	pad := make([]float64, size)
+	level := make([]float64, n)
 	mu := mean(x)
 	for k := range x {
-		pad[k] = x[k] - mu
+		level[k] = x[k] - mu
 	}
-	fft := fourier.NewFFT(size)
-	c := fft.Coefficients(nil, pad)
-	for i := range c {
-		c[i] = complex(real(c[i])*real(c[i])+imag(c[i])*imag(c[i]), 0)
-	}
-	r := fft.Sequence(nil, c)
-	for i := range r {
-		r[i] /= float64(size)
-	}
+	r := dsp.Autocorrelation(level, dsp.PowerFrom(2*n))
 	// normalise by the energy of both ends
 	total := 2 * r[0]
 	lags := n * 3 / 4
 	d := make([]float64, lags)
 	for k := range lags {
 		if k > 0 {
-			a, b := pad[k-1], pad[n-k]
+			a, b := level[k-1], level[n-k]
 			total -= a*a + b*b
 		}
 		if total > 0 {
@@ -147,18 +137,18 @@ func (e *Ear) pitchIn(seconds, lowest float64) pitched {
 // missing. (Of one tone whose lowest harmonics are filtered away the others stand in a row.)
 func (e *Ear) several(p pitched) bool {
 	const faint = 0.05 // of the strongest: 26 dB below it
-	x := windowed(e.mono[p.at : p.at+p.n])
+	x := dsp.Faded(e.mono[p.at : p.at+p.n])
 	power := 0.0
 	for _, y := range e.mono[p.at : p.at+p.n] {
 		power += y * y / float64(p.n)
 	}
-	if cmplx.Abs(dft(x, p.f/e.Rate)) > faint*math.Sqrt(2*power) { // no harmonic is stronger than all together
+	if cmplx.Abs(dsp.Term(x, p.f/e.Rate)) > faint*math.Sqrt(2*power) { // no harmonic is stronger than all together
 		return false
 	}
 	var amp []float64
 	most := 0.0
 	for h := 1.0; h <= 40 && h*p.f < 0.45*e.Rate; h++ {
-		a := cmplx.Abs(dft(x, h*p.f/e.Rate))
+		a := cmplx.Abs(dsp.Term(x, h*p.f/e.Rate))
 		amp, most = append(amp, a), max(most, a)
 	}
 	if len(amp) == 0 || amp[0] > faint*most {
@@ -183,7 +173,7 @@ func (e *Ear) several(p pitched) bool {
 
 // refine places the peaks of up to eight harmonics.
 func (e *Ear) refine(p pitched) (f, u float64) {
-	x := windowed(e.mono[p.at : p.at+p.n])
+	x := dsp.Faded(e.mono[p.at : p.at+p.n])
 	type peak struct{ f, w float64 }
 	var list []peak
 	f = p.f
@@ -191,7 +181,7 @@ func (e *Ear) refine(p pitched) (f, u float64) {
 	var amp [9]float64
 	most := 0.0
 	for h := 1; h <= 8 && float64(h)*p.f < 0.45*e.Rate; h++ {
-		amp[h] = cmplx.Abs(dft(x, float64(h)*p.f/e.Rate))
+		amp[h] = cmplx.Abs(dsp.Term(x, float64(h)*p.f/e.Rate))
 		most = max(most, amp[h])
 	}
 	for h := 1.0; h <= 8 && h*p.f < 0.45*e.Rate; h++ {
@@ -199,11 +189,11 @@ func (e *Ear) refine(p pitched) (f, u float64) {
 			continue
 		}
 		mid := h * f
-		a := cmplx.Abs(dft(x, mid/e.Rate))
+		a := cmplx.Abs(dsp.Term(x, mid/e.Rate))
 		lo, hi := mid-min(reach, 0.3*p.f), mid+min(reach, 0.3*p.f)
-		level := func(f float64) float64 { return cmplx.Abs(dft(x, f/e.Rate)) }
+		level := func(f float64) float64 { return cmplx.Abs(dsp.Term(x, f/e.Rate)) }
 		top := highest(level, lo, hi)
-		if b := cmplx.Abs(dft(x, top/e.Rate)); b > a {
+		if b := cmplx.Abs(dsp.Term(x, top/e.Rate)); b > a {
 			a = b
 		}
 		list = append(list, peak{top / h, a * a * h * h})
@@ -253,51 +243,6 @@ func highest(level func(f float64) float64, lo, hi float64) float64 {
 	return mid
 }
 
-// windowed gives a stretch with its ends faded (Hann).
-func windowed(x []float64) []float64 {
-	out := make([]float64, len(x))
-	sum := 0.0
-	for k := range x {
-		w := 0.5 - 0.5*math.Cos(2*math.Pi*(float64(k)+0.5)/float64(len(x)))
-		out[k] = w * x[k]
-		sum += w
-	}
-	for k := range out {
-		out[k] *= 2 / sum
-	}
-	return out
-}
-
-// dft gives one term of the Fourier sum, at a frequency in cycles a sample. Four turns a sample apart go side by side, each by four
-// samples at a time: one alone waits for its own product.
-func dft(x []float64, f float64) complex128 {
-	var re, im, sumRe, sumIm [4]float64
-	sin, cos := math.Sincos(-2 * math.Pi * f * 4)
-	start := func(at int) {
-		for j := range 4 {
-			im[j], re[j] = math.Sincos(-2 * math.Pi * math.Mod(f*float64(at+j), 1))
-		}
-	}
-	n := len(x) &^ 3
-	for k := 0; k < n; k += 4 {
-		if k&4095 == 0 {
-			start(k) // so that no error of rounding gathers
-		}
-		y := x[k : k+4 : k+4]
-		for j := range 4 {
-			sumRe[j] += y[j] * re[j]
-			sumIm[j] += y[j] * im[j]
-			re[j], im[j] = re[j]*cos-im[j]*sin, re[j]*sin+im[j]*cos
-		}
-	}
-	start(n)
-	for j, y := range x[n:] {
-		sumRe[j] += y * re[j]
-		sumIm[j] += y * im[j]
-	}
-	return complex(sumRe[0]+sumRe[1]+sumRe[2]+sumRe[3], sumIm[0]+sumIm[1]+sumIm[2]+sumIm[3])
-}
-
 // Harmonicity gives how much of the energy lies at whole multiples of the pitch.
 func (e *Ear) Harmonicity() Measured {
 	p := e.pitch()
@@ -307,11 +252,8 @@ func (e *Ear) Harmonicity() Measured {
 	if !p.near {
 		return known("harmonic", "harmonic share", 0, "%", 10)
 	}
-	n := 1
-	for n*2 <= p.n {
-		n *= 2
-	}
-	x := windowed(e.mono[p.at : p.at+n])
+	n := dsp.PowerUpTo(float64(p.n))
+	x := dsp.Faded(e.mono[p.at : p.at+n])
 	c := fourier.NewFFT(n).Coefficients(nil, x)
 	var all, in float64
 	for i := 1; i < len(c); i++ {

@@ -15,7 +15,7 @@ func TestResample(t *testing.T) {
 		for k := range w.Left {
 			w.Left[k] = math.Sin(2 * math.Pi * x.hz * float64(k) / x.from)
 		}
-		got := hear.At(w, x.to)
+		got := w.At(x.to)
 		worst := 0.0
 		for k := len(got.Left) / 4; k < len(got.Left)*3/4; k++ {
 			worst = max(worst, math.Abs(got.Left[k]-math.Sin(2*math.Pi*x.hz*float64(k)/x.to)))
@@ -28,7 +28,7 @@ func TestResample(t *testing.T) {
 	for k := range high.Left {
 		high.Left[k] = math.Sin(2 * math.Pi * 30000 * float64(k) / 96000)
 	}
-	for k, y := range hear.At(high, 48000).Left[1000:10000] {
+	for k, y := range high.At(48000).Left[1000:10000] {
 		if math.Abs(y) > 0.01 {
 			t.Fatalf("30 kHz at 48 kHz leaves %v at %d", y, k)
 		}

@@ -2,9 +2,9 @@ package hear
 
 import (
 	"math"
-	"math/cmplx"
 
-	"gonum.org/v1/gonum/dsp/fourier"
+	"glossator/core/dsp"
+
 	"gonum.org/v1/gonum/stat"
 )
 
@@ -253,11 +253,7 @@ func (e *Ear) Delay() []Measured {
 		rise = append(rise, max(0, s-last))
 		last = s
 	}
-	size := 1
-	for size < 2*len(rise) {
-		size *= 2
-	}
-	auto := selfLikeness(rise, size)
+	auto := dsp.Autocorrelation(rise, dsp.PowerFrom(2*len(rise)))
 	// the nearest place that is nearly as high as the highest
 	least := max(2, int(0.008*e.Rate)/hop)
 	top := 0.0
@@ -344,17 +340,4 @@ func (e *Ear) Delay() []Measured {
 		}
 	}
 	return append(out, cannot("delay", "delay feedback", "%", "there is no second echo to compare with the first"))
-}
-
-// selfLikeness gives the autocorrelation of a stretch, by Fourier transforms of a size.
-func selfLikeness(x []float64, size int) []float64 {
-	pad := make([]float64, size)
-	copy(pad, x)
-	fft := fourier.NewFFT(size)
-	c := fft.Coefficients(nil, pad)
-	for i := range c {
-		a := cmplx.Abs(c[i])
-		c[i] = complex(a*a/float64(size), 0)
-	}
-	return fft.Sequence(nil, c)[:len(x)]
 }

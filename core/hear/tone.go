@@ -7,7 +7,7 @@ import (
 
 	"gonum.org/v1/gonum/dsp/fourier"
 
-	"glossator/core/meaning"
+	"glossator/core/dsp"
 )
 
 // spectra are short spectra over time, and their mean.
@@ -20,34 +20,20 @@ type spectra struct {
 }
 
 func (e *Ear) findSpectra() spectra {
-	s := spectra{size: 1}
-	for float64(s.size*2) <= 0.05*e.Rate {
-		s.size *= 2
-	}
+	s := spectra{size: dsp.PowerUpTo(0.05 * e.Rate)}
 	s.hop = s.size / 2
 	x := e.mono[e.from:e.to]
 	if len(x) < s.size {
 		return s
 	}
-	fft := fourier.NewFFT(s.size)
-	win := make([]float64, s.size)
-	for k := range win {
-		win[k] = 0.5 - 0.5*math.Cos(2*math.Pi*(float64(k)+0.5)/float64(s.size))
-	}
-	buf := make([]float64, s.size)
-	c := make([]complex128, s.size/2+1)
+	frames := dsp.NewFrames(s.size)
 	s.mean = make([]float64, s.size/2+1)
 	top := 0.0
 	var weightedSums []float64
 	for a := 0; a+s.size <= len(x); a += s.hop {
-		for k := range buf {
-			buf[k] = x[a+k] * win[k]
-		}
-		fft.Coefficients(c, buf)
-		p := make([]float64, len(c))
+		p := frames.Power(x, a)
 		var sum, first float64
-		for i := range c {
-			p[i] = real(c[i])*real(c[i]) + imag(c[i])*imag(c[i])
+		for i := range p {
 			s.mean[i] += p[i]
 			sum += p[i]
 			first += p[i] * float64(i)
@@ -313,11 +299,11 @@ func (e *Ear) Cutoff(source string) []Measured {
 		if !p.ok {
 			return none("no tone is found")
 		}
-		x := windowed(e.mono[p.at : p.at+p.n])
+		x := dsp.Faded(e.mono[p.at : p.at+p.n])
 		for h := 1.0; h <= 80 && h*p.f < 0.42*e.Rate; h++ {
 			// the loudest place within the window's lobe, so that a pitch a little off does not count
 			a := 0.0
-			c := dft(x, h*p.f/e.Rate)
+			c := dsp.Term(x, h*p.f/e.Rate)
 			a = math.Hypot(real(c), imag(c))
 			fs = append(fs, h*p.f)
 			level = append(level, 20*math.Log10(max(a*h, 1e-9)))
@@ -331,7 +317,7 @@ func (e *Ear) Cutoff(source string) []Measured {
 		power := make([]float64, n/2+1)
 		frames := 0
 		for a := e.from; a+n <= e.to; a += n / 2 {
-			c := fft.Coefficients(nil, windowed(e.mono[a:a+n]))
+			c := fft.Coefficients(nil, dsp.Faded(e.mono[a:a+n]))
 			for i := range c {
 				power[i] += real(c[i])*real(c[i]) + imag(c[i])*imag(c[i])
 			}
@@ -384,7 +370,7 @@ again:
 				break
 			}
 			used++
-			d := level[i] - 20*math.Log10(meaning.LowpassGain(poles, res, f/fc))
+			d := level[i] - 20*math.Log10(dsp.LowpassGain(poles, res, f/fc))
 			sum += d
 			sq += d * d
 		}
@@ -433,7 +419,7 @@ again:
 		return none("the spectrum is not that of a " + source + " through a low-pass")
 	}
 	if best.fc > 0.7*fs[len(fs)-1] && best.residual < 4 {
-		edge := 20 * math.Log10(meaning.LowpassGain(best.poles, best.res, fs[len(fs)-1]/best.fc))
+		edge := 20 * math.Log10(dsp.LowpassGain(best.poles, best.res, fs[len(fs)-1]/best.fc))
 		if edge > -6 {
 			return none("it lies above what the sound reaches")
 		}
@@ -445,11 +431,11 @@ again:
 			u = max(u, math.Abs(math.Log(all[poles].fc/best.fc))/2)
 		}
 	}
-	peak := meaning.PeakDB(best.poles, best.res)
+	peak := dsp.PeakDB(best.poles, best.res)
 	if best.poles == 3 { // its own closed form is only in the gain
 		peak = 0
 		for w := 0.3; w < 1.5; w += 0.01 {
-			peak = max(peak, 20*math.Log10(meaning.LowpassGain(3, best.res, w)))
+			peak = max(peak, 20*math.Log10(dsp.LowpassGain(3, best.res, w)))
 		}
 	}
 	if best.poles == 1 {

@@ -1,7 +1,6 @@
 package meaning
 
 import (
-	"math"
 	"slices"
 	"testing"
 
@@ -98,34 +97,6 @@ func TestSplit(t *testing.T) {
 		}
 		if id != want[0] || string(param) != want[1] {
 			t.Errorf("%q is %q and %q, want %v", ref, id, param, want)
-		}
-	}
-}
-
-// The brightness of a saw goes up with the cutoff and down with the poles, and the cutoff that makes another slope as bright undoes itself.
-func TestBrightnessGoesWithTheFilter(t *testing.T) {
-	for _, note := range []float64{55, 110, 440} {
-		tone := SawTone(note)
-		last := 0.0
-		for _, fc := range []float64{100, 200, 400, 800, 1600, 3200, 6400} {
-			b := BrightnessOf(tone, fc, 4, 0.2)
-			if b <= last {
-				t.Errorf("%v Hz through four poles at %v Hz: %.1f Hz bright, after %.1f", note, fc, b, last)
-			}
-			last = b
-			if two := BrightnessOf(tone, fc, 2, 0.2); fc <= 2000 && two <= b { // near the top of hearing there is no more to tell
-				t.Errorf("%v Hz at %v Hz: two poles %.1f Hz bright, four %.1f", note, fc, two, b)
-			}
-		}
-		for _, fc := range []float64{300, 1000, 2500} {
-			f := EqualBrightnessOf(tone, tone, fc, 4, 2, 0.2, 0.2)
-			if f >= 1 {
-				t.Errorf("two poles have to be lower than four to be as bright: %v", f)
-			}
-			back := EqualBrightnessOf(tone, tone, fc*f, 2, 4, 0.2, 0.2)
-			if math.Abs(f*back-1) > 0.02 {
-				t.Errorf("%v Hz at %v Hz: %v there, %v back", note, fc, f, back)
-			}
 		}
 	}
 }

@@ -34,7 +34,7 @@ type (
 	// Count is a number of things: voices, poles, repeats.
 	Count float64
 	// Resonance is the fraction of the way to self-oscillation; 1 and more oscillates. The
-	// height of the peak follows from the number of poles (meaning.PeakDB).
+	// height of the peak follows from the number of poles (dsp.PeakDB).
 	Resonance float64
 )
 

@@ -8,7 +8,7 @@ import (
 	"fmt"
 	"math"
 
-	"glossator/core/meaning"
+	"glossator/core/dsp"
 	q "glossator/core/quantity"
 )
 
@@ -82,7 +82,7 @@ var Sums = []Sum{
 	{ID: "ramp", Label: "Full ramp and t90", Left: End{"full ramp", "ms", "256 ms"}, Right: End{"to 90 %", "ms", "230 ms"}, Formula: "t90 = 0.9 of the ramp", Source: "straight line", there: times(q.RampTo90), back: times(1 / q.RampTo90)},
 	{ID: "half", Label: "Time to half and t90", Left: End{"to half", "ms", "69 ms"}, Right: End{"to 90 %", "ms", "230 ms"}, Formula: "t90 = 3.3219 x the time to half", Source: "circuit theory", there: times(q.TausTo90 / q.TausToHalf), back: times(q.TausToHalf / q.TausTo90)},
 	{ID: "q", Label: "Q and peak of a two-pole filter", Left: End{"Q", "count", "2"}, Right: End{"peak", "dB", "6.3 dB"}, Formula: "peak = Q/sqrt(1 - 1/(4 Q^2))", Source: "circuit theory",
-		there: func(x float64, _ Context) float64 { return meaning.PeakDB(2, float64(q.ResonanceOfQ(x))) },
+		there: func(x float64, _ Context) float64 { return dsp.PeakDB(2, float64(q.ResonanceOfQ(x))) },
 		back: func(x float64, _ Context) float64 {
 			p := q.Level(x).Amplitude()
 			return math.Sqrt((p*p + p*math.Sqrt(p*p-1)) / 2)

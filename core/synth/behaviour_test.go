@@ -7,6 +7,7 @@ import (
 	"math/cmplx"
 	"testing"
 
+	"glossator/core/dsp"
 	"glossator/core/meaning"
 	"glossator/core/phrase"
 	q "glossator/core/quantity"
@@ -308,7 +309,7 @@ func TestEffects(t *testing.T) {
 // Whatever the settings, what comes out is finite and bounded, without direct current: every filter at every
 // resonance moved at audio rate, every curve of drive.
 func TestNothingRunsAway(t *testing.T) {
-	for mode := range filterModes {
+	for mode := range dsp.Modes {
 		for _, poles := range []float64{1, 2, 3, 4} {
 			for _, res := range []float64{0, 0.9, 1, 1.1} {
 				f := part("f", meaning.Filter, params{"mode": mode, "poles": poles, "cutoff": 2000.0, "resonance": res, "feedback": 0.97, "track": 1.0})

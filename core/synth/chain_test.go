@@ -5,6 +5,7 @@ import (
 	"slices"
 	"testing"
 
+	"glossator/core/dsp"
 	"glossator/core/meaning"
 )
 
@@ -105,8 +106,8 @@ func TestLaddersAtOnce(t *testing.T) {
 					x[k] *= 20 // into saturation
 				}
 				a, b := append([]float64(nil), x...), append([]float64(nil), y...)
-				f, g := newFilter(lowpass, 4, 1), newFilter(lowpass, 4, 2)
-				p, q := newFilter(lowpass, 4, 1), newFilter(lowpass, 4, 2)
+				f, g := newFilter(dsp.Lowpass, 4, 1), newFilter(dsp.Lowpass, 4, 2)
+				p, q := newFilter(dsp.Lowpass, 4, 1), newFilter(dsp.Lowpass, 4, 2)
 				for at := 0; at+block <= len(x); at += block {
 					cut := []float64{6}
 					if moving {

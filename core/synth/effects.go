@@ -6,6 +6,7 @@ import (
 	"sort"
 	"strings"
 
+	"glossator/core/dsp"
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
 )
@@ -249,13 +250,9 @@ func eachChannel(left, right []float64, ready func(c int, x []float64) step) ste
 
 // filterBehind is a filter in the chain behind the voices: one channel.
 func (e *engine) filterBehind(d *meaning.Module, c int, x []float64) step {
-	f := newFilter(filterModes[word(d, meaning.PMode)], int(num(d, meaning.PPoles)), e.seed+uint64(c))
-	open := 20000.0
-	if f.mode == highpass {
-		open = 10
-	}
+	f := newFilter(dsp.Modes[word(d, meaning.PMode)], int(num(d, meaning.PPoles)), e.seed+uint64(c))
 	mix := e.mixDial(d, 1)
-	cutoff, res, morph := e.dial(d, meaning.PCutoff, hertz(d, meaning.PCutoff, open), 5, 20000), e.dial(d, meaning.PResonance, num(d, meaning.PResonance), 0, 0.99), e.dial(d, meaning.PMorph, num(d, meaning.PMorph), 0, 1)
+	cutoff, res, morph := e.dial(d, meaning.PCutoff, hertz(d, meaning.PCutoff, openAt(f.mode)), 5, 20000), e.dial(d, meaning.PResonance, num(d, meaning.PResonance), 0, 0.99), e.dial(d, meaning.PMorph, num(d, meaning.PMorph), 0, 1)
 	still := e.still(d, meaning.PCutoff, meaning.PResonance, meaning.PMorph)
 	var dry, oct, rs, mo [block]float64
 	oct[0], rs[0], mo[0] = octaveOf(cutoff.base), res.base, morph.base
@@ -370,74 +367,6 @@ func (w *driver) piece(x []float64) {
 	w.done += len(x)
 }
 
-// Biquad is a section of two poles and two zeros; a0 is 1.
-type Biquad struct{ B0, B1, B2, A1, A2 float64 }
-
-// EQSection gives the section for a band: peak, low shelf, high shelf, low-pass, high-pass.
-// Source: W3C, Audio EQ Cookbook (Bristow-Johnson).
-func EQSection(kind string, hz, gain, quality float64) Biquad {
-	w := 2 * math.Pi * clamp(hz, 5, 0.49*Rate) / Rate
-	quality = clamp(quality, 0.05, 50)
-	cos, alpha := math.Cos(w), math.Sin(w)/(2*quality)
-	a := math.Pow(10, gain/40)
-	var b0, b1, b2, a0, a1, a2 float64
-	switch kind {
-	case "low shelf", "high shelf":
-		s := 2 * math.Sqrt(a) * math.Sin(w) / 2 * math.Sqrt2 // a slope of 1
-		sign := 1.0
-		if kind == "high shelf" {
-			sign = -1
-		}
-		b0 = a * (a + 1 - sign*(a-1)*cos + s)
-		b1 = sign * 2 * a * (a - 1 - sign*(a+1)*cos)
-		b2 = a * (a + 1 - sign*(a-1)*cos - s)
-		a0 = a + 1 + sign*(a-1)*cos + s
-		a1 = -sign * 2 * (a - 1 + sign*(a+1)*cos)
-		a2 = a + 1 + sign*(a-1)*cos - s
-	case "low-pass":
-		b0, b1, b2 = (1-cos)/2, 1-cos, (1-cos)/2
-		a0, a1, a2 = 1+alpha, -2*cos, 1-alpha
-	case "high-pass":
-		b0, b1, b2 = (1+cos)/2, -(1 + cos), (1+cos)/2
-		a0, a1, a2 = 1+alpha, -2*cos, 1-alpha
-	default:
-		b0, b1, b2 = 1+alpha*a, -2*cos, 1-alpha*a
-		a0, a1, a2 = 1+alpha/a, -2*cos, 1-alpha/a
-	}
-	return Biquad{b0 / a0, b1 / a0, b2 / a0, a1 / a0, a2 / a0}
-}
-
-// Run filters in place.
-func (b Biquad) Run(x []float64) {
-	var z [2]float64
-	b.from(x, &z)
-}
-
-// from filters in place, on from a state.
-func (b Biquad) from(x []float64, z *[2]float64) {
-	z1, z2 := z[0], z[1]
-	for k, in := range x {
-		y := b.B0*in + z1
-		z1 = b.B1*in - b.A1*y + z2
-		z2 = b.B2*in - b.A2*y
-		if math.Abs(z1) < 1e-18 {
-			z1 = 0
-		}
-		if math.Abs(z2) < 1e-18 {
-			z2 = 0
-		}
-		x[k] = y
-	}
-	z[0], z[1] = z1, z2
-}
-
-// Gain gives the section's gain at a frequency in hertz.
-func (b Biquad) Gain(hz, rate float64) float64 {
-	w := 2 * math.Pi * hz / rate
-	c1, s1, c2, s2 := math.Cos(w), math.Sin(w), math.Cos(2*w), math.Sin(2*w)
-	return math.Hypot(b.B0+b.B1*c1+b.B2*c2, b.B1*s1+b.B2*s2) / math.Hypot(1+b.A1*c1+b.A2*c2, b.A1*s1+b.A2*s2)
-}
-
 func (e *engine) eq(d *meaning.Module, left, right []float64) step {
 	quality := num(d, meaning.PQ)
 	if kind := word(d, meaning.PMode); kind != "peak" || quality <= 0 {
@@ -448,16 +377,16 @@ func (e *engine) eq(d *meaning.Module, left, right []float64) step {
 	freq, gain, width := e.dial(d, meaning.PFreq, hertz(d, meaning.PFreq, 1000), 10, 22000), e.dial(d, meaning.PGain, num(d, meaning.PGain), -40, 40), e.dial(d, meaning.PQ, quality, 0.1, 40)
 	still := e.still(d, meaning.PFreq, meaning.PGain, meaning.PQ)
 	return eachChannel(left, right, func(_ int, x []float64) step {
-		s := EQSection(word(d, meaning.PMode), freq.base, gain.base, width.base)
+		s := dsp.EQ(word(d, meaning.PMode), freq.base, gain.base, width.base, Rate)
 		var z [2]float64
 		return func(from, to int) {
 			if still {
-				s.from(x[from:to], &z)
+				s.From(x[from:to], &z)
 				return
 			}
 			for at := from; at < to; at += block {
-				s = EQSection(word(d, meaning.PMode), freq.at(at), gain.at(at), width.at(at))
-				s.from(x[at:min(at+block, to)], &z)
+				s = dsp.EQ(word(d, meaning.PMode), freq.at(at), gain.at(at), width.at(at), Rate)
+				s.From(x[at:min(at+block, to)], &z)
 			}
 		}
 	})
@@ -563,14 +492,14 @@ func (e *engine) multiband(d *meaning.Module, left, right []float64) step {
 
 // splitAt parts x at a frequency in hertz by two equal sections each way; lo may be x.
 func splitAt(f float64) func(x, lo, hi []float64) {
-	l, h := EQSection("low-pass", f, 0, math.Sqrt2/2), EQSection("high-pass", f, 0, math.Sqrt2/2)
+	l, h := dsp.EQ("low-pass", f, 0, math.Sqrt2/2, Rate), dsp.EQ("high-pass", f, 0, math.Sqrt2/2, Rate)
 	var state [4][2]float64
 	return func(x, lo, hi []float64) {
 		copy(hi, x)
 		copy(lo, x)
 		for i := range 2 {
-			l.from(lo, &state[i])
-			h.from(hi, &state[2+i])
+			l.From(lo, &state[i])
+			h.From(hi, &state[2+i])
 		}
 	}
 }
@@ -582,11 +511,7 @@ type line struct {
 }
 
 func newLine(seconds float64) *line {
-	n := 1
-	for n < int(seconds*Rate)+4 {
-		n *= 2
-	}
-	return &line{buf: make([]float64, n)}
+	return &line{buf: make([]float64, dsp.PowerFrom(int(seconds*Rate)+4))}
 }
 
 func (l *line) write(x float64) {

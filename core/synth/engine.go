@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"glossator/core/dsp"
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
 )
@@ -142,7 +143,7 @@ type ringSpec struct {
 
 type filterSpec struct {
 	id                          string
-	mode                        filterMode
+	mode                        dsp.Mode
 	poles                       int
 	cutoff                      float64 // octaves over lowestCut, at middle C
 	track, res, drive, offset   float64
@@ -415,7 +416,7 @@ func (e *engine) findFilters(filterOf map[string]int) {
 		}
 	}
 	for _, d := range order {
-		mode, known := filterModes[word(d, meaning.PMode)]
+		mode, known := dsp.Modes[word(d, meaning.PMode)]
 		if !known {
 			e.assume("%s: the mode %q is not known here; a low-pass is played", d.Label, word(d, meaning.PMode))
 		}
@@ -427,11 +428,7 @@ func (e *engine) findFilters(filterOf map[string]int) {
 		if _, ok := d.Params[meaning.PLevel]; ok {
 			f.level = amplitude(d, meaning.PLevel)
 		}
-		open := 20000.0
-		if mode == highpass {
-			open = 10
-		}
-		f.cutoff = octaveOf(hertz(d, meaning.PCutoff, open))
+		f.cutoff = octaveOf(hertz(d, meaning.PCutoff, openAt(mode)))
 		if f.offset != 0 {
 			e.stereo = true
 		}

@@ -3,6 +3,8 @@ package synth
 import (
 	"math"
 	"sync"
+
+	"glossator/core/dsp"
 )
 
 // Cutoffs are kept in octaves over lowestCut; tangents are looked up.
@@ -59,23 +61,9 @@ const headroom = 8.0
 // deviceNoise is the noise from which self-oscillation starts.
 const deviceNoise = 1e-6
 
-type filterMode int
-
-const (
-	lowpass filterMode = iota
-	highpass
-	bandpass
-	notchMode
-	peakMode
-	morphMode
-	combMode
-)
-
-var filterModes = map[string]filterMode{"lowpass": lowpass, "highpass": highpass, "bandpass": bandpass, "notch": notchMode, "peak": peakMode, "morph": morphMode, "comb": combMode, "flange": combMode}
-
 // filter is a filter at work: one channel.
 type filter struct {
-	mode  filterMode
+	mode  dsp.Mode
 	poles int
 	s     [4]float64 // states of the integrators
 	ic    [4]float64 // two state-variable stages
@@ -86,9 +74,9 @@ type filter struct {
 	mask  int // coefficients are worked out where i & mask is 0
 }
 
-func newFilter(mode filterMode, poles int, seed uint64) *filter {
+func newFilter(mode dsp.Mode, poles int, seed uint64) *filter {
 	f := &filter{mode: mode, poles: min(max(poles, 1), 4), tan: tangents(), seed: random(seed | 1)}
-	if mode == combMode {
+	if mode == dsp.Comb {
 		f.comb = make([]float64, Rate/20)
 	}
 	return f
@@ -101,19 +89,19 @@ func newFilter(mode filterMode, poles int, seed uint64) *filter {
 func (f *filter) run(x, cut, res, morph []float64, feedback float64, quick bool) {
 	f.mask = maskOf(quick)
 	switch {
-	case f.mode == combMode:
+	case f.mode == dsp.Comb:
 		f.runComb(x, cut, feedback)
-	case f.mode == lowpass && f.poles == 4:
+	case f.mode == dsp.Lowpass && f.poles == 4:
 		f.runLadder(x, cut, res)
-	case f.mode == highpass && f.poles == 4:
+	case f.mode == dsp.Highpass && f.poles == 4:
 		f.runHighLadder(x, cut, res)
-	case f.poles == 1 && (f.mode == lowpass || f.mode == highpass):
+	case f.poles == 1 && (f.mode == dsp.Lowpass || f.mode == dsp.Highpass):
 		for i := range x {
 			g := tangent(f.tan, at(cut, i))
 			v := (x[i] - f.s[0]) * g / (1 + g)
 			low := v + f.s[0]
 			f.s[0] = low + v
-			if f.mode == highpass {
+			if f.mode == dsp.Highpass {
 				low = x[i] - low
 			}
 			x[i] = low
@@ -127,7 +115,7 @@ func (f *filter) run(x, cut, res, morph []float64, feedback float64, quick bool)
 				v := (x[i] - f.s[0]) * g / (1 + g)
 				low := v + f.s[0]
 				f.s[0] = low + v
-				if f.mode == highpass {
+				if f.mode == dsp.Highpass {
 					low = x[i] - low
 				}
 				x[i] = low
@@ -289,18 +277,18 @@ func (f *filter) runState(x, cut, res, morph, ic []float64) {
 			a -= a * a * a * 0.002
 		}
 		switch f.mode {
-		case lowpass:
+		case dsp.Lowpass:
 			x[i] = v2
-		case highpass:
+		case dsp.Highpass:
 			x[i] = in - k*v1 - v2
-		case bandpass:
+		case dsp.Bandpass:
 			x[i] = max(k, 0.02) * v1
-		case notchMode:
+		case dsp.Notch:
 			x[i] = in - k*v1
-		case peakMode: // the peak is 2 Q high: 1 + (2 Q - 1) of a band-pass of gain 1
+		case dsp.Peak: // the peak is 2 Q high: 1 + (2 Q - 1) of a band-pass of gain 1
 			kk := max(k, 0.05)
 			x[i] = in + (max(2/kk, 1)-1)*kk*v1
-		case morphMode: // low-pass, band-pass, high-pass in turn
+		case dsp.Morph: // low-pass, band-pass, high-pass in turn
 			m := at(morph, i)
 			lo, band, hi := v2, k*v1, in-k*v1-v2
 			if m < 0.5 {

@@ -363,24 +363,6 @@ func TestLimiter(t *testing.T) {
 	}
 }
 
-// Sections for EQ against the response that the Audio EQ Cookbook's analogue prototypes have at their
-// own frequency and far from it (W3C, Bristow-Johnson).
-func TestEQ(t *testing.T) {
-	for _, x := range []struct {
-		kind              string
-		hz, gain, quality float64
-		at, want          float64
-	}{
-		{"peak", 1000, 6, 1, 1000, 6}, {"peak", 1000, -9, 3, 1000, -9}, {"peak", 1000, 6, 1, 20, 0}, {"low shelf", 200, 5, 0.7071, 5, 5}, {"low shelf", 200, 5, 0.7071, 200, 2.5},
-		{"low shelf", 200, 5, 0.7071, 10000, 0}, {"high shelf", 4000, -6, 0.7071, 20000, -6}, {"high shelf", 4000, -6, 0.7071, 4000, -3}, {"high shelf", 4000, -6, 0.7071, 50, 0},
-		{"low-pass", 1000, 0, 0.7071, 1000, -3.01}, {"high-pass", 1000, 0, 0.7071, 1000, -3.01},
-	} {
-		if got := decibels(EQSection(x.kind, x.hz, x.gain, x.quality).Gain(x.at, Rate)); math.Abs(got-x.want) > 0.1 {
-			t.Errorf("%s of %v dB at %v Hz: %.2f dB at %v Hz, want %.2f", x.kind, x.gain, x.hz, got, x.at, x.want)
-		}
-	}
-}
-
 // Two saws 10 cents apart at 440 Hz beat as often a second as their frequencies differ.
 func TestBeating(t *testing.T) {
 	m := simple(nil, part("a", meaning.Osc, params{"wave": "sine", "level": -6.0}), part("b", meaning.Osc, params{"wave": "sine", "level": -6.0, "interval": 10.0}))

@@ -3,6 +3,7 @@ package synth
 import (
 	"math"
 
+	"glossator/core/dsp"
 	q "glossator/core/quantity"
 )
 
@@ -776,7 +777,7 @@ func (v *voice) runFilters(channels int, used [3]bool) {
 			}
 		}
 		mix := clamp(f.mix+v.mean(f.mixMods, v.scratch[3]), 0, 1)
-		if channels == 2 && f.mode == lowpass && f.poles == 4 && f.offset == 0 && mix == 1 {
+		if channels == 2 && f.mode == dsp.Lowpass && f.poles == 4 && f.offset == 0 && mix == 1 {
 			x, y := v.buses[bus][0][:n], v.buses[bus][1][:n]
 			runLadders(v.filters[i][0], v.filters[i][1], x, y, cut, res, quick)
 		} else {

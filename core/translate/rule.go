@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 
+	"glossator/core/dsp"
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
@@ -214,7 +215,7 @@ func (j *job) axis(c *panel.Compiled, b *panel.Bind, m *meaning.Meaning, g *Glos
 		from, _ := w.Get(meaning.PPoles)
 		to, _ := mod.Get(meaning.PPoles)
 		return func(v q.Quantity) q.Quantity {
-			v.Value = meaning.EqualPeak(v.Value, int(to.Value), int(from.Value))
+			v.Value = dsp.EqualPeak(v.Value, int(to.Value), int(from.Value))
 			return v
 		}
 	}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 
+	"glossator/core/dsp"
 	"glossator/core/meaning"
 	"glossator/core/phrase"
 	q "glossator/core/quantity"
@@ -130,7 +131,7 @@ func (j *job) compensate() bool {
 		if !there || !placed {
 			if s.loudness && m.Kind == meaning.Drive && j.recastOf(m.ID) == nil {
 				g, _ := m.Get(meaning.PGain)
-				more(meaning.OverloadDB(g.Value), fmt.Sprintf("%s for the drive that is not there", signedDB(meaning.OverloadDB(g.Value))))
+				more(dsp.OverloadDB(g.Value), fmt.Sprintf("%s for the drive that is not there", signedDB(dsp.OverloadDB(g.Value))))
 			}
 			continue
 		}
@@ -213,9 +214,9 @@ func (j *job) slope(m, r *meaning.Module, id string) {
 	there, here := toneOf(j.wanted, float64(note)), toneOf(j.got, float64(note))
 	on := "what the oscillators play"
 	if there == nil || here == nil {
-		there, here, on = meaning.SawTone(float64(note)), meaning.SawTone(float64(note)), "a saw"
+		there, here, on = dsp.SawTone(float64(note)), dsp.SawTone(float64(note)), "a saw"
 	}
-	f := meaning.EqualBrightnessOf(there, here, fc, from, to, a.Value, b.Value)
+	f := dsp.EqualBrightnessOf(there, here, fc, from, to, a.Value, b.Value)
 	if from == to {
 		f = 1 // the oscillators alone do not move it: their waves have lines of their own
 	}
@@ -274,13 +275,13 @@ func (j *job) filterLevel(m, r *meaning.Module, id string) (db float64, ok bool)
 	if there == nil || here == nil || j.besides(m) {
 		return 0, false
 	}
-	pass := func(of *meaning.Meaning, f *meaning.Module, tone []meaning.Partial, cutoff float64) float64 {
+	pass := func(of *meaning.Meaning, f *meaning.Module, tone []dsp.Partial, cutoff float64) float64 {
 		track, _ := f.Get(meaning.PTrack)
 		res, _ := f.Get(meaning.PResonance)
 		fc := cutoff * math.Pow(note/float64(q.Note(60).Frequency()), track.Value) * math.Exp2(j.opened(of, f.ID))
 		sum := 0.0
 		for _, p := range tone {
-			g := meaning.LowpassGain(int(count(f, meaning.PPoles)), res.Value, p.Hz/fc)
+			g := dsp.LowpassGain(int(count(f, meaning.PPoles)), res.Value, p.Hz/fc)
 			sum += g * g * p.Power * math.Pow(10, q.AWeight(p.Hz)/10)
 		}
 		return 10*math.Log10(sum) - bassLoss(f)
@@ -317,7 +318,7 @@ func (j *job) besides(m *meaning.Module) bool {
 
 // toneOf gives the partials of the oscillators of a meaning on a note; nil where there is none whose wave is known,
 // or other sources besides.
-func toneOf(m *meaning.Meaning, note float64) (out []meaning.Partial) {
+func toneOf(m *meaning.Meaning, note float64) (out []dsp.Partial) {
 	for i := range m.Modules {
 		d := &m.Modules[i]
 		if !d.Used() {
@@ -343,7 +344,7 @@ func toneOf(m *meaning.Meaning, note float64) (out []meaning.Partial) {
 		power := math.Pow(10, level.Value/10)
 		for n, a := range amplitudes {
 			if hz := float64(n+1) * f; hz < 16000 {
-				out = append(out, meaning.Partial{Hz: hz, Power: power * a * a})
+				out = append(out, dsp.Partial{Hz: hz, Power: power * a * a})
 			}
 		}
 	}
@@ -409,7 +410,7 @@ func lowpass(m *meaning.Module) bool {
 
 func bassLoss(m *meaning.Module) float64 {
 	r, _ := m.Get(meaning.PResonance)
-	return meaning.BassLossDB(int(count(m, meaning.PPoles)), r.Value)
+	return dsp.BassLossDB(int(count(m, meaning.PPoles)), r.Value)
 }
 
 func count(m *meaning.Module, name meaning.ParamName) float64 {

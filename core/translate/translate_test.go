@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"glossator/core/dialin"
+	"glossator/core/dsp"
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
@@ -414,7 +415,7 @@ func TestResonanceKeepsItsPeak(t *testing.T) {
 		p := &patch.Patch{Format: patch.Format, Version: 1, ID: "x", Name: "X", Panel: "halyard", Kind: "lead", Layers: []patch.Layer{{ID: "a", Readings: map[string]string{"filter.mode": "low 12", "filter.resonance": reading, "filter.cutoff": "60"}}}}
 		s := sheet(t, h, p, w, translate.Options{})
 		g := line(t, s, "filter.resonance")
-		want, got := meaning.PeakDB(2, g.Wanted.Quantity.Value), meaning.PeakDB(4, g.Reached.Quantity.Value)
+		want, got := dsp.PeakDB(2, g.Wanted.Quantity.Value), dsp.PeakDB(4, g.Reached.Quantity.Value)
 		// a step of 0.1 on Windlass is 1.25 % of the way, worth up to a decibel high up
 		if math.Abs(want-got) > 1.2 || !strings.Contains(g.Reason, "peak") {
 			t.Errorf("resonance %s: a peak of %v dB became %v dB (%s)", reading, want, got, g.Reason)

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"sort"
 
+	"glossator/core/dsp"
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
 )
@@ -108,7 +109,7 @@ func (c *Case) waveAndFilter(m *meaning.Module, id string, plain *edit) *Recast 
 		for octaves := 0.0; octaves <= 5; octaves += 0.125 {
 			filtered := make([]float64, len(all))
 			for i, a := range all {
-				filtered[i] = a * meaning.LowpassGain(2, 0, float64(i+1)/math.Exp2(octaves))
+				filtered[i] = a * dsp.LowpassGain(2, 0, float64(i+1)/math.Exp2(octaves))
 			}
 			if d := q.WaveDistance(spectrum, filtered); d < best-1e-9 {
 				best, wave, at = d, w, octaves

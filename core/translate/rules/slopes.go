@@ -3,6 +3,7 @@ package rules
 import (
 	"fmt"
 
+	"glossator/core/dsp"
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
 )
@@ -15,7 +16,7 @@ var slopes = Rule{ID: "slope", Name: "Another slope of filter, with its peak kep
 			return ""
 		}
 		from := int(get(l.From, meaning.PPoles))
-		return fmt.Sprintf("the peak of %s dB is kept: %d poles there, %g here", q.Number(meaning.PeakDB(from, l.Want.Value), 3), from, get(l.To, meaning.PPoles))
+		return fmt.Sprintf("the peak of %s dB is kept: %d poles there, %g here", q.Number(dsp.PeakDB(from, l.Want.Value), 3), from, get(l.To, meaning.PPoles))
 	}}
 
 // OtherPoles tells whether two filters have different numbers of poles.
@@ -23,5 +24,5 @@ func OtherPoles(w, r *meaning.Module) bool { return get(w, meaning.PPoles) != ge
 
 // KeptPeak gives the resonance that a target's filter needs for the peak of a source's.
 func KeptPeak(w, r *meaning.Module) float64 {
-	return meaning.EqualPeak(get(w, meaning.PResonance), int(get(w, meaning.PPoles)), int(get(r, meaning.PPoles)))
+	return dsp.EqualPeak(get(w, meaning.PResonance), int(get(w, meaning.PPoles)), int(get(r, meaning.PPoles)))
 }

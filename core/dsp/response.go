@@ -1,0 +1,90 @@
+package dsp
+
+import (
+	"math"
+	"math/cmplx"
+)
+
+// Mode is what a filter lets through.
+type Mode int
+
+// The modes. Morph goes from low-pass through band-pass to high-pass; Comb adds the sound of one period of the cutoff ago.
+const (
+	Lowpass Mode = iota
+	Highpass
+	Bandpass
+	Notch
+	Peak
+	Morph
+	Comb
+)
+
+// Modes lists the modes by the words of the vocabulary.
+var Modes = map[string]Mode{"lowpass": Lowpass, "highpass": Highpass, "bandpass": Bandpass, "notch": Notch, "peak": Peak, "morph": Morph, "comb": Comb, "flange": Comb}
+
+// Response is a filter that stands still.
+type Response struct {
+	Mode  Mode
+	Poles int // 1 to 4
+	// Cutoff in hertz.
+	Cutoff float64
+	// Resonance is the way to self-oscillation, 0 to below 1.
+	Resonance float64
+	// Feedback of a comb, Morph the place between low-pass (0), band-pass and high-pass (1).
+	Feedback, Morph float64
+}
+
+// Gain gives the complex gain at a frequency in hertz of the filter as it runs at a rate: by trapezoidal integrators, whose frequencies are bent
+// by the bilinear transform, s = j tan(pi f/rate)/tan(pi cutoff/rate) (circuit theory; the ladder: Stilson & Smith, ICMC 1996, from memory).
+func (r Response) Gain(hz, rate float64) complex128 {
+	fc := min(max(r.Cutoff, 2), 0.4995*rate)
+	s := complex(0, math.Tan(math.Pi*min(max(hz, 1), 0.4995*rate)/rate)/math.Tan(math.Pi*fc/rate))
+	res := min(max(r.Resonance, 0), 0.995)
+	k := complex(4*res, 0)
+	damp := complex(2*(1-res), 0)
+	two := 1 / (s*s + damp*s + 1)
+	poles := min(max(r.Poles, 1), 4)
+	switch {
+	case r.Mode == Comb:
+		fb := complex(min(max(r.Feedback, -0.98), 0.98), 0)
+		z := cmplx.Exp(complex(0, -2*math.Pi*hz/fc))
+		return 0.5 * (1 + z/(1-fb*z)) * complex(1-0.5*math.Abs(real(fb)), 0)
+	case r.Mode == Lowpass && poles == 4:
+		return 1 / (cmplx.Pow(1+s, 4) + k)
+	case r.Mode == Highpass && poles == 4:
+		return cmplx.Pow(s, 4) / (cmplx.Pow(1+s, 4) + k*cmplx.Pow(s, 4))
+	case poles == 1 && r.Mode == Lowpass:
+		return 1 / (1 + s)
+	case poles == 1 && r.Mode == Highpass:
+		return s / (1 + s)
+	}
+	var h complex128
+	switch r.Mode {
+	case Lowpass:
+		h = two
+	case Highpass:
+		h = s * s * two
+	case Bandpass:
+		h = damp * s * two
+	case Notch:
+		h = (s*s + 1) * two
+	case Peak:
+		h = 1 + (complex(max(1/(1-res), 1), 0)-1)*damp*s*two
+	case Morph:
+		m := complex(min(max(r.Morph, 0), 1), 0)
+		if real(m) < 0.5 {
+			h = two * (1 + 2*m*(damp*s-1))
+		} else {
+			h = two * (damp*s + (2*m-1)*(s*s-damp*s))
+		}
+	}
+	switch {
+	case poles == 3 && r.Mode == Highpass:
+		h *= s / (1 + s)
+	case poles == 3:
+		h *= 1 / (1 + s)
+	case poles == 4:
+		h *= h
+	}
+	return h
+}
