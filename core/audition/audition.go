@@ -245,15 +245,7 @@ func Without(m *meaning.Meaning, ids ...string) *meaning.Meaning {
 		case slices.Contains(ids, r.ID):
 			continue
 		case slices.Contains(ids, r.From):
-			d := m.Module(r.From)
-			opens := false
-			for _, to := range r.To {
-				id, param := meaning.Split(to)
-				if t := m.Module(id); t != nil && param == meaning.PLevel && (t.Kind == meaning.Amp || t.Kind == meaning.Operator) {
-					opens = true
-				}
-			}
-			if d == nil || d.Kind != meaning.Env || !opens {
+			if d := m.Module(r.From); d == nil || d.Kind != meaning.Env || !m.Shapes(&r) {
 				continue
 			}
 			r.From, r.Via = "gate", ""
@@ -269,50 +261,24 @@ func Without(m *meaning.Meaning, ids ...string) *meaning.Meaning {
 // as they stand without envelopes, in series or side by side.
 func Curve(m *meaning.Meaning, key float64, hz []float64) []float64 {
 	out := make([]float64, len(hz))
-	type one struct {
-		m        *meaning.Module
-		parallel bool
-	}
-	var list []one
-	behind := behindAmp(m)
+	graph := m.Graph()
+	var list []*meaning.Module
 	for i := range m.Modules {
-		d := &m.Modules[i]
-		if d.Kind == meaning.Filter && d.Used() && !behind[d.ID] {
-			v, _ := d.Get(meaning.PRouting)
-			list = append(list, one{d, v.Name == "parallel"})
+		if d := &m.Modules[i]; d.Kind == meaning.Filter && d.Used() && !graph.Behind(d.ID) {
+			list = append(list, d)
 		}
 	}
 	for i, f := range hz {
 		g := complex(1, 0)
 		for n, x := range list {
-			h := synth.FilterGain(x.m, key, f)
-			if x.parallel && n == 1 {
+			h := synth.FilterGain(x, key, f)
+			if n == 1 && graph.SideBySide(x) {
 				g += h
 			} else {
 				g *= h
 			}
 		}
 		out[i] = 20 * math.Log10(max(math.Hypot(real(g), imag(g)), 1e-5))
-	}
-	return out
-}
-
-// behindAmp lists what stands behind the amplifier.
-func behindAmp(m *meaning.Meaning) map[string]bool {
-	out := map[string]bool{}
-	var mark func(id string)
-	mark = func(id string) {
-		for _, e := range m.Audio {
-			if d := m.Module(e.To); e.From == id && !out[e.To] && d != nil && d.Kind != meaning.Feedback {
-				out[e.To] = true
-				mark(e.To)
-			}
-		}
-	}
-	for i := range m.Modules {
-		if m.Modules[i].Kind == meaning.Amp {
-			mark(m.Modules[i].ID)
-		}
 	}
 	return out
 }

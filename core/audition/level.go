@@ -60,11 +60,11 @@ func AsLoud(dst *panel.Compiled, s *translate.Sheet, m *meaning.Meaning, by floa
 
 // bends names the first effect behind the amplifier that does not pass levels on as they are.
 func bends(m *meaning.Meaning) string {
-	behind := behindAmp(m)
+	graph := m.Graph()
 	for i := range m.Modules {
 		switch d := &m.Modules[i]; d.Kind {
 		case meaning.Drive, meaning.Compressor, meaning.Multiband:
-			if d.Used() && behind[d.ID] {
+			if d.Used() && graph.Behind(d.ID) {
 				return d.Label
 			}
 		case meaning.Amp:

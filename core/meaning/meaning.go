@@ -22,6 +22,8 @@ type Module struct {
 	Params map[ParamName]Value `json:"params"`
 	// Idle says why the module does nothing audible in this patch; empty where it does.
 	Idle string `json:"idle,omitempty"`
+	// Absent is set where the module is not there at all as the panel stands: another is in its place.
+	Absent bool `json:"-"`
 }
 
 // Used tells whether the module takes part in the sound.

@@ -149,7 +149,12 @@ func (c *Compiled) Mean(s *State, tempo q.Tempo) *meaning.Meaning {
 			m.Audio = append(m.Audio, meaning.Edge{From: e.From, To: e.To})
 		}
 	}
-	c.idle(m, s)
+	m.MarkIdle(func(point string) string {
+		if i, ok := c.point[point]; ok {
+			return c.Points[i].Of
+		}
+		return ""
+	})
 	return m
 }
 
@@ -233,9 +238,9 @@ func (c *Compiled) readModule(i int, s *State, tempo q.Tempo) meaning.Module {
 
 func (c *Compiled) readInto(m *meaning.Module, i int, s *State, tempo q.Tempo) {
 	d := &c.Modules[i]
-	m.ID, m.Kind, m.Label, m.Idle = d.ID, d.Kind, d.Label, ""
+	m.ID, m.Kind, m.Label, m.Idle, m.Absent = d.ID, d.Kind, d.Label, "", false
 	if !c.Holds(d.When, s) {
-		m.Idle = "not there: " + c.whenText(d.When, s)
+		m.Idle, m.Absent = "not there: "+c.whenText(d.When, s), true
 	}
 	for n := range c.params[i] {
 		p := &c.params[i][n]
@@ -414,110 +419,22 @@ func (c *Compiled) readCable(k patch.Cable, s *State, tempo q.Tempo) (meaning.Ro
 
 func (c *Compiled) pointLabel(id string) string { return c.Points[c.point[id]].Label }
 
-// idle marks what does nothing audible: silent modules, routes that move nothing,
-// sources that nothing listens to.
-func (c *Compiled) idle(m *meaning.Meaning, s *State) {
-	silent := map[string]string{}
-	for i := range m.Modules {
-		d := &m.Modules[i]
-		if d.Idle == "" {
-			d.Idle = d.Silence()
-		}
-		if d.Idle != "" {
-			silent[d.ID] = d.Idle
-		}
-	}
-	present := func(ref string) bool {
-		id, _ := meaning.Split(ref)
-		d := m.Module(id)
-		return d == nil || !strings.HasPrefix(d.Idle, "not there")
-	}
-	for i := range m.Routes {
-		r := &m.Routes[i]
-		switch {
-		case r.Idle != "":
-		case r.Depth.Off || r.Depth.Value == 0:
-			r.Idle = "its depth is 0"
-		case !present(r.From + "."):
-			r.Idle = "its source is not there"
-		default:
-			any := false
-			for _, to := range r.To {
-				any = any || present(to)
-			}
-			if !any {
-				r.Idle = "its destination is not there"
-			}
-		}
-	}
-	// a silent oscillator that moves something still works; a mover that nothing hears
-	// does not. Chains settle in as many passes as they are long.
-	for range 4 {
-		heard := map[string]bool{}
-		for i := range m.Routes {
-			r := &m.Routes[i]
-			if !r.Used() {
-				continue
-			}
-			for _, to := range r.To {
-				id, _ := meaning.Split(to)
-				if d := m.Module(id); d == nil || d.Used() {
-					heard[r.From], heard[r.Via] = true, true
-				}
-			}
-		}
-		for _, e := range m.Audio {
-			if to := m.Module(e.To); to != nil && to.Used() && to.Kind == meaning.Ring {
-				heard[e.From] = true
-			}
-		}
-		for i := range m.Modules {
-			d := &m.Modules[i]
-			why, wasSilent := silent[d.ID]
-			switch d.Kind {
-			case meaning.Env, meaning.LFO, meaning.Macro:
-				if !wasSilent {
-					d.Idle = ""
-					if !heard[d.ID] {
-						d.Idle = "nothing listens to it"
-					}
-				}
-			case meaning.Atten:
-				d.Idle = "nothing is plugged through it"
-				for _, r := range m.Routes {
-					for _, p := range r.Cable {
-						if n, ok := c.point[p]; ok && r.Used() && c.Points[n].Of == d.ID {
-							d.Idle = ""
-						}
-					}
-				}
-			default:
-				if wasSilent && heard[d.ID] && !strings.HasPrefix(why, "not there") {
-					d.Idle = ""
-				}
-			}
-		}
-	}
-	for i := range m.Routes {
-		r := &m.Routes[i]
-		if r.Idle == "" {
-			all := true
-			for _, to := range r.To {
-				id, _ := meaning.Split(to)
-				if d := m.Module(id); d == nil || d.Used() {
-					all = false
-				}
-			}
-			if all {
-				r.Idle = "what it moves is silent"
-			}
-		}
-	}
-}
-
 // Route reads one wired route in a state.
 func (c *Compiled) Route(i int, s *State, tempo q.Tempo) meaning.Route {
 	return c.readRoute(&c.Routes[i], s, tempo)
+}
+
+// Opens tells whether a wired route opens an amplifier (meaning.Opens): it is never switched off for tidiness.
+func (c *Compiled) Opens(route int) bool {
+	r := &c.Routes[route]
+	kind := func(id string) meaning.Kind {
+		if i, ok := c.module[id]; ok {
+			return c.Modules[i].Kind
+		}
+		return ""
+	}
+	id, param := meaning.Split(r.To[0])
+	return meaning.Opens(r.From, kind(r.From), kind(id), param)
 }
 
 // PointIndex finds a patch point by its id; -1 where there is none.

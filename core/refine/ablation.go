@@ -5,7 +5,6 @@ import (
 
 	"glossator/core/audition"
 	"glossator/core/compare"
-	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/phrase"
@@ -38,13 +37,8 @@ func Heard(src *panel.Compiled, p *patch.Patch, layer string, notes []phrase.Not
 		if !r.Used() {
 			continue
 		}
-		opens := false // what opens the amplifier is not taken away: nothing would stop
-		for _, to := range r.To {
-			id, param := meaning.Split(to)
-			d := m.Module(id)
-			opens = opens || d != nil && param == meaning.PLevel && (d.Kind == meaning.Amp || d.Kind == meaning.Operator) && r.From != "velocity"
-		}
-		if !opens {
+		// what opens the sound is not taken away: nothing would stop
+		if r.From == "velocity" || !m.Shapes(r) {
 			ids = append(ids, r.ID)
 		}
 	}

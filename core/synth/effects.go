@@ -3,81 +3,12 @@ package synth
 import (
 	"math"
 	"slices"
-	"sort"
 	"strings"
 
 	"glossator/core/dsp"
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
 )
-
-// effectKinds are the kinds that stand in the chain behind the amplifier. A filter may, too.
-var effectKinds = []meaning.Kind{meaning.Drive, meaning.EQ, meaning.Compressor, meaning.Multiband, meaning.Chorus, meaning.Flanger, meaning.Phaser, meaning.Delay, meaning.Reverb, meaning.Widener}
-
-// chain gives the effects in order: by the signal path, or by their place where they have one.
-func (e *engine) chain() []*meaning.Module {
-	m := e.m
-	voiced := map[string]bool{}
-	for i := range e.filters {
-		voiced[e.filters[i].id] = true
-	}
-	for _, d := range e.drives {
-		voiced[d.ID] = true
-	}
-	var list []*meaning.Module
-	seen := map[string]bool{}
-	add := func(d *meaning.Module) {
-		if d == nil || seen[d.ID] {
-			return
-		}
-		seen[d.ID] = true
-		if d.Used() && (slices.Contains(effectKinds, d.Kind) || d.Kind == meaning.Filter) && !voiced[d.ID] {
-			list = append(list, d)
-		}
-	}
-	next := map[string][]string{}
-	into := map[string]bool{}
-	for _, x := range m.Audio {
-		next[x.From] = append(next[x.From], x.To)
-		if from := m.Module(x.From); from == nil || from.Kind != meaning.Send {
-			into[x.To] = true
-		}
-	}
-	var walk func(id string, depth int)
-	walk = func(id string, depth int) {
-		if depth > 64 {
-			return
-		}
-		for _, n := range next[id] {
-			if d := m.Module(n); d != nil && !seen[n] && d.Kind != meaning.Mixer && d.Kind != meaning.Feedback {
-				add(d)
-				walk(n, depth+1)
-			}
-		}
-	}
-	// a chain begins at the amplifier, or where nothing leads into it
-	for i := range m.Modules {
-		if d := &m.Modules[i]; d.Kind == meaning.Amp {
-			walk(d.ID, 0)
-		}
-	}
-	for i := range m.Modules {
-		if d := &m.Modules[i]; (slices.Contains(effectKinds, d.Kind) || d.Kind == meaning.Filter) && !voiced[d.ID] && !into[d.ID] {
-			add(d)
-			walk(d.ID, 0)
-		}
-	}
-	for i := range m.Modules {
-		if d := &m.Modules[i]; slices.Contains(effectKinds, d.Kind) {
-			add(d)
-		}
-	}
-	sort.SliceStable(list, func(a, b int) bool {
-		x, y := num(list[a], meaning.PPlace), num(list[b], meaning.PPlace)
-		return x > 0 && y > 0 && x < y
-	})
-	return list
-}
 
 // sendsTo lists the sends that feed an effect beside the chain.
 func (e *engine) sendsTo(d *meaning.Module) (gains []dial, is bool) {
@@ -86,11 +17,7 @@ func (e *engine) sendsTo(d *meaning.Module) (gains []dial, is bool) {
 		if s.Kind != meaning.Send || !s.Used() {
 			continue
 		}
-		hit := strings.HasPrefix(word(s, meaning.PTo), string(d.Kind)) && word(s, meaning.PTo) != "bus"
-		for _, x := range e.m.Audio {
-			hit = hit || x.From == s.ID && x.To == d.ID
-		}
-		if hit {
+		if strings.HasPrefix(word(s, meaning.PTo), string(d.Kind)) && word(s, meaning.PTo) != "bus" || e.graph.Feeds(s.ID, d.ID) {
 			gains = append(gains, e.dial(s, meaning.PLevel, amplitude(s, meaning.PLevel), 0, 4))
 			is = true
 		}
@@ -107,7 +34,7 @@ const stretch = 64 * block
 
 // effects runs the chain in place: each effect at its own time, on what the one before has done.
 func (e *engine) effects(s *Sound, left, right []float64) {
-	list := e.chain()
+	list := e.graph.Chain()
 	var dryL, dryR []float64
 	if slices.ContainsFunc(list, func(d *meaning.Module) bool { return word(d, meaning.PSidechain) == "dry" }) {
 		dryL, dryR = slices.Clone(left), slices.Clone(right)

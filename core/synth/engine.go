@@ -172,6 +172,7 @@ type voiceSpec struct {
 // engine is a meaning prepared for rendering.
 type engine struct {
 	m       *meaning.Meaning
+	graph   *meaning.Graph
 	seed    uint64
 	wheel   float64
 	voice   voiceSpec
@@ -216,7 +217,7 @@ func (e *engine) assume(text string, args ...any) {
 
 // newEngine prepares a meaning. Order is by the meaning's own lists.
 func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
-	e := &engine{m: m, seed: seed, wheel: wheel, bank: &bank{made: map[shapeKey]*shape{}}, index: map[string]source{}}
+	e := &engine{m: m, graph: m.Graph(), seed: seed, wheel: wheel, bank: &bank{made: map[shapeKey]*shape{}}, index: map[string]source{}}
 	e.mixer.level = 1
 	e.amp = ampSpec{level: 1}
 	e.voice = voiceSpec{count: 8, unison: 1}
@@ -269,8 +270,8 @@ func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
 			e.amp = ampSpec{level: amplitude(d, meaning.PLevel), pan: num(d, meaning.PPan), drive: num(d, meaning.PDrive), spread: num(d, meaning.PSpread)}
 		case meaning.Ring:
 			r := ringSpec{a: -1, b: -1, level: amplitude(d, meaning.PLevel)}
-			for _, x := range m.Audio {
-				if k, ok := oscOf[x.From]; ok && x.To == d.ID {
+			for _, from := range e.graph.Inputs(d.ID) {
+				if k, ok := oscOf[from]; ok {
 					if r.a < 0 {
 						r.a = k
 					} else {
@@ -366,62 +367,14 @@ func (e *engine) opOf(d *meaning.Module) opSpec {
 
 // findFilters puts the filters in the order of the signal path.
 func (e *engine) findFilters(filterOf map[string]int) {
-	m := e.m
-	next := map[string][]string{}
-	for _, x := range m.Audio {
-		next[x.From] = append(next[x.From], x.To)
-	}
-	var order []*meaning.Module
-	seen := map[string]bool{}
-	behind := map[string]bool{} // what the amplifier leads to
-	var mark func(id string)
-	mark = func(id string) {
-		for _, n := range next[id] {
-			if d := m.Module(n); !behind[n] && d != nil && d.Kind != meaning.Feedback {
-				behind[n] = true
-				mark(n)
-			}
-		}
-	}
-	for i := range m.Modules {
-		if m.Modules[i].Kind == meaning.Amp {
-			mark(m.Modules[i].ID)
-		}
-	}
-	add := func(d *meaning.Module) {
-		if d.Kind == meaning.Filter && d.Used() && !seen[d.ID] {
-			order = append(order, d)
-		}
-		if d.Kind == meaning.Drive && d.Used() && !seen[d.ID] && !behind[d.ID] {
-			e.drives = append(e.drives, d)
-		}
-		seen[d.ID] = true
-	}
-	// walk from every source of sound towards the amplifier; what lies behind it is an effect
-	var walk func(id string, depth int)
-	walk = func(id string, depth int) {
-		d := m.Module(id)
-		if d == nil || depth > 64 || d.Kind == meaning.Amp {
-			return
-		}
-		add(d)
-		for _, n := range next[id] {
-			walk(n, depth+1)
-		}
-	}
-	for i := range m.Modules {
-		switch d := &m.Modules[i]; d.Kind {
-		case meaning.Osc, meaning.Sub, meaning.Operator, meaning.Noise, meaning.Mixer:
-			walk(d.ID, 0)
-		}
-	}
-	for _, d := range order {
+	e.drives = e.graph.Drives()
+	for _, d := range e.graph.Filters() {
 		mode, known := dsp.Modes[word(d, meaning.PMode)]
 		if !known {
 			e.assume("%s: the mode %q is not known here; a low-pass is played", d.Label, word(d, meaning.PMode))
 		}
 		f := filterSpec{id: d.ID, mode: mode, poles: int(num(d, meaning.PPoles)), track: num(d, meaning.PTrack), res: num(d, meaning.PResonance), drive: num(d, meaning.PDrive), offset: num(d, meaning.POffset),
-			mix: 1, level: 1, morph: num(d, meaning.PMorph), feedback: num(d, meaning.PFeedback), parallel: word(d, meaning.PRouting) == "parallel"}
+			mix: 1, level: 1, morph: num(d, meaning.PMorph), feedback: num(d, meaning.PFeedback), parallel: e.graph.SideBySide(d)}
 		if v, ok := d.Params[meaning.PMix]; ok && !v.Off {
 			f.mix = v.Value
 		}

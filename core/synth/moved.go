@@ -28,7 +28,7 @@ var movable = map[meaning.Kind][]meaning.ParamName{
 
 // inChain tells whether a module is an effect behind the voices, or a send into one.
 func (e *engine) inChain(d *meaning.Module) bool {
-	return (slices.Contains(effectKinds, d.Kind) || d.Kind == meaning.Filter || d.Kind == meaning.Send) && !slices.Contains(e.drives, d)
+	return (slices.Contains(meaning.EffectKinds, d.Kind) || d.Kind == meaning.Filter || d.Kind == meaning.Send) && !slices.Contains(e.drives, d)
 }
 
 // attachEffect notes what moves an effect; false where that is not played.

@@ -290,7 +290,7 @@ func (e *engine) tell(share float64) {
 // oneChannel tells whether left and right are the same, all the way to the output.
 func (e *engine) oneChannel() bool {
 	makesSound := len(e.oscs)+len(e.ops)+len(e.noises) > 0
-	return makesSound && !e.stereo && len(e.chain()) == 0 && e.amp.pan == 0 && len(e.amp.panMods) == 0 && e.amp.spread == 0 && e.voice.width == 0 && e.voice.bits <= 0 && e.voice.downsample <= 0
+	return makesSound && !e.stereo && len(e.graph.Chain()) == 0 && e.amp.pan == 0 && len(e.amp.panMods) == 0 && e.amp.spread == 0 && e.voice.width == 0 && e.voice.bits <= 0 && e.voice.downsample <= 0
 }
 
 // work gives how many seconds of voices there are to render.

@@ -603,7 +603,7 @@ func (s *search) unasked(w *meaning.Module, target int) float64 {
 				continue
 			}
 			sum += meaning.SpecOf(meaning.RouteKind).Weight
-			if s.t.Modules[k].Kind == meaning.Amp && param == meaning.PLevel {
+			if meaning.Opens(r.From, meaning.Env, s.t.Modules[k].Kind, param) {
 				sum += 9 // in all as losing the route that opens the amplifier
 			}
 		}

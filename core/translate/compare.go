@@ -105,7 +105,7 @@ func (pol *policy) routeWeight(src *meaning.Meaning, r *meaning.Route) float64 {
 	id, param := meaning.Split(r.To[0])
 	if m := src.Module(id); m != nil {
 		switch {
-		case m.Kind == meaning.Amp && (r.From == "gate" || isKind(src, r.From, meaning.Env)):
+		case src.Opens(r):
 			weight = 14
 		case m.Kind == meaning.Filter && param == meaning.PCutoff && isKind(src, r.From, meaning.Env):
 			weight = 8

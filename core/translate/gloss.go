@@ -78,7 +78,7 @@ func (j *job) gloss(k int) (g Gloss, key string) {
 		}
 		v, _ = adaptTo(j, b.Param, v)
 		m, r := j.wanted.Module(owner), j.wanted.Route(owner)
-		if m != nil && strings.HasPrefix(m.Idle, "not there") {
+		if m != nil && m.Absent {
 			continue
 		}
 		if !first {

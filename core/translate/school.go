@@ -203,7 +203,7 @@ func (j *job) slope(m, r *meaning.Module, id string) {
 	if !ok || c.Off {
 		return
 	}
-	if j.besides(m) {
+	if j.wanted.Graph().Past() {
 		return // part of the sound does not go through it: its brightness is not the filter's alone
 	}
 	note := j.note()
@@ -272,7 +272,7 @@ func (j *job) opened(m *meaning.Meaning, filter string) float64 {
 func (j *job) filterLevel(m, r *meaning.Module, id string) (db float64, ok bool) {
 	note := float64(j.note())
 	there, here := toneOf(j.wanted, note), toneOf(j.got, note)
-	if there == nil || here == nil || j.besides(m) {
+	if there == nil || here == nil || j.wanted.Graph().Past() {
 		return 0, false
 	}
 	pass := func(of *meaning.Meaning, f *meaning.Module, tone []dsp.Partial, cutoff float64) float64 {
@@ -296,24 +296,6 @@ func (j *job) filterLevel(m, r *meaning.Module, id string) (db float64, ok bool)
 		cutoff = x.value // it is set to that next
 	}
 	return pass(j.wanted, m, there, a.Value) - pass(j.got, r, here, cutoff), true
-}
-
-// besides tells whether part of the sound goes past a filter: by another beside it, or by oscillators that are not
-// sent to it.
-func (j *job) besides(m *meaning.Module) bool {
-	for i := range j.wanted.Modules {
-		o := &j.wanted.Modules[i]
-		if !o.Used() {
-			continue
-		}
-		if v, _ := o.Get(meaning.PRouting); o.Kind == meaning.Filter && v.Name == "parallel" {
-			return true
-		}
-		if v, ok := o.Params[meaning.PTo]; ok && o.Kind != meaning.Send && v.Name != "" && v.Name != "filter" && v.Name != "both" {
-			return true
-		}
-	}
-	return false
 }
 
 // toneOf gives the partials of the oscillators of a meaning on a note; nil where there is none whose wave is known,

@@ -214,11 +214,11 @@ func (s *settled) neutral(t *target, src *meaning.Meaning, taken map[int]bool, l
 	}
 	ampDriven := false
 	for j := range s.route {
-		ampDriven = ampDriven || t.opensAmp(j)
+		ampDriven = ampDriven || t.Opens(j)
 	}
 	for j := range t.Routes {
 		r := &t.Routes[j]
-		if _, used := s.route[j]; used || !t.Holds(r.When, s.state) || t.opensAmp(j) && !ampDriven {
+		if _, used := s.route[j]; used || !t.Holds(r.When, s.state) || t.Opens(j) && !ampDriven {
 			continue
 		}
 		zero := q.Quantity{}
@@ -228,7 +228,7 @@ func (s *settled) neutral(t *target, src *meaning.Meaning, taken map[int]bool, l
 		if s.put(t, meaning.Ref(r.ID, meaning.POn), q.Named(q.DimName, "off"), taken, why) || s.put(t, meaning.Ref(r.ID, meaning.PDepth), zero, taken, why) {
 			continue
 		}
-		if m := t.Route(j, s.state, t.tempo); m.Used() && m.Depth.Value != 0 && !t.opensAmp(j) {
+		if m := t.Route(j, s.state, t.tempo); m.Used() && m.Depth.Value != 0 && !t.Opens(j) {
 			if k, is := t.ModuleIndex(r.From); !is || s.playing(k) {
 				s.always = append(s.always, r.Label)
 			}
@@ -254,19 +254,6 @@ func (s *settled) neutral(t *target, src *meaning.Meaning, taken map[int]bool, l
 }
 
 func (s *settled) playing(module int) bool { _, ok := s.player[module]; return ok }
-
-// opensAmp tells whether a route is an envelope's or the gate's hold on the amplifier:
-// without one nothing sounds, so it is never switched off for tidiness.
-func (t *target) opensAmp(route int) bool {
-	r := &t.Routes[route]
-	id, param := meaning.Split(r.To[0])
-	i, ok := t.ModuleIndex(id)
-	if !ok || t.Modules[i].Kind != meaning.Amp || param != meaning.PLevel {
-		return false
-	}
-	j, isModule := t.ModuleIndex(r.From)
-	return r.From == "gate" || isModule && t.Modules[j].Kind == meaning.Env
-}
 
 // selectors puts controls that only choose between modules to where the fewest unused
 // ones are there; where that is no matter they stay.

@@ -50,9 +50,8 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 		// where no envelope reaches the amplifier, each operator takes it
 		ops := c.used(meaning.Operator)
 		for _, r := range c.lostRoutes() {
-			id, name := meaning.Split(r.To[0])
-			m, env := c.Meaning.Module(id), c.Meaning.Module(r.From)
-			if len(ops) == 0 || m == nil || m.Kind != meaning.Amp || name != meaning.PLevel || env == nil || env.Kind != meaning.Env {
+			env := c.Meaning.Module(r.From)
+			if len(ops) == 0 || env == nil || !c.Meaning.Opens(r) {
 				continue
 			}
 			for _, own := range ways {

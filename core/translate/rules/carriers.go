@@ -38,15 +38,12 @@ type carried struct {
 func (c *Case) carried() *carried {
 	x := &carried{}
 	for _, r := range c.routes() {
-		if id, name := meaning.Split(r.To[0]); len(r.To) == 1 && name == meaning.PLevel {
-			m, from := c.Meaning.Module(id), c.Meaning.Module(r.From)
-			switch {
-			case m == nil || m.Kind != meaning.Amp:
-			case r.From == "gate":
-				x.gate = r
-			case from != nil && from.Kind == meaning.Env:
-				return nil
-			}
+		switch {
+		case len(r.To) != 1 || !c.Meaning.Opens(r):
+		case r.From == "gate":
+			x.gate = r
+		default:
+			return nil
 		}
 	}
 	if x.gate == nil {

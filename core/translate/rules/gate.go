@@ -11,8 +11,7 @@ var gate = Rule{ID: "gate", Name: "Gate by an envelope of full sustain",
 	try: func(c *Case) []Recast {
 		var out []Recast
 		for _, r := range c.lostRoutes() {
-			id, name := meaning.Split(r.To[0])
-			if m := c.Meaning.Module(id); r.From != "gate" || m == nil || m.Kind != meaning.Amp || name != meaning.PLevel {
+			if r.From != "gate" || !c.Meaning.Opens(r) {
 				continue
 			}
 			e := c.begin("an envelope of full sustain and the shortest times opens the amplifier, as the gate did")

@@ -61,9 +61,8 @@ var sharedEnvelope = Rule{ID: "shared-envelope", Name: "One envelope for filter 
 			return out
 		}
 		for _, r := range c.routes() {
-			id, name := meaning.Split(r.To[0])
-			m, env := c.Meaning.Module(id), c.Meaning.Module(r.From)
-			if m == nil || m.Kind != meaning.Amp || name != meaning.PLevel || env == nil || env.Kind != meaning.Env || len(envs) < 2 {
+			env := c.Meaning.Module(r.From)
+			if env == nil || !c.Meaning.Opens(r) || len(envs) < 2 {
 				continue
 			}
 			if get(env, meaning.PSustain) < 0.5 || get(env, meaning.PAttack) > 0.05 && !off(env, meaning.PAttack) {

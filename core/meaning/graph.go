@@ -1,0 +1,294 @@
+package meaning
+
+import (
+	"slices"
+	"sort"
+)
+
+// Graph is the audio path of a meaning: what feeds what, in which order, what stands before and behind the amplifier. It is built once from the
+// audio edges; whoever has a question about the path asks it. It holds while modules and edges stay as they are.
+type Graph struct {
+	m      *Meaning
+	next   map[string][]string
+	prev   map[string][]string
+	behind map[string]bool
+	// filters and drives stand in each voice, in the order of the path.
+	filters, drives []*Module
+}
+
+// Graph builds the graph of the audio path.
+func (m *Meaning) Graph() *Graph {
+	g := &Graph{m: m, next: map[string][]string{}, prev: map[string][]string{}, behind: map[string]bool{}}
+	for _, e := range m.Audio {
+		g.next[e.From] = append(g.next[e.From], e.To)
+		g.prev[e.To] = append(g.prev[e.To], e.From)
+	}
+	for i := range m.Modules {
+		if m.Modules[i].Kind == Amp {
+			g.markBehind(m.Modules[i].ID)
+		}
+	}
+	g.findVoice()
+	return g
+}
+
+// Feeds tells whether one module leads straight into another.
+func (g *Graph) Feeds(from, to string) bool { return slices.Contains(g.next[from], to) }
+
+// Inputs lists the ids of what leads straight into a module, in the order of the edges.
+func (g *Graph) Inputs(id string) []string { return g.prev[id] }
+
+// Behind tells whether a module stands behind the amplifier: one for all voices. A feedback path leads back and is not behind.
+func (g *Graph) Behind(id string) bool { return g.behind[id] }
+
+func (g *Graph) markBehind(id string) {
+	for _, n := range g.next[id] {
+		if d := g.m.Module(n); !g.behind[n] && d != nil && d.Kind != Feedback {
+			g.behind[n] = true
+			g.markBehind(n)
+		}
+	}
+}
+
+// Filters lists the used filters of each voice in the order of the path.
+func (g *Graph) Filters() []*Module { return g.filters }
+
+// Drives lists the used drives that stand before the amplifier, in the order of the path.
+func (g *Graph) Drives() []*Module { return g.drives }
+
+// Voiced tells whether a filter or drive stands in each voice.
+func (g *Graph) Voiced(id string) bool {
+	has := func(d *Module) bool { return d.ID == id }
+	return slices.ContainsFunc(g.filters, has) || slices.ContainsFunc(g.drives, has)
+}
+
+// findVoice walks from every source of sound towards the amplifier; what lies behind it is an effect.
+func (g *Graph) findVoice() {
+	seen := map[string]bool{}
+	var walk func(id string)
+	walk = func(id string) {
+		d := g.m.Module(id)
+		if d == nil || d.Kind == Amp || seen[id] {
+			return
+		}
+		seen[id] = true
+		switch {
+		case d.Kind == Filter && d.Used():
+			g.filters = append(g.filters, d)
+		case d.Kind == Drive && d.Used() && !g.behind[id]:
+			g.drives = append(g.drives, d)
+		}
+		for _, n := range g.next[id] {
+			walk(n)
+		}
+	}
+	for i := range g.m.Modules {
+		switch d := &g.m.Modules[i]; d.Kind {
+		case Osc, Sub, Operator, Noise, Mixer:
+			walk(d.ID)
+		}
+	}
+}
+
+// SideBySide tells whether a filter stands beside the one before it: its routing says so.
+func (g *Graph) SideBySide(filter *Module) bool {
+	v, _ := filter.Get(PRouting)
+	return v.Name == "parallel"
+}
+
+// Past tells whether part of the sound goes past a filter: by another beside it, or by sources that are not sent to it.
+func (g *Graph) Past() bool {
+	for i := range g.m.Modules {
+		d := &g.m.Modules[i]
+		if !d.Used() {
+			continue
+		}
+		if d.Kind == Filter && g.SideBySide(d) {
+			return true
+		}
+		if v, ok := d.Params[PTo]; ok && d.Kind != Send && v.Name != "" && v.Name != "filter" && v.Name != "both" {
+			return true
+		}
+	}
+	return false
+}
+
+// EffectKinds are the kinds that stand in the chain behind the amplifier. A filter may, too.
+var EffectKinds = []Kind{Drive, EQ, Compressor, Multiband, Chorus, Flanger, Phaser, Delay, Reverb, Widener}
+
+// Chain lists the used effects for all voices in order: by the path, or by their place where they have one.
+func (g *Graph) Chain() []*Module {
+	effect := func(d *Module) bool { return slices.Contains(EffectKinds, d.Kind) || d.Kind == Filter }
+	var list []*Module
+	seen := map[string]bool{}
+	add := func(d *Module) {
+		if seen[d.ID] {
+			return
+		}
+		seen[d.ID] = true
+		if d.Used() && effect(d) && !g.Voiced(d.ID) {
+			list = append(list, d)
+		}
+	}
+	var walk func(id string)
+	walk = func(id string) {
+		for _, n := range g.next[id] {
+			if d := g.m.Module(n); d != nil && !seen[n] && d.Kind != Mixer && d.Kind != Feedback {
+				add(d)
+				walk(n)
+			}
+		}
+	}
+	// a chain begins at the amplifier, or where nothing leads into it
+	for i := range g.m.Modules {
+		if d := &g.m.Modules[i]; d.Kind == Amp {
+			walk(d.ID)
+		}
+	}
+	for i := range g.m.Modules {
+		if d := &g.m.Modules[i]; effect(d) && !g.Voiced(d.ID) && !g.fed(d.ID) {
+			add(d)
+			walk(d.ID)
+		}
+	}
+	for i := range g.m.Modules {
+		if d := &g.m.Modules[i]; slices.Contains(EffectKinds, d.Kind) {
+			add(d)
+		}
+	}
+	sort.SliceStable(list, func(a, b int) bool {
+		x, _ := list[a].Get(PPlace)
+		y, _ := list[b].Get(PPlace)
+		return !x.Off && !y.Off && x.Value > 0 && y.Value > 0 && x.Value < y.Value
+	})
+	return list
+}
+
+// fed tells whether anything but a send leads into a module.
+func (g *Graph) fed(id string) bool {
+	return slices.ContainsFunc(g.prev[id], func(from string) bool {
+		d := g.m.Module(from)
+		return d == nil || d.Kind != Send
+	})
+}
+
+// Opens tells whether a route opens an amplifier: an envelope or the gate at its level. Without one nothing sounds.
+func (m *Meaning) Opens(r *Route) bool {
+	return slices.ContainsFunc(r.To, func(to string) bool {
+		id, param := Split(to)
+		d := m.Module(id)
+		return d != nil && Opens(r.From, m.kindOf(r.From), d.Kind, param)
+	})
+}
+
+// Opens tells whether a source, of a kind where it is a module, opens what a parameter of another kind of module stands for: an amplifier's level.
+func Opens(from string, source, dest Kind, param ParamName) bool {
+	return dest == Amp && param == PLevel && (from == "gate" || source == Env)
+}
+
+// Shapes tells whether a route moves the level of an amplifier or an operator: what opens a sound over time.
+func (m *Meaning) Shapes(r *Route) bool {
+	return slices.ContainsFunc(r.To, func(to string) bool {
+		id, param := Split(to)
+		k := m.kindOf(id)
+		return param == PLevel && (k == Amp || k == Operator)
+	})
+}
+
+// kindOf gives the kind of a module, "" where there is none of this id.
+func (m *Meaning) kindOf(id string) Kind {
+	if d := m.Module(id); d != nil {
+		return d.Kind
+	}
+	return ""
+}
+
+// MarkIdle marks what does nothing audible: silent modules, routes that move nothing, sources that nothing listens to. Modules and routes that are not
+// there are marked already. of gives the module that a patch point is of, for cables through attenuators.
+func (m *Meaning) MarkIdle(of func(point string) string) {
+	silent := map[string]bool{}
+	for i := range m.Modules {
+		d := &m.Modules[i]
+		if d.Idle == "" {
+			d.Idle = d.Silence()
+		}
+		silent[d.ID] = d.Idle != ""
+	}
+	m.markRoutes()
+	// a silent oscillator that moves something still works; a mover that nothing hears
+	// does not. Chains settle in as many passes as they are long.
+	for range 4 {
+		heard := m.heard()
+		for i := range m.Modules {
+			d := &m.Modules[i]
+			switch d.Kind {
+			case Env, LFO, Macro:
+				if !silent[d.ID] {
+					d.Idle = ""
+					if !heard[d.ID] {
+						d.Idle = "nothing listens to it"
+					}
+				}
+			case Atten:
+				d.Idle = "nothing is plugged through it"
+				for _, r := range m.Routes {
+					if r.Used() && slices.ContainsFunc(r.Cable, func(p string) bool { return of(p) == d.ID }) {
+						d.Idle = ""
+					}
+				}
+			default:
+				if silent[d.ID] && heard[d.ID] && !d.Absent {
+					d.Idle = ""
+				}
+			}
+		}
+	}
+	for i := range m.Routes {
+		if r := &m.Routes[i]; r.Idle == "" && !slices.ContainsFunc(r.To, m.sounds) {
+			r.Idle = "what it moves is silent"
+		}
+	}
+}
+
+// markRoutes marks the routes that can move nothing: without depth, source or destination.
+func (m *Meaning) markRoutes() {
+	present := func(id string) bool {
+		d := m.Module(id)
+		return d == nil || !d.Absent
+	}
+	for i := range m.Routes {
+		r := &m.Routes[i]
+		switch {
+		case r.Idle != "":
+		case r.Depth.Off || r.Depth.Value == 0:
+			r.Idle = "its depth is 0"
+		case !present(r.From):
+			r.Idle = "its source is not there"
+		case !slices.ContainsFunc(r.To, func(to string) bool { id, _ := Split(to); return present(id) }):
+			r.Idle = "its destination is not there"
+		}
+	}
+}
+
+// sounds tells whether the module of a destination is in use, or is none of the meaning's.
+func (m *Meaning) sounds(to string) bool {
+	id, _ := Split(to)
+	d := m.Module(id)
+	return d == nil || d.Used()
+}
+
+// heard lists what something in use listens to: sources of routes, what scales them, and what a ring modulator multiplies.
+func (m *Meaning) heard() map[string]bool {
+	out := map[string]bool{}
+	for i := range m.Routes {
+		if r := &m.Routes[i]; r.Used() && slices.ContainsFunc(r.To, m.sounds) {
+			out[r.From], out[r.Via] = true, true
+		}
+	}
+	for _, e := range m.Audio {
+		if to := m.Module(e.To); to != nil && to.Used() && to.Kind == Ring {
+			out[e.From] = true
+		}
+	}
+	return out
+}
