@@ -37,11 +37,11 @@ func TestGraph(t *testing.T) {
 	}
 	for _, x := range []struct{ name, edges, filters, drives, chain string }{
 		{"in a row", "osc>mixer mixer>f1 f1>drive drive>f2 f2>amp amp>echo echo>room", "f1 f2", "drive", "echo room"},
-		{"a drive behind the amplifier is an effect", "osc>f1 f1>amp amp>drive drive>echo", "f1", "", "drive echo room"},
-		{"a filter behind the amplifier is one, too", "osc>f1 f1>amp amp>f2 f2>echo", "f1", "", "f2 echo room drive"},
-		{"feedback leads back, not behind", "osc>mixer mixer>f1 f1>amp amp>fb fb>mixer amp>echo", "f1", "", "echo room drive"},
-		{"a loop ends", "osc>mixer mixer>f1 f1>fb fb>mixer f1>f2 f2>fb f2>amp", "f1 f2", "", "echo room drive"},
-		{"fed by a send alone it begins a chain", "osc>amp send>room room>echo", "", "", "room echo drive"},
+		{"a drive behind the amplifier is an effect", "osc>f1 f1>amp amp>drive drive>echo", "f1", "", "drive echo"},
+		{"a filter behind the amplifier is one, too", "osc>f1 f1>amp amp>f2 f2>echo", "f1", "", "f2 echo"},
+		{"feedback leads back, not behind", "osc>mixer mixer>f1 f1>amp amp>fb fb>mixer amp>echo", "f1", "", "echo"},
+		{"a loop ends", "osc>mixer mixer>f1 f1>fb fb>mixer f1>f2 f2>fb f2>amp", "f1 f2", "", "echo"},
+		{"fed by a send alone it begins a chain", "osc>amp send>room room>echo", "", "", "room echo"},
 	} {
 		m := path(x.edges, parts()...)
 		g := m.Graph()
