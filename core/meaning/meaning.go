@@ -24,7 +24,48 @@ type Module struct {
 	Idle string `json:"idle,omitempty"`
 	// Absent is set where the module is not there at all as the panel stands: another is in its place.
 	Absent bool `json:"-"`
+	// Origin is where a module comes from that a rule has made.
+	Origin `json:"-"`
 }
+
+// Origin is where a module or route comes from that a rule has changed or added; empty for a part of the source as it is.
+type Origin struct {
+	// Part is the id of the part of the source that it stands for, or was added for.
+	Part string
+	// First is the id under which it was before it was changed; empty where it has not been.
+	First string
+}
+
+// Made tells whether a rule has made it: changed it, put it in the place of a part, or added it.
+func (o *Origin) Made() bool { return o.Part != "" }
+
+// Changed tells whether a rule has changed it, or put it in the place of a part.
+func (o *Origin) Changed() bool { return o.First != "" }
+
+// Source gives the id of the part of the source that the module is, stands for or was added for.
+func (m *Module) Source() string { return m.Origin.of(m.ID) }
+
+// Source gives the id of the part of the source that the route is, stands for or was added for.
+func (r *Route) Source() string { return r.Origin.of(r.ID) }
+
+func (o *Origin) of(id string) string {
+	if o.Part != "" {
+		return o.Part
+	}
+	return id
+}
+
+// ChangedFrom gives the origin of what is changed from something of this origin and id.
+func (o Origin) ChangedFrom(id string) Origin {
+	first := o.First
+	if first == "" {
+		first = id
+	}
+	return Origin{Part: o.of(id), First: first}
+}
+
+// AddedFor gives the origin of what is added for something of this origin and id.
+func (o Origin) AddedFor(id string) Origin { return Origin{Part: o.of(id)} }
 
 // Used tells whether the module takes part in the sound.
 func (m *Module) Used() bool { return m.Idle == "" }
@@ -91,6 +132,8 @@ type Route struct {
 	Extra map[ParamName]Value `json:"extra,omitempty"`
 	// Cable lists the patch points of a route made by hand: out and in, in turn.
 	Cable []string `json:"cable,omitempty"`
+	// Origin is where a route comes from that a rule has made.
+	Origin `json:"-"`
 }
 
 // Used tells whether the route moves anything.

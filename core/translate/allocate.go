@@ -9,12 +9,11 @@ import (
 	"slices"
 	"sort"
 	"strconv"
-	"strings"
 
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	q "glossator/core/quantity"
-	"glossator/core/translate/rules"
+	"glossator/core/rules"
 )
 
 // NodeLimit is how many partial plans a search looks at before it settles for the
@@ -115,7 +114,7 @@ func newKnownFits() *knownFits {
 
 // of gives the fits of what a module asks for.
 func (k *knownFits) of(pol *policy, w *meaning.Module) map[int]*knownFit {
-	at, factor := reflect.ValueOf(w.Params).Pointer(), pol.chosen(w.ID)
+	at, factor := reflect.ValueOf(w.Params).Pointer(), pol.chosen(w.Source())
 	if a, ok := k.shared[at]; ok && a.kind == w.Kind && a.factor == factor {
 		return k.fits[a.number]
 	}
@@ -219,12 +218,12 @@ func (s *search) prepare() {
 			// of equals, the one in the same place; then the earlier one
 			c += 1e-6 * (math.Abs(float64(rank-s.t.ranks[j])) + 0.1*float64(s.t.ranks[j]))
 			cost[j], fits[j] = c, k
-			if c < e.lost && !s.banned(w.ID, j) {
+			if c < e.lost && !s.banned(w, j) {
 				domain = append(domain, j)
 			}
 		}
 		sort.SliceStable(domain, func(a, b int) bool { return cost[domain[a]] < cost[domain[b]] })
-		if s.banned(w.ID, -1) {
+		if s.banned(w, -1) {
 			e.lost = math.Inf(1)
 		}
 		s.mods, s.lost, s.domain = append(s.mods, e.i), append(s.lost, e.lost), append(s.domain, domain)
@@ -240,10 +239,10 @@ func (s *search) prepare() {
 	}
 }
 
-// banned tells whether a pair is forbidden; a part stays itself where a rule has changed it ("filter~").
-func (s *search) banned(id string, target int) bool {
+// banned tells whether a pair is forbidden; a part stays itself where a rule has changed it.
+func (s *search) banned(w *meaning.Module, target int) bool {
 	return slices.ContainsFunc(s.bans, func(b ban) bool {
-		return b.target == target && (b.source == id || b.source == strings.TrimRight(id, "~"))
+		return b.target == target && (b.source == w.ID || w.Changed() && b.source == w.First)
 	})
 }
 

@@ -9,7 +9,7 @@ import (
 	"glossator/core/fault"
 	"glossator/core/panel"
 	"glossator/core/patch"
-	"glossator/core/translate/rules"
+	"glossator/core/rules"
 )
 
 // Choices are what somebody has decided about parts of a patch: modules and routes of the source,
@@ -20,7 +20,7 @@ type Choices struct {
 	// Refuse lists the rules that a part is not to be made by.
 	Refuse map[string][]string `json:"refuse,omitempty"`
 	// Bans are pairs that are not to be: which module of the target is not to play a part, By being empty
-	// where it is not to be left out. Parts may be those of recasts ("osc3~").
+	// where it is not to be left out. Parts may be those that rules make.
 	Bans []Ban `json:"bans,omitempty"`
 	// Rack is the id of the outboard rack that stands behind the target; see Options.Rack.
 	Rack string `json:"rack,omitempty"`
@@ -38,6 +38,17 @@ type Choices struct {
 type Ban struct {
 	Part string `json:"part"`
 	By   string `json:"by"`
+	// Of is the part of the source that Part is, stands for or was added for.
+	Of string `json:"of,omitempty"`
+}
+
+// of gives the part of the source. What was stored before Ban had Of named a made part by the source's part and a mark.
+func (b Ban) of() string {
+	if b.Of != "" {
+		return b.Of
+	}
+	id, _, _ := strings.Cut(b.Part, "~")
+	return id
 }
 
 // maxBans is how many pairs may be forbidden.
@@ -83,7 +94,7 @@ func (c Choices) check(has func(id string) bool) fault.List {
 		}
 	}
 	for i, b := range c.Bans {
-		if !has(base(b.Part)) {
+		if !has(b.of()) {
 			l.Add(fmt.Sprintf("/choices/bans/%d/part", i), "expected a part of the patch, got %q", b.Part)
 		}
 	}
@@ -102,26 +113,19 @@ func (c Choices) bansOn(t *target) (out []ban) {
 	return out
 }
 
-// base gives the id of the source's part that a part of a recast meaning came from.
-func base(id string) string {
-	id, _, _ = strings.Cut(id, "~")
-	return id
-}
-
 // unheard is the least that a part counts for that is not heard at all: it may go wherever something is to be
 // gained by it.
 const unheard = 0.02
 
 // chosen gives the factor on a part by what somebody has decided about it and how much it is heard.
 func (p *policy) chosen(id string) float64 {
-	id = base(id)
 	return factor(p.parts, id) * max(unheard, factor(p.heard, id))
 }
 
 // refused tells whether a recast makes a part by a rule that it is not to be made by.
 func (j *job) refused(r *rules.Recast) bool {
 	for _, id := range r.Parts {
-		if slices.Contains(j.refuse[base(id)], r.Rule.ID) {
+		if slices.Contains(j.refuse[r.Source(id)], r.Rule.ID) {
 			return true
 		}
 	}

@@ -6,7 +6,7 @@ import (
 	"glossator/core/jnd"
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
-	"glossator/core/translate/rules"
+	"glossator/core/rules"
 )
 
 // compare gives how far a reached parameter is from the wanted one: the signed distance
@@ -54,7 +54,7 @@ func (pol *policy) moduleCost(w, r *meaning.Module) float64 {
 	for i := range spec.Params {
 		cost += pol.paramCost(&spec.Params[i], w, r)
 	}
-	return cost * pol.costUnit(spec) * pol.chosen(w.ID)
+	return cost * pol.costUnit(spec) * pol.chosen(w.Source())
 }
 
 // costUnit turns the sum of paramCost into the unit of meaning's weights.
@@ -86,7 +86,7 @@ func (pol *policy) paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
 
 // leaveOut gives what it costs to lose a module: its kind's weight, less for a quiet one.
 func (pol *policy) leaveOut(w *meaning.Module) float64 {
-	weight := pol.kind(w.Kind) * pol.chosen(w.ID) * meaning.SpecOf(w.Kind).Weight
+	weight := pol.kind(w.Kind) * pol.chosen(w.Source()) * meaning.SpecOf(w.Kind).Weight
 	for _, name := range []meaning.ParamName{meaning.PLevel, meaning.POutput, meaning.PMix} {
 		if v, ok := w.Params[name]; ok && !v.Off {
 			if v.Dim == q.DimLevel {
@@ -117,7 +117,7 @@ func (pol *policy) routeWeight(src *meaning.Meaning, r *meaning.Route) float64 {
 	if r.Via != "" {
 		weight *= 0.6
 	}
-	return weight * pol.sourceOf(src, r) * pol.chosen(r.ID)
+	return weight * pol.sourceOf(src, r) * pol.chosen(r.Source())
 }
 
 func isKind(m *meaning.Meaning, id string, k meaning.Kind) bool {

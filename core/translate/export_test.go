@@ -10,7 +10,7 @@ import (
 	"glossator/core/panel"
 	"glossator/core/patch"
 	q "glossator/core/quantity"
-	"glossator/core/translate/rules"
+	"glossator/core/rules"
 )
 
 // SameCost is sameCost, for the tests outside of the package.

@@ -8,8 +8,8 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	q "glossator/core/quantity"
+	"glossator/core/rules"
 	"glossator/core/scale"
-	"glossator/core/translate/rules"
 )
 
 // locks limits controls to some of their positions.
@@ -263,7 +263,7 @@ func (t *target) hopeless(mi int, w *meaning.Module, s *panel.State, best float6
 		}
 		sum += t.policy.paramCost(&spec.Params[n], w, &t.scratch)
 	}
-	return sum*t.policy.costUnit(spec)*t.policy.chosen(w.ID) > best
+	return sum*t.policy.costUnit(spec)*t.policy.chosen(w.Source()) > best
 }
 
 // follow sets the controls that are not structural, parameter by parameter, and gives all

@@ -9,7 +9,7 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	q "glossator/core/quantity"
-	"glossator/core/translate/rules"
+	"glossator/core/rules"
 )
 
 // glosses gives a line for every control of the source, in working order, then a line for

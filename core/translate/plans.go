@@ -88,7 +88,10 @@ func NextPlans(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Opt
 func (j *job) banned(list []ban) []Ban {
 	out := []Ban{}
 	for _, b := range list {
-		x := Ban{Part: b.source}
+		x := Ban{Part: b.source, Of: b.source}
+		if m := j.cast.Module(b.source); m != nil {
+			x.Of = m.Source()
+		}
 		if b.target >= 0 {
 			x.By = j.t.Modules[b.target].ID
 		}

@@ -11,7 +11,7 @@ import (
 
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
-	"glossator/core/translate/rules"
+	"glossator/core/rules"
 )
 
 // candidateNodes is how far a search looks into one recast of the meaning.
@@ -325,10 +325,10 @@ func (s *castSearch) take(c *cast, u *use, refused []string) *cast {
 func useKey(r *rules.Recast) string {
 	parts := map[string]bool{}
 	for _, id := range r.Parts {
-		parts[base(id)] = true
+		parts[r.Source(id)] = true
 	}
 	for id := range r.Moved {
-		parts[base(id)] = true
+		parts[r.Source(id)] = true
 	}
 	return r.Rule.ID + "|" + strings.Join(slices.Sorted(maps.Keys(parts)), ",")
 }
@@ -345,7 +345,7 @@ func (j *job) outOfTune(r *rules.Recast, a allocation) bool {
 			continue
 		}
 		k, placed := a.module[m.ID]
-		if !strings.Contains(m.ID, "~") || !m.Used() || !placed {
+		if !m.Made() || !m.Used() || !placed {
 			continue // it is the source's own, or not played
 		}
 		if set == nil { // a switch may serve two oscillators: only the whole tells
@@ -645,12 +645,12 @@ func (j *job) recastings() []Recasting {
 				return x.Label
 			}
 		}
-		return strings.TrimRight(id, "~")
+		return id
 	}
 	for _, r := range j.recasts {
 		x := Recasting{Rule: r.Rule.ID, Name: r.Rule.Name, Parts: []string{}, By: []string{}, Text: r.Text, Why: r.Rule.Why, Source: r.Rule.Source, Penalty: round(r.Penalty, 3), Player: r.Rule.Player}
 		for _, id := range r.Parts {
-			x.Parts = append(x.Parts, label(strings.TrimRight(id, "~")))
+			x.Parts = append(x.Parts, label(r.First(id)))
 		}
 		seen := map[string]bool{}
 		for _, id := range r.Parts {

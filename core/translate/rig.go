@@ -8,7 +8,7 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
-	"glossator/core/translate/rules"
+	"glossator/core/rules"
 )
 
 // OutboardRule is the id under which a sheet says that a part is played by the outboard rack (see rules.InPlace).

@@ -8,7 +8,7 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/phrase"
 	q "glossator/core/quantity"
-	"glossator/core/translate/rules"
+	"glossator/core/rules"
 )
 
 // SchoolSpec is the policy of a school: what weighs more or less than usual, and what is set

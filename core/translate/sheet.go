@@ -3,7 +3,7 @@ package translate
 import (
 	"glossator/core/meaning"
 	"glossator/core/quantity"
-	"glossator/core/translate/rules"
+	"glossator/core/rules"
 )
 
 // Verdict says how a reading fared.

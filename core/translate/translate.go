@@ -10,7 +10,7 @@ import (
 	"glossator/core/panel"
 	"glossator/core/patch"
 	q "glossator/core/quantity"
-	"glossator/core/translate/rules"
+	"glossator/core/rules"
 )
 
 // Options are the choices of a translation.

@@ -5,8 +5,8 @@ import (
 	"slices"
 	"testing"
 
+	"glossator/core/rules"
 	"glossator/core/translate"
-	"glossator/core/translate/rules"
 	"glossator/testutil/testrack"
 )
 

@@ -15,7 +15,7 @@ import (
 
 	"glossator/core/panel"
 	"glossator/core/patch"
-	"glossator/core/translate/rules"
+	"glossator/core/rules"
 	"glossator/server"
 )
 
@@ -34,7 +34,7 @@ func main() {
 // catalogue writes the table of rules as a document.
 func catalogue(path string) {
 	var b bytes.Buffer
-	b.WriteString("# Rules\n\nGenerated from core/translate/rules by `make generate`.\n\n## Parts made by other means\n\n" +
+	b.WriteString("# Rules\n\nGenerated from core/rules by `make generate`.\n\n## Parts made by other means\n\n" +
 		"Which of them are used is decided by a search over their sets (docs/decisions.md, 65).\n" +
 		"The penalty is what a rule costs even where it fits exactly, as a share of losing the part.\n\n")
 	table(&b, rules.Table)

@@ -16,7 +16,7 @@ var ring = Rule{ID: "ring", Name: "Ring modulation by frequency modulation of lo
 		}
 		for _, m := range c.lost(meaning.Ring) {
 			for _, o := range c.used(meaning.Osc) {
-				if get(o, meaning.PFM) > 0 || c.Lost[o.ID] || o.ID[len(o.ID)-1] == '~' {
+				if get(o, meaning.PFM) > 0 || c.Lost[o.ID] || o.Changed() {
 					continue
 				}
 				// the index at which the first sidebands are as loud as the carrier: J0 = J1 at 1.43

@@ -3,7 +3,6 @@ package rules
 import (
 	"maps"
 	"math"
-	"strings"
 
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
@@ -62,13 +61,14 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 				e.dropRoute(r.ID)
 				for i, o := range ops {
 					n := *r
-					n.ID, n.Label, n.To = r.ID+"~"+o.ID, env.Label+" to "+o.Label, []string{meaning.Ref(o.ID, meaning.PLevel)}
+					n.Label, n.To = env.Label+" to "+o.Label, []string{meaning.Ref(o.ID, meaning.PLevel)}
 					n.Depth = meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}
 					if own && i > 0 {
 						n.From = e.alike(env, o.ID, o.Label)
 					}
-					e.connect(n)
-					e.Map[meaning.Ref(r.ID, meaning.PDepth)] = r.ID + "~" + meaning.Ref(ops[0].ID, meaning.PDepth)
+					e.connect(route(r), o.ID, n)
+					first, _ := route(r).added(ops[0].ID)
+					e.Map[meaning.Ref(r.ID, meaning.PDepth)] = meaning.Ref(first, meaning.PDepth)
 				}
 				if own {
 					e.Text += ", each by an envelope of its own that is set alike"
@@ -81,10 +81,9 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 
 // alike adds an envelope that is set as another one, for an operator, and gives its id.
 func (e *edit) alike(env *meaning.Module, operator, label string) string {
-	id := env.ID + "~" + operator
-	x := e.add(id, meaning.Env, env.Label+" for "+label)
+	x := e.add(module(env), operator, meaning.Env, env.Label+" for "+label)
 	x.Params = maps.Clone(env.Params)
-	return id
+	return x.ID
 }
 
 // likeOthers lets the envelope that moves other operators in the amplifier's stead move a new one too, or one of its own that is set
@@ -93,19 +92,21 @@ func (c *Case) likeOthers(e *edit, id, label string, own bool) (alike bool) {
 	seen := map[string]bool{}
 	for _, r := range c.routes() {
 		to, name := meaning.Split(r.To[0])
-		from, _, _ := strings.Cut(r.From, "~")
+		from := r.From
+		if e := c.Meaning.Module(from); e != nil {
+			from = e.Source()
+		}
 		m, env := c.Meaning.Module(to), c.Meaning.Module(from)
-		if m == nil || m.Kind != meaning.Operator || name != meaning.PLevel || env == nil || env.Kind != meaning.Env || !strings.Contains(r.ID, "~") || seen[from] {
+		if m == nil || m.Kind != meaning.Operator || name != meaning.PLevel || env == nil || env.Kind != meaning.Env || !r.Made() || seen[from] {
 			continue
 		}
 		seen[from], alike = true, true
 		n := *r
-		base, _, _ := strings.Cut(r.ID, "~")
-		n.ID, n.Label, n.To, n.From = base+"~"+id, env.Label+" to "+label, []string{meaning.Ref(id, meaning.PLevel)}, from
+		n.Label, n.To, n.From = env.Label+" to "+label, []string{meaning.Ref(id, meaning.PLevel)}, from
 		if own {
 			n.From = e.alike(env, id, label)
 		}
-		e.connect(n)
+		e.connect(part{id: r.Source()}, id, n)
 	}
 	if own && alike {
 		e.Text += ", with an envelope of its own that is set alike"

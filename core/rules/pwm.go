@@ -25,7 +25,7 @@ var pwm = Rule{ID: "pwm", Name: "Width modulation by chorus or by detuning",
 			}
 			if c.Have(meaning.Chorus) > len(c.used(meaning.Chorus)) {
 				e := c.begin("a chorus at %s beats as the moving width did", text(q.DimFrequency, rate))
-				ch := e.add(r.ID+"~chorus", meaning.Chorus, "Chorus for "+r.Label)
+				ch := e.add(route(r), "chorus", meaning.Chorus, "Chorus for "+r.Label)
 				put(ch, meaning.PRate, rate)
 				put(ch, meaning.PDepth, 0.002) // common practice, no source
 				put(ch, meaning.PDelay, 0.01)
@@ -35,7 +35,7 @@ var pwm = Rule{ID: "pwm", Name: "Width modulation by chorus or by detuning",
 				e.Map[meaning.Ref(r.ID, meaning.PDepth)] = meaning.Ref(ch.ID, meaning.PRate)
 				out = append(out, e.Recast)
 			}
-			if get(m, meaning.PUnison) <= 1 && c.Param(meaning.Osc, meaning.PUnison) && m.ID[len(m.ID)-1] != '~' {
+			if get(m, meaning.PUnison) <= 1 && c.Param(meaning.Osc, meaning.PUnison) && !m.Changed() {
 				// a width that moves by w at a rate f beats as two saws f*w*4 apart at A3
 				cents := 1200 * math.Log2(1+4*rate*math.Abs(r.Depth.Value)/220)
 				if cents < 1 || cents > 40 {

@@ -120,7 +120,8 @@ type Recast struct {
 	// Text is the gloss: what is done instead, and what is lost by it.
 	Text    string
 	Penalty float64
-	Meaning *meaning.Meaning
+	// Before is the meaning that the use was made of, Meaning what has become of it.
+	Before, Meaning *meaning.Meaning
 	// Gone holds the routes that are lost with a part: what they moved is not there any more.
 	Gone map[string]bool
 	// Also lists rules in place that the use follows besides.
@@ -130,6 +131,28 @@ type Recast struct {
 	// Map says where a parameter of a part or of a moved module went: "osc3.level" is now
 	// "osc3~.level". What is not in it goes with the whole.
 	Map map[string]string
+}
+
+// Source gives the id of the part of the source that a part of the use is, stands for or was added for.
+func (r *Recast) Source(id string) string {
+	if m := r.Before.Module(id); m != nil {
+		return m.Source()
+	}
+	if x := r.Before.Route(id); x != nil {
+		return x.Source()
+	}
+	return id
+}
+
+// First gives the id that a part of the use had before any rule changed it.
+func (r *Recast) First(id string) string {
+	if m := r.Before.Module(id); m != nil && m.Changed() {
+		return m.First
+	}
+	if x := r.Before.Route(id); x != nil && x.Changed() {
+		return x.First
+	}
+	return id
 }
 
 // Try gives what a rule can do in a case.
@@ -243,7 +266,7 @@ func (c *Case) begin(text string, args ...any) *edit {
 	m := *c.Meaning
 	m.Modules = slices.Clone(m.Modules)
 	m.Routes = slices.Clone(m.Routes)
-	return &edit{Recast{Text: fmt.Sprintf(text, args...), Meaning: &m, Map: map[string]string{}, Moved: map[string]string{}, Gone: map[string]bool{}}, map[string]bool{}}
+	return &edit{Recast{Text: fmt.Sprintf(text, args...), Before: c.Meaning, Meaning: &m, Map: map[string]string{}, Moved: map[string]string{}, Gone: map[string]bool{}}, map[string]bool{}}
 }
 
 // part notes that a module or route is made by other means.
@@ -272,6 +295,7 @@ func (e *edit) change(id string) *meaning.Module {
 	for e.Meaning.Module(to) != nil {
 		to += "~"
 	}
+	m.Origin = m.Origin.ChangedFrom(id)
 	m.ID, m.Params = to, maps.Clone(m.Params)
 	e.own[to], e.Moved[id] = true, to
 	for name := range m.Params {
@@ -371,6 +395,7 @@ func (e *edit) dropRoute(id string) {
 func (e *edit) route(id string) *meaning.Route {
 	r := e.Meaning.Route(id)
 	e.part(id)
+	r.Origin = r.Origin.ChangedFrom(id)
 	r.ID = id + "~"
 	r.To = slices.Clone(r.To)
 	for _, name := range []meaning.ParamName{meaning.PDepth, meaning.PAmount, meaning.POn} {
@@ -379,14 +404,34 @@ func (e *edit) route(id string) *meaning.Route {
 	return r
 }
 
-// add puts a module beside the others.
-func (e *edit) add(id string, kind meaning.Kind, label string) *meaning.Module {
-	e.Meaning.Modules = append(e.Meaning.Modules, meaning.Module{ID: id, Kind: kind, Label: label, Params: map[meaning.ParamName]meaning.Value{}})
+// add puts a module beside the others, for the sake of a part: a module or a route, as it is or was.
+func (e *edit) add(part part, suffix string, kind meaning.Kind, label string) *meaning.Module {
+	id, origin := part.added(suffix)
+	e.Meaning.Modules = append(e.Meaning.Modules, meaning.Module{ID: id, Kind: kind, Label: label, Params: map[meaning.ParamName]meaning.Value{}, Origin: origin})
 	return &e.Meaning.Modules[len(e.Meaning.Modules)-1]
 }
 
-// connect puts a route beside the others.
-func (e *edit) connect(r meaning.Route) { e.Meaning.Routes = append(e.Meaning.Routes, r) }
+// connect puts a route beside the others, for the sake of a part, and gives its id.
+func (e *edit) connect(part part, suffix string, r meaning.Route) string {
+	r.ID, r.Origin = part.added(suffix)
+	e.Meaning.Routes = append(e.Meaning.Routes, r)
+	return r.ID
+}
+
+// part is what something is added for.
+type part struct {
+	id string
+	meaning.Origin
+}
+
+func module(m *meaning.Module) part { return part{m.ID, m.Origin} }
+
+func route(r *meaning.Route) part { return part{r.ID, r.Origin} }
+
+// added gives id and origin of what is added for a part. Ids only have to differ: what they are made of is never read.
+func (p part) added(suffix string) (string, meaning.Origin) {
+	return p.id + "~" + suffix, p.AddedFor(p.id)
+}
 
 // done is the finished recast, where anything has been made by other means.
 func (e *edit) done() []Recast { return []Recast{e.Recast} }

@@ -33,7 +33,7 @@ var octave = Rule{ID: "octave", Name: "Played in another octave", Player: true,
 		}
 		var out []Recast
 		for _, k := range []int{-2, -1, 1, 2} {
-			if !shifts[k] || slices.ContainsFunc(pitched, func(m *meaning.Module) bool { return m.ID[len(m.ID)-1] == '~' }) {
+			if !shifts[k] || slices.ContainsFunc(pitched, func(m *meaning.Module) bool { return m.Changed() }) {
 				continue
 			}
 			way, n := "higher", -k

@@ -15,7 +15,7 @@ var gate = Rule{ID: "gate", Name: "Gate by an envelope of full sustain",
 				continue
 			}
 			e := c.begin("an envelope of full sustain and the shortest times opens the amplifier, as the gate did")
-			env := e.add(r.ID+"~env", meaning.Env, "Gate as envelope")
+			env := e.add(route(r), "env", meaning.Env, "Gate as envelope")
 			// as short as opens without a click (common practice, no source)
 			put(env, meaning.PAttack, 0.002)
 			put(env, meaning.PDecay, 0.1)

@@ -22,7 +22,7 @@ var filterFM = Rule{ID: "filter-fm", Name: "Filter modulation by an LFO at audio
 			}
 			rate := float64(q.Note(60).Frequency()) * math.Exp2(get(o, meaning.PInterval)/1200)
 			e := c.begin("an LFO at %s for middle C, by the key, moves the cutoff as %s did", text(q.DimFrequency, rate), o.Label)
-			l := e.add(r.ID+"~lfo", meaning.LFO, fmt.Sprintf("LFO for %s", r.Label))
+			l := e.add(route(r), "lfo", meaning.LFO, fmt.Sprintf("LFO for %s", r.Label))
 			put(l, meaning.PRate, rate)
 			put(l, meaning.PKey, 1)
 			take(l, o, meaning.PWave, meaning.PWave)

@@ -18,7 +18,7 @@ var pulseSaws = Rule{ID: "pulse-saws", Name: "Pulse by two saws",
 		}
 		var out []Recast
 		for _, m := range c.used(meaning.Osc) {
-			if named(m, meaning.PWave) != q.WavePulse || m.ID[len(m.ID)-1] == '~' {
+			if named(m, meaning.PWave) != q.WavePulse || m.Changed() {
 				continue
 			}
 			// the start phase that comes nearest to d + 1/2 of a cycle
@@ -41,7 +41,7 @@ var pulseSaws = Rule{ID: "pulse-saws", Name: "Pulse by two saws",
 			delete(e.Map, meaning.Ref(m.ID, meaning.PWidth))
 			word(a, meaning.PPhase, "reset")
 			first := *a
-			b := e.add(m.ID+"~2", meaning.Osc, m.Label+", second saw")
+			b := e.add(module(m), "2", meaning.Osc, m.Label+", second saw")
 			for name, v := range first.Params {
 				b.Params[name] = v
 			}

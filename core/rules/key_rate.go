@@ -12,17 +12,16 @@ var keyRate = Rule{ID: "key-rate", Name: "Key-tracked rate by a route",
 		var out []Recast
 		for _, m := range c.used(meaning.LFO) {
 			k := get(m, meaning.PKey)
-			if k == 0 || c.Param(meaning.LFO, meaning.PKey) || m.ID[len(m.ID)-1] == '~' {
+			if k == 0 || c.Param(meaning.LFO, meaning.PKey) || m.Changed() {
 				continue
 			}
 			e := c.begin("a route from the key moves the rate by %s of the keyboard", text(q.DimRatio, k))
 			e.part(m.ID)
 			n := e.change(m.ID)
 			delete(n.Params, meaning.PKey)
-			way := meaning.Route{ID: m.ID + "~key", Label: "Key to rate of " + m.Label, From: "key", To: []string{meaning.Ref(n.ID, meaning.PRate)}, Polarity: "bipolar",
+			way := meaning.Route{Label: "Key to rate of " + m.Label, From: "key", To: []string{meaning.Ref(n.ID, meaning.PRate)}, Polarity: "bipolar",
 				Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimOctaves, Value: k}}}
-			e.connect(way)
-			e.Map[meaning.Ref(m.ID, meaning.PKey)] = meaning.Ref(way.ID, meaning.PDepth)
+			e.Map[meaning.Ref(m.ID, meaning.PKey)] = meaning.Ref(e.connect(module(m), "key", way), meaning.PDepth)
 			out = append(out, e.Recast)
 		}
 		return out

@@ -13,7 +13,7 @@ var sync = Rule{ID: "sync", Name: "Hard sync by frequency modulation",
 			return nil
 		}
 		for _, m := range c.used(meaning.Osc) {
-			if s := named(m, meaning.PSync); s == "off" || s == "" || m.ID[len(m.ID)-1] == '~' {
+			if s := named(m, meaning.PSync); s == "off" || s == "" || m.Changed() {
 				continue
 			}
 			e := c.begin("no sync: %s is modulated in frequency by its neighbour instead; its interval sets the colour as it did", m.Label)

@@ -16,7 +16,7 @@ var resonant = Rule{ID: "resonant-sweep", Name: "Hard sync by the sweep of a res
 			return nil
 		}
 		for _, m := range c.used(meaning.Osc) {
-			if s := named(m, meaning.PSync); s == "off" || s == "" || m.ID[len(m.ID)-1] == '~' || get(m, meaning.PInterval) <= 0 {
+			if s := named(m, meaning.PSync); s == "off" || s == "" || m.Changed() || get(m, meaning.PInterval) <= 0 {
 				continue
 			}
 			// the slave's own pitch is where sync has its strongest harmonics
@@ -26,7 +26,7 @@ var resonant = Rule{ID: "resonant-sweep", Name: "Hard sync by the sweep of a res
 			n := e.change(m.ID)
 			delete(n.Params, meaning.PSync)
 			put(n, meaning.PInterval, 0) // it plays the note of the oscillator that it was synced to
-			f := e.add(m.ID+"~sweep", meaning.Filter, "Filter for "+m.Label)
+			f := e.add(module(m), "sweep", meaning.Filter, "Filter for "+m.Label)
 			word(f, meaning.PMode, "lowpass")
 			put(f, meaning.PPoles, 2)
 			put(f, meaning.PCutoff, fc)

@@ -44,7 +44,7 @@ var chorus = Rule{ID: "chorus", Name: "Chorus by a flanger, a moving delay or un
 			}
 			if c.Param(meaning.Osc, meaning.PUnison) {
 				for _, o := range c.used(meaning.Osc) {
-					if get(o, meaning.PUnison) > 1 || c.Lost[o.ID] || o.ID[len(o.ID)-1] == '~' {
+					if get(o, meaning.PUnison) > 1 || c.Lost[o.ID] || o.Changed() {
 						continue
 					}
 					// the greatest change of pitch of a delay that moves by d at a rate f is 2 pi f d

@@ -16,7 +16,7 @@ var drive = Rule{ID: "drive", Name: "Drive by another stage that overloads",
 					continue
 				}
 				for _, host := range c.used(into) {
-					if get(host, meaning.PDrive) > 0 || c.Lost[host.ID] || host.ID[len(host.ID)-1] == '~' {
+					if get(host, meaning.PDrive) > 0 || c.Lost[host.ID] || host.Changed() {
 						continue
 					}
 					e := c.begin("%s of %s is made in the %s: turn the level down first", text(q.DimLevel, get(m, meaning.PGain)), m.Label, meaning.SpecOf(into).Label)

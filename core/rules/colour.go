@@ -23,7 +23,7 @@ var colour = Rule{ID: "noise-colour", Name: "Colour of noise by a filter of its 
 		var out []Recast
 		for _, m := range c.used(meaning.Noise) {
 			way, known := colours[named(m, meaning.PColour)]
-			if !known || c.Word(meaning.Noise, meaning.PColour, named(m, meaning.PColour)) || !c.Word(meaning.Filter, meaning.PMode, way.mode) || m.ID[len(m.ID)-1] == '~' {
+			if !known || c.Word(meaning.Noise, meaning.PColour, named(m, meaning.PColour)) || !c.Word(meaning.Filter, meaning.PMode, way.mode) || m.Changed() {
 				continue
 			}
 			e := c.begin("white noise through a filter of its own, %s at %s, is nearly %s", way.mode, text(q.DimFrequency, way.cutoff), named(m, meaning.PColour))
@@ -31,7 +31,7 @@ var colour = Rule{ID: "noise-colour", Name: "Colour of noise by a filter of its 
 			n := e.change(m.ID)
 			word(n, meaning.PColour, "white")
 			word(n, meaning.PTo, "filter 2")
-			f := e.add(m.ID+"~filter", meaning.Filter, "Filter for "+m.Label)
+			f := e.add(module(m), "filter", meaning.Filter, "Filter for "+m.Label)
 			word(f, meaning.PMode, way.mode)
 			put(f, meaning.PCutoff, way.cutoff)
 			put(f, meaning.PPoles, 2)

@@ -19,7 +19,7 @@ var width = Rule{ID: "width", Name: "Width by spread unison, with the bass kept 
 				kept, to := 0, ""
 				for _, o := range c.used(meaning.Osc) {
 					switch {
-					case c.Lost[o.ID] || o.ID[len(o.ID)-1] == '~' || get(o, meaning.PUnison) < 2:
+					case c.Lost[o.ID] || o.Changed() || get(o, meaning.PUnison) < 2:
 					case low(o):
 						kept++
 					default:
@@ -40,7 +40,7 @@ var width = Rule{ID: "width", Name: "Width by spread unison, with the bass kept 
 				continue
 			}
 			for _, a := range c.used(meaning.Amp) {
-				if c.Lost[a.ID] || a.ID[len(a.ID)-1] == '~' || get(a, meaning.PSpread) >= amount {
+				if c.Lost[a.ID] || a.Changed() || get(a, meaning.PSpread) >= amount {
 					continue
 				}
 				e := c.begin("the voices spread by %s: what is played one note at a time stays in the middle", text(q.DimRatio, amount))

@@ -48,7 +48,7 @@ var unison = Rule{ID: "unison", Name: "Unison or chorus for a detuned pair, and 
 				beat := 220 * (math.Exp2(d/1200) - 1)
 				e := c.begin("a slow chorus moves about as the pair of %s and %s beat", o.Label, lost.Label)
 				e.drop(lost.ID)
-				ch := e.add(lost.ID+"~chorus", meaning.Chorus, "Chorus for "+lost.Label)
+				ch := e.add(module(lost), "chorus", meaning.Chorus, "Chorus for "+lost.Label)
 				put(ch, meaning.PRate, beat/2)
 				put(ch, meaning.PDepth, 0.002) // common practice, no source
 				put(ch, meaning.PDelay, 0.01)
@@ -61,7 +61,7 @@ var unison = Rule{ID: "unison", Name: "Unison or chorus for a detuned pair, and 
 		}
 		for _, o := range oscs {
 			n := int(math.Round(get(o, meaning.PUnison)))
-			if n < 2 || c.Param(meaning.Osc, meaning.PUnison) || o.ID[len(o.ID)-1] == '~' {
+			if n < 2 || c.Param(meaning.Osc, meaning.PUnison) || o.Changed() {
 				continue
 			}
 			spread := get(o, meaning.PSpread)
@@ -82,7 +82,7 @@ var unison = Rule{ID: "unison", Name: "Unison or chorus for a detuned pair, and 
 				a.Params[meaning.PLevel] = level
 			}
 			first := *a
-			b := e.add(o.ID+"~2", meaning.Osc, o.Label+", second")
+			b := e.add(module(o), "2", meaning.Osc, o.Label+", second")
 			for name, p := range first.Params {
 				b.Params[name] = p
 			}

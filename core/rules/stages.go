@@ -15,7 +15,7 @@ var stages = Rule{ID: "stages", Name: "Missing stages folded into the others",
 				return !off(m, stage) && get(m, stage) > 0 && !c.Param(meaning.Env, stage)
 			}
 			delay, hold, second := fold(meaning.PDelay, meaning.PAttack), fold(meaning.PHold, meaning.PDecay), fold(meaning.PDecay2, meaning.PDecay)
-			if !delay && !hold && !second || m.ID[len(m.ID)-1] == '~' {
+			if !delay && !hold && !second || m.Changed() {
 				continue
 			}
 			said := ""

@@ -15,7 +15,7 @@ var notch = Rule{ID: "notch", Name: "Notch by a high-pass and a low-pass in para
 		}
 		var out []Recast
 		for _, m := range c.used(meaning.Filter) {
-			if named(m, meaning.PMode) != "notch" || c.Have(meaning.Filter) <= len(c.used(meaning.Filter)) || m.ID[len(m.ID)-1] == '~' {
+			if named(m, meaning.PMode) != "notch" || c.Have(meaning.Filter) <= len(c.used(meaning.Filter)) || m.Changed() {
 				continue
 			}
 			e := c.begin("a low-pass and a high-pass of two poles, both at %s, in parallel leave the notch", text(q.DimFrequency, get(m, meaning.PCutoff)))
@@ -24,7 +24,7 @@ var notch = Rule{ID: "notch", Name: "Notch by a high-pass and a low-pass in para
 			word(low, meaning.PMode, "lowpass")
 			put(low, meaning.PPoles, 2)
 			first := *low
-			high := e.add(m.ID+"~high", meaning.Filter, m.Label+", high-pass")
+			high := e.add(module(m), "high", meaning.Filter, m.Label+", high-pass")
 			for _, name := range []meaning.ParamName{meaning.PCutoff, meaning.PTrack, meaning.PResonance, meaning.PPoles} {
 				take(high, &first, name, name)
 			}
@@ -32,8 +32,8 @@ var notch = Rule{ID: "notch", Name: "Notch by a high-pass and a low-pass in para
 			word(high, meaning.PRouting, "parallel")
 			for _, r := range c.into(m.ID, meaning.PCutoff) { // what moves the one moves the other
 				w := *r
-				w.ID, w.From, w.To = r.ID+"~high", r.From, []string{meaning.Ref(high.ID, meaning.PCutoff)}
-				e.connect(w)
+				w.To = []string{meaning.Ref(high.ID, meaning.PCutoff)}
+				e.connect(route(r), "high", w)
 			}
 			out = append(out, e.Recast)
 		}

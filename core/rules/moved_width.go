@@ -53,7 +53,7 @@ var movedWidth = Rule{ID: "moved-width", Name: "Detuned pair, or chorus, by a pu
 
 // canMoveWidth tells whether an oscillator can be a pulse whose width moves.
 func canMoveWidth(c *Case, o *meaning.Module) bool {
-	return o.ID[len(o.ID)-1] != '~' && (named(o, meaning.PWave) == q.WaveSaw || named(o, meaning.PWave) == q.WavePulse) && len(c.into(o.ID, meaning.PWidth)) == 0
+	return !o.Changed() && (named(o, meaning.PWave) == q.WaveSaw || named(o, meaning.PWave) == q.WavePulse) && len(c.into(o.ID, meaning.PWidth)) == 0
 }
 
 // moveWidth makes an oscillator a pulse whose width an LFO moves, in place of something that is lost, and gives the LFO's id.
@@ -62,11 +62,11 @@ func (e *edit) moveWidth(o, lost *meaning.Module, rate, depth float64) string {
 	word(n, meaning.PWave, q.WavePulse)
 	put(n, meaning.PWidth, 0.5)
 	to := n.ID
-	l := e.add(lost.ID+"~lfo", meaning.LFO, "LFO for "+lost.Label)
+	l := e.add(module(lost), "lfo", meaning.LFO, "LFO for "+lost.Label)
 	word(l, meaning.PWave, q.WaveTriangle)
 	put(l, meaning.PRate, rate)
 	from := l.ID
-	e.connect(meaning.Route{ID: lost.ID + "~width", Label: "LFO to the width of " + o.Label, From: from, To: []string{meaning.Ref(to, meaning.PWidth)}, Polarity: "bipolar",
+	e.connect(module(lost), "width", meaning.Route{Label: "LFO to the width of " + o.Label, From: from, To: []string{meaning.Ref(to, meaning.PWidth)}, Polarity: "bipolar",
 		Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: depth}}})
 	e.part(o.ID)
 	return from

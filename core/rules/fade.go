@@ -14,7 +14,7 @@ var fade = Rule{ID: "fade", Name: "Fade-in by the wheel or by an envelope", Play
 		var out []Recast
 		for _, m := range c.used(meaning.LFO) {
 			late := get(m, meaning.PFade) + get(m, meaning.PDelay)
-			if off(m, meaning.PFade) && off(m, meaning.PDelay) || late < 0.1 || c.Param(meaning.LFO, meaning.PFade) || c.Param(meaning.LFO, meaning.PDelay) || m.ID[len(m.ID)-1] == '~' {
+			if off(m, meaning.PFade) && off(m, meaning.PDelay) || late < 0.1 || c.Param(meaning.LFO, meaning.PFade) || c.Param(meaning.LFO, meaning.PDelay) || m.Changed() {
 				continue
 			}
 			e := c.begin("the target's LFO does not fade in: bring the wheel up %s after the note", text(q.DimDuration, late))
@@ -38,7 +38,7 @@ var fade = Rule{ID: "fade", Name: "Fade-in by the wheel or by an envelope", Play
 			n = e.change(m.ID)
 			delete(n.Params, meaning.PFade)
 			delete(n.Params, meaning.PDelay)
-			env := e.add(m.ID+"~fade", meaning.Env, "Fade-in of "+m.Label)
+			env := e.add(module(m), "fade", meaning.Env, "Fade-in of "+m.Label)
 			take(env, m, meaning.PDelay, meaning.PDelay)
 			put(env, meaning.PAttack, math.Max(get(m, meaning.PFade), 0.001))
 			put(env, meaning.PSustain, 1)

@@ -37,7 +37,7 @@ var chord = Rule{ID: "chord", Name: "Chord memory by the intervals of oscillator
 					continue
 				}
 				played++
-				o := e.add(lead.ID+"~"+string(name), meaning.Osc, lead.Label+" for the chord")
+				o := e.add(module(lead), string(name), meaning.Osc, lead.Label+" for the chord")
 				for p, val := range lead.Params {
 					o.Params[p] = val
 				}

@@ -128,11 +128,12 @@ func (c *Case) waveAndFilter(m *meaning.Module, id string, plain *edit) *Recast 
 	word(n, meaning.PWave, wave)
 	note := 440 * math.Exp2(-9.0/12) * q.Interval(get(m, meaning.PInterval)).Ratio()
 	cutoff, opened := note*math.Exp2(at), ""
-	f := meaning.Module{ID: m.ID + "~filter", Kind: meaning.Filter, Label: "Filter for " + m.Label, Params: map[meaning.ParamName]meaning.Value{}}
+	called, origin := module(m).added("filter")
+	f := meaning.Module{ID: called, Kind: meaning.Filter, Label: "Filter for " + m.Label, Params: map[meaning.ParamName]meaning.Value{}, Origin: origin}
 	for _, r := range c.into(from.ID, meaning.PLevel) {
 		if env := c.Meaning.Module(r.From); env != nil && env.Kind == meaning.Env && at > 0.25 {
 			cutoff, opened = note, ", opened by "+env.Label+" as it moved the modulation"
-			e.connect(meaning.Route{ID: m.ID + "~open", Label: env.Label + " to the cutoff for " + m.Label, From: r.From, Via: r.Via, To: []string{meaning.Ref(f.ID, meaning.PCutoff)}, Polarity: "unipolar",
+			e.connect(module(m), "open", meaning.Route{Label: env.Label + " to the cutoff for " + m.Label, From: r.From, Via: r.Via, To: []string{meaning.Ref(f.ID, meaning.PCutoff)}, Polarity: "unipolar",
 				Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimOctaves, Value: at}}})
 			break
 		}

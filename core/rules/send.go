@@ -18,7 +18,7 @@ var send = Rule{ID: "send", Name: "Send by the mix of the effect itself",
 				if !strings.Contains(named(m, meaning.PTo), string(k)) {
 					continue // it feeds another
 				}
-				if len(all) == 0 || c.Lost[all[0].ID] || all[0].ID[len(all[0].ID)-1] == '~' {
+				if len(all) == 0 || c.Lost[all[0].ID] || all[0].Changed() {
 					continue
 				}
 				wet := q.Level(get(m, meaning.PLevel)).Amplitude()

@@ -18,7 +18,7 @@ var polarity = Rule{ID: "polarity", Name: "Polarity shifted by the base",
 			if name == meaning.PFrame {
 				continue // the low end of a table is another wave, and the wave is chosen by where it stands
 			}
-			if t := c.Meaning.Module(id); t == nil || t.ID[len(t.ID)-1] == '~' {
+			if t := c.Meaning.Module(id); t == nil || t.Changed() {
 				continue
 			} else if v, ok := t.Params[name]; !ok || v.Off || v.Dim.Named() {
 				continue

@@ -14,7 +14,7 @@ var echoes = Rule{ID: "echoes", Name: "Echoes from side to side folded into plai
 		var out []Recast
 		for _, m := range c.used(meaning.Delay) {
 			pattern := named(m, meaning.PPattern)
-			if pattern != "pingpong" && pattern != "cross" || c.Word(meaning.Delay, meaning.PPattern, pattern) || c.Lost[m.ID] || m.ID[len(m.ID)-1] == '~' {
+			if pattern != "pingpong" && pattern != "cross" || c.Word(meaning.Delay, meaning.PPattern, pattern) || c.Lost[m.ID] || m.Changed() {
 				continue
 			}
 			feedback := math.Min(0.95, get(m, meaning.PFeedback)+get(m, meaning.PCross))

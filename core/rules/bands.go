@@ -14,14 +14,14 @@ var bands = Rule{ID: "bands", Name: "Band-pass by a high-pass and a low-pass in 
 		}
 		var out []Recast
 		for _, m := range c.used(meaning.Filter) {
-			if named(m, meaning.PMode) != "bandpass" || c.Have(meaning.Filter) <= len(c.used(meaning.Filter)) || m.ID[len(m.ID)-1] == '~' {
+			if named(m, meaning.PMode) != "bandpass" || c.Have(meaning.Filter) <= len(c.used(meaning.Filter)) || m.Changed() {
 				continue
 			}
 			e := c.begin("a high-pass and a low-pass, both at %s, in series", text(q.DimFrequency, get(m, meaning.PCutoff)))
 			e.part(m.ID)
 			low := e.change(m.ID)
 			word(low, meaning.PMode, "lowpass")
-			high := e.add(m.ID+"~high", meaning.Filter, m.Label+", high-pass")
+			high := e.add(module(m), "high", meaning.Filter, m.Label+", high-pass")
 			word(high, meaning.PMode, "highpass")
 			for _, name := range []meaning.ParamName{meaning.PCutoff, meaning.PTrack} {
 				take(high, m, name, name)

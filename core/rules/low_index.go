@@ -18,7 +18,7 @@ var lowIndex = Rule{ID: "low-index", Name: "Frequency modulation of low index by
 		for _, m := range c.used(meaning.Osc) {
 			index := get(m, meaning.PFM) * indexAtFull
 			// from an index of 1 on the second sidebands are within 17 dB of the carrier: they are heard
-			if index <= 0.02 || index > 1 || m.ID[len(m.ID)-1] == '~' {
+			if index <= 0.02 || index > 1 || m.Changed() {
 				continue
 			}
 			level := get(m, meaning.PLevel) + 20*math.Log10(2*math.J1(index)/math.J0(index))
@@ -26,7 +26,7 @@ var lowIndex = Rule{ID: "low-index", Name: "Frequency modulation of low index by
 			e.part(m.ID)
 			n := e.change(m.ID)
 			delete(n.Params, meaning.PFM)
-			r := e.add(m.ID+"~ring", meaning.Ring, "Ring modulator for "+m.Label)
+			r := e.add(module(m), "ring", meaning.Ring, "Ring modulator for "+m.Label)
 			put(r, meaning.PLevel, level)
 			e.Map[meaning.Ref(m.ID, meaning.PFM)] = meaning.Ref(r.ID, meaning.PLevel)
 			out = append(out, e.Recast)
