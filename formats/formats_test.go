@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"glossator/core/fault"
+	"glossator/core/gloss"
 	"glossator/core/panel"
 	"glossator/core/translate"
 	"glossator/demo"
@@ -164,7 +165,7 @@ func TestSheetAsMarkdown(t *testing.T) {
 				}
 			}
 			for i := range s.Glosses {
-				if g := &s.Glosses[i]; g.Verdict == translate.LeftOut && !strings.Contains(text, cell(g.Label)) {
+				if g := &s.Glosses[i]; g.Verdict == gloss.LeftOut && !strings.Contains(text, cell(g.Label)) {
 					t.Errorf("%s to %s: %s is lost from the Markdown", p.ID, dst.ID, g.Label)
 				}
 			}

@@ -4,18 +4,18 @@ import (
 	"fmt"
 	"strings"
 
+	"glossator/core/gloss"
 	"glossator/core/meaning"
-	"glossator/core/translate"
 )
 
 // SheetMarkdown writes a sheet for people: the glosses in working order, then what to leave
 // and what to switch off, then the audit.
-func SheetMarkdown(s *translate.Sheet) string {
+func SheetMarkdown(s *gloss.Sheet) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "# %s: %s to %s\n\n", cell(s.PatchName), cell(s.Source.Name), cell(s.Target.Name))
 	fmt.Fprintf(&b, "%s, tempo %g, school: %s; panels at revisions %d and %d.\n\n", s.PatchKind, s.Tempo, s.School, s.Source.Revision, s.Target.Revision)
 	var sum []string
-	for _, v := range translate.Verdicts {
+	for _, v := range gloss.Verdicts {
 		sum = append(sum, fmt.Sprintf("%d %s", s.Summary[v], v))
 	}
 	fmt.Fprintf(&b, "%s.\n\n", strings.Join(sum, ", "))
@@ -26,7 +26,7 @@ func SheetMarkdown(s *translate.Sheet) string {
 		var rows strings.Builder
 		for i := range s.Glosses {
 			g := &s.Glosses[i]
-			if g.Step != step.Step || g.Verdict == translate.Idle {
+			if g.Step != step.Step || g.Verdict == gloss.Idle {
 				continue
 			}
 			fmt.Fprintf(&rows, "| %s: %s | %s | %s | %s | %s | %s | %s |\n", cell(g.Section), cell(g.Label), readings(g.Source), figureText(g.Wanted), readings(g.Target), figureText(g.Reached), g.Verdict, cell(reasonOf(g)))
@@ -50,9 +50,9 @@ func SheetMarkdown(s *translate.Sheet) string {
 	fmt.Fprintf(&b, "\n## Dial in\n\n")
 	for _, x := range s.Settings {
 		switch x.Action {
-		case translate.Set:
+		case gloss.Set:
 			fmt.Fprintf(&b, "- [ ] %s: set %s to %s\n", cell(x.Section), cell(x.Label), cell(x.Reading))
-		case translate.Off:
+		case gloss.Off:
 			fmt.Fprintf(&b, "- [ ] %s: switch off: %s to %s\n", cell(x.Section), cell(x.Label), cell(x.Reading))
 		}
 		if x.Caution != "" {
@@ -65,14 +65,14 @@ func SheetMarkdown(s *translate.Sheet) string {
 	if s.Rig != nil {
 		fmt.Fprintf(&b, "\nOutside, on %s:\n\n", cell(s.Rig.Rack.Name))
 		for _, x := range s.Rig.Settings {
-			if x.Action != translate.Leave {
+			if x.Action != gloss.Leave {
 				fmt.Fprintf(&b, "- [ ] %s: set %s to %s\n", cell(x.Section), cell(x.Label), cell(x.Reading))
 			}
 		}
 	}
 	var leave []string
 	for _, x := range s.Settings {
-		if x.Action == translate.Leave {
+		if x.Action == gloss.Leave {
 			leave = append(leave, cell(x.Section+" "+x.Label))
 		}
 	}
@@ -90,7 +90,7 @@ func cell(s string) string {
 	return strings.NewReplacer("|", "\\|", "\n", " ", "<", "&lt;").Replace(s)
 }
 
-func readings(rs []translate.Reading) string {
+func readings(rs []gloss.Reading) string {
 	if len(rs) == 0 {
 		return "-"
 	}
@@ -107,14 +107,14 @@ func readings(rs []translate.Reading) string {
 	return strings.Join(out, ", ")
 }
 
-func figureText(f *translate.Figure) string {
+func figureText(f *gloss.Figure) string {
 	if f == nil {
 		return "-"
 	}
 	return strings.TrimSpace(cell(f.Text) + " " + f.Tol)
 }
 
-func reasonOf(g *translate.Gloss) string {
+func reasonOf(g *gloss.Gloss) string {
 	var parts []string
 	if g.Diff != "" && g.Diff != "0" {
 		d := g.Diff

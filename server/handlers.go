@@ -15,9 +15,11 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"glossator/core/dialin"
+	"glossator/core/gloss"
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
+	"glossator/core/plan"
 	"glossator/core/translate"
 	"glossator/demo"
 	"glossator/formats"
@@ -82,7 +84,7 @@ func (s *Server) sheetRow(row *store.Sheet) (SheetRow, error) {
 }
 
 func (j *job) options() translate.Options {
-	return translate.Options{School: translate.School(j.row.School), Layer: j.row.Layer, Overrides: j.over, Choices: j.choices, Heard: j.heard, Rack: j.rack}
+	return translate.Options{School: plan.School(j.row.School), Layer: j.row.Layer, Overrides: j.over, Choices: j.choices, Heard: j.heard, Rack: j.rack}
 }
 
 // sample loads the demo's panels and patches beside what is there; what has the same name
@@ -269,7 +271,7 @@ func (s *Server) sheetOpen(c *echo.Context) error {
 		return err
 	}
 	if b.School == "" {
-		b.School = translate.Numbers
+		b.School = plan.Numbers
 	}
 	if _, err := translate.Translate(src, p, dst, translate.Options{School: b.School, Layer: b.Layer}); err != nil {
 		if len(translate.Faults(err)) > 0 {
@@ -310,15 +312,15 @@ func (s *Server) answerSheet(c *echo.Context, j *job) error {
 	if err != nil {
 		return err
 	}
-	v := SheetView{ID: j.row.ID, Sheet: *sheet, DialIn: dialin.Of(sheet), Schools: translate.Schools, Against: []translate.Change{}}
-	if sheet.School != translate.Numbers {
+	v := SheetView{ID: j.row.ID, Sheet: *sheet, DialIn: dialin.Of(sheet), Schools: plan.Schools, Against: []gloss.Change{}}
+	if sheet.School != plan.Numbers {
 		opt := j.options()
-		opt.School = translate.Numbers
+		opt.School = plan.Numbers
 		numbers, err := translate.Translate(j.src, j.patch, j.dst, opt)
 		if err != nil {
 			return err
 		}
-		v.Against = translate.Changes(numbers, sheet)
+		v.Against = gloss.Changes(numbers, sheet)
 	}
 	if v.Ticks, err = s.store.Ticks(j.row.ID); err != nil {
 		return err
@@ -384,7 +386,7 @@ func (s *Server) secondLayer(c *echo.Context) error {
 	if len(missing) == 0 {
 		return badRequest{errors.New("expected a sheet that leaves out a source of sound: this one plays all of them")}
 	}
-	row, err := s.store.OpenSecond(j.row, translate.Choices{Elsewhere: played})
+	row, err := s.store.OpenSecond(j.row, plan.Choices{Elsewhere: played})
 	if err != nil {
 		return err
 	}
@@ -393,8 +395,8 @@ func (s *Server) secondLayer(c *echo.Context) error {
 
 // since compares a sheet with what would be made of the patch and the panels as they are now; where
 // that cannot be made there is nothing to tell.
-func (s *Server) since(j *job, sheet *translate.Sheet) []translate.Change {
-	none := []translate.Change{}
+func (s *Server) since(j *job, sheet *gloss.Sheet) []gloss.Change {
+	none := []gloss.Change{}
 	row, err := s.store.Patch(j.row.Patch)
 	if err != nil {
 		return none
@@ -417,7 +419,7 @@ func (s *Server) since(j *job, sheet *translate.Sheet) []translate.Change {
 	if err != nil {
 		return none
 	}
-	return translate.Changes(sheet, now)
+	return gloss.Changes(sheet, now)
 }
 
 // newer says what has changed since a sheet was made.
@@ -503,7 +505,7 @@ func (s *Server) rule(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := translate.RuleOf(j.src, j.patch, j.dst, j.options(), c.QueryParam("gloss"))
+	r, err := translate.ScalesOf(j.src, j.patch, j.dst, j.options(), c.QueryParam("gloss"))
 	if errors.Is(err, translate.ErrNoLine) {
 		return store.ErrNotFound
 	}
@@ -514,18 +516,18 @@ func (s *Server) rule(c *echo.Context) error {
 }
 
 func (s *Server) sheetJSON(c *echo.Context) error {
-	return s.exportSheet(c, func(j *job, sheet *translate.Sheet) error {
+	return s.exportSheet(c, func(j *job, sheet *gloss.Sheet) error {
 		return downloadJSON(c, j.row.Patch+"-to-"+j.row.Target+".sheet.json", sheet)
 	})
 }
 
 func (s *Server) sheetMarkdown(c *echo.Context) error {
-	return s.exportSheet(c, func(j *job, sheet *translate.Sheet) error {
+	return s.exportSheet(c, func(j *job, sheet *gloss.Sheet) error {
 		return download(c, j.row.Patch+"-to-"+j.row.Target+".md", "text/markdown; charset=utf-8", []byte(formats.SheetMarkdown(sheet)))
 	})
 }
 
-func (s *Server) exportSheet(c *echo.Context, write func(*job, *translate.Sheet) error) error {
+func (s *Server) exportSheet(c *echo.Context, write func(*job, *gloss.Sheet) error) error {
 	j, err := s.sheet(c)
 	if err != nil {
 		return err
@@ -613,9 +615,9 @@ func (s *Server) choose(c *echo.Context) error {
 	delete(now.Refuse, b.Part)
 	switch b.Matters {
 	case "keep":
-		now.Weight[b.Part], what = translate.Keep, "keep "+b.Part
+		now.Weight[b.Part], what = plan.Keep, "keep "+b.Part
 	case "not needed":
-		now.Weight[b.Part], what = translate.NotNeeded, b.Part+" does not matter"
+		now.Weight[b.Part], what = plan.NotNeeded, b.Part+" does not matter"
 	case "", "as usual":
 	default:
 		return badRequest{fmt.Errorf("expected keep, not needed or as usual, got %q", b.Matters)}
@@ -627,7 +629,7 @@ func (s *Server) choose(c *echo.Context) error {
 }
 
 // chosen keeps what has been decided, where the sheet can be made with it, and answers with the sheet.
-func (s *Server) chosen(c *echo.Context, j *job, what string, now translate.Choices) error {
+func (s *Server) chosen(c *echo.Context, j *job, what string, now plan.Choices) error {
 	j.choices = now
 	if _, err := translate.Translate(j.src, j.patch, j.dst, j.options()); err != nil {
 		return err
@@ -703,9 +705,9 @@ func (s *Server) ranking(c *echo.Context) error {
 	if len(targets) < len(only) {
 		return badRequest{fmt.Errorf("expected the ids of panels, got %q", c.QueryParam("targets"))}
 	}
-	out := Ranking{Patch: s.patchRow(p), Layer: c.QueryParam("layer"), School: translate.School(c.QueryParam("school"))}
+	out := Ranking{Patch: s.patchRow(p), Layer: c.QueryParam("layer"), School: plan.School(c.QueryParam("school"))}
 	if out.School == "" {
-		out.School = translate.Numbers
+		out.School = plan.Numbers
 	}
 	if out.Targets, err = translate.Rank(src, p, targets, translate.Options{School: out.School, Layer: out.Layer}); err != nil {
 		if l := translate.Faults(err); l != nil {

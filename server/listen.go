@@ -18,6 +18,7 @@ import (
 
 	"glossator/core/audition"
 	"glossator/core/compare"
+	"glossator/core/gloss"
 	"glossator/core/hear"
 	"glossator/core/panel"
 	"glossator/core/patch"
@@ -279,7 +280,7 @@ type sides struct {
 	target  []synth.Layer // a second layer, where there is one, goes along
 	parts   []audition.Part
 	refined bool
-	sheet   *translate.Sheet
+	sheet   *gloss.Sheet
 }
 
 func (s *Server) sides(j *job, off []string, plain bool) (*sides, error) {
@@ -311,7 +312,7 @@ func (s *Server) sides(j *job, off []string, plain bool) (*sides, error) {
 
 // otherLayer gives the sheet of a target's second layer where a sheet is of the first, and the first where it is of the
 // second; nil where there is none.
-func (s *Server) otherLayer(j *job) (*job, *translate.Sheet, error) {
+func (s *Server) otherLayer(j *job) (*job, *gloss.Sheet, error) {
 	row, err := s.store.Second(j.row.ID)
 	if j.row.First != 0 {
 		row, err = s.store.Sheet(j.row.First)
@@ -352,7 +353,7 @@ func (s *Server) addOther(x *sides, j *job, off []string) error {
 }
 
 // targetLayer gives the target as a sheet sets it, with the outboard rack where one is used.
-func (j *job) targetLayer(sheet *translate.Sheet) (synth.Layer, error) {
+func (j *job) targetLayer(sheet *gloss.Sheet) (synth.Layer, error) {
 	y, err := audition.Target(j.dst, j.patch, sheet)
 	if err != nil || sheet.Rig == nil || j.rack == nil {
 		return y, err

@@ -6,7 +6,8 @@ import (
 	"testing"
 	"time"
 
-	"glossator/core/translate"
+	"glossator/core/gloss"
+	"glossator/core/plan"
 )
 
 // The desk lists each sheet with how far it is dialled in and how it came out, the one touched last first; a sheet that is deleted goes and
@@ -35,7 +36,7 @@ func TestDeskListsSheets(t *testing.T) {
 			t.Errorf("sheet %d: %v", r.ID, err)
 		}
 	}
-	if r := rows[1]; r.Ticked != 2 || r.Target != "halyard" || r.Summary[translate.Held] != v.Sheet.Summary[translate.Held] || r.Clean != v.Sheet.Clean() {
+	if r := rows[1]; r.Ticked != 2 || r.Target != "halyard" || r.Summary[gloss.Held] != v.Sheet.Summary[gloss.Held] || r.Clean != v.Sheet.Clean() {
 		t.Errorf("the first sheet: %+v", r)
 	}
 	c.do("DELETE", Base+"/sheets/1", "", nil)
@@ -127,7 +128,7 @@ func TestPlansAreTaken(t *testing.T) {
 		t.Errorf("%q at a cost of %v, the best %v", v.Pending.Undo, v.Sheet.Plan.Cost, best.Cost)
 	}
 	v = ask[SheetView](c, "PUT", "/sheets/1/choices", `{"part": "fenv", "matters": "not needed", "refuse": []}`, 200)
-	if v.Sheet.Choices.Weight["fenv"] != translate.NotNeeded || v.Sheet.Plan.Cost > best.Cost {
+	if v.Sheet.Choices.Weight["fenv"] != plan.NotNeeded || v.Sheet.Plan.Cost > best.Cost {
 		t.Errorf("not needed: %+v at %v", v.Sheet.Choices, v.Sheet.Plan.Cost)
 	}
 	v = ask[SheetView](c, "PUT", "/sheets/1/choices", `{"part": "fenv", "matters": "as usual", "refuse": []}`, 200)

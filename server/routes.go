@@ -5,12 +5,12 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"glossator/core/gloss"
 	"glossator/core/panel"
 	"glossator/core/paste"
 	"glossator/core/patch"
 	"glossator/core/reckon"
 	"glossator/core/scale"
-	"glossator/core/translate"
 	"glossator/core/wire"
 )
 
@@ -88,8 +88,8 @@ var Routes = []Route{
 	{Method: "PUT", Path: "/sheets/{id}/choices", Summary: "Decide about one part of the patch", Body: PartChoice{}, Answer: SheetView{}, handle: (*Server).choose},
 	{Method: "GET", Path: "/sheets/{id}/alternatives", Summary: "The ways to make one part, the cheapest first", Query: []string{"part"}, Answer: Ways{}, handle: (*Server).alternatives},
 	{Method: "GET", Path: "/sheets/{id}/plans", Summary: "The second and third best plan", Answer: Plans{}, handle: (*Server).plans},
-	{Method: "GET", Path: "/sheets/{id}/rule", Summary: "The two scales of one line along one axis", Query: []string{"gloss"}, Answer: translate.Rule{}, handle: (*Server).rule},
-	{Method: "GET", Path: "/sheets/{id}/export.json", Summary: "A sheet as JSON", Answer: translate.Sheet{}, handle: (*Server).sheetJSON},
+	{Method: "GET", Path: "/sheets/{id}/rule", Summary: "The two scales of one line along one axis", Query: []string{"gloss"}, Answer: gloss.Scales{}, handle: (*Server).rule},
+	{Method: "GET", Path: "/sheets/{id}/export.json", Summary: "A sheet as JSON", Answer: gloss.Sheet{}, handle: (*Server).sheetJSON},
 	{Method: "GET", Path: "/sheets/{id}/export.md", Summary: "A sheet as Markdown", Media: "text/markdown", handle: (*Server).sheetMarkdown},
 	{Method: "POST", Path: "/sheets/{id}/second", Summary: "Open the sheet of a second layer, which plays what this one leaves out", Answer: Opened{}, handle: (*Server).secondLayer},
 	{Method: "POST", Path: "/sheets/{id}/listen", Summary: "Render both sides of a sheet", Body: ListenTo{}, Answer: Listening{}, handle: (*Server).sheetListen},

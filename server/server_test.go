@@ -12,9 +12,9 @@ import (
 	"strings"
 	"testing"
 
+	"glossator/core/gloss"
 	"glossator/core/paste"
 	"glossator/core/reckon"
-	"glossator/core/translate"
 	"glossator/store"
 )
 
@@ -88,9 +88,9 @@ func TestTheWayOfASheet(t *testing.T) {
 		t.Errorf("opening again made sheet %d", again.ID)
 	}
 	v := ask[SheetView](c, "GET", "/sheets/1", "", 200)
-	bent := v.Sheet.Summary[translate.Bent]
+	bent := v.Sheet.Summary[gloss.Bent]
 	v = ask[SheetView](c, "PUT", "/sheets/1/overrides/filter.cutoff", `{"reading": "90"}`, 200)
-	if v.Sheet.Summary[translate.Bent] != bent+1 || v.Sheet.Overrides["filter.cutoff"] != "90" || v.Pending.Undo != "set filter.cutoff to 90" {
+	if v.Sheet.Summary[gloss.Bent] != bent+1 || v.Sheet.Overrides["filter.cutoff"] != "90" || v.Pending.Undo != "set filter.cutoff to 90" {
 		t.Errorf("after the override: %v, %v, undo %q", v.Sheet.Summary, v.Sheet.Overrides, v.Pending.Undo)
 	}
 	if p := ask[Problem](c, "PUT", "/sheets/1/overrides/filter.cutoff", `{"reading": "900"}`, 422); !strings.Contains(p.Detail, "0 to 127") {
@@ -103,7 +103,7 @@ func TestTheWayOfASheet(t *testing.T) {
 	if done := ask[Done](c, "POST", "/undo", "", 200); done.What != "set filter.cutoff to 90" || done.Pending.Redo != done.What {
 		t.Errorf("undo: %+v", done)
 	}
-	if v = ask[SheetView](c, "GET", "/sheets/1", "", 200); v.Sheet.Summary[translate.Bent] != bent || len(v.Sheet.Overrides) != 0 {
+	if v = ask[SheetView](c, "GET", "/sheets/1", "", 200); v.Sheet.Summary[gloss.Bent] != bent || len(v.Sheet.Overrides) != 0 {
 		t.Errorf("undo left %v, %v", v.Sheet.Summary, v.Sheet.Overrides)
 	}
 	v = ask[SheetView](c, "PUT", "/sheets/1/ticks/filter.cutoff", "", 200)
@@ -111,12 +111,12 @@ func TestTheWayOfASheet(t *testing.T) {
 		t.Errorf("ticks: %v", v.Ticks)
 	}
 	ask[Problem](c, "PUT", "/sheets/1/ticks/attic", "", 404)
-	r := ask[translate.Rule](c, "GET", "/sheets/1/rule?gloss=filter.cutoff", "", 200)
+	r := ask[gloss.Scales](c, "GET", "/sheets/1/rule?gloss=filter.cutoff", "", 200)
 	if !r.Geometric || r.Unit != "Hz" || len(r.Source.Ticks) != 101 || len(r.Target.Ticks) != 128 {
 		t.Errorf("the rule of the cutoff: %v %s, %d and %d ticks", r.Geometric, r.Unit, len(r.Source.Ticks), len(r.Target.Ticks))
 	}
 	ask[Problem](c, "GET", "/sheets/1/rule?gloss=attic", "", 404)
-	if s := ask[translate.Sheet](c, "GET", "/sheets/1/export.json", "", 200); !s.Clean() || s.Patch != "keel" {
+	if s := ask[gloss.Sheet](c, "GET", "/sheets/1/export.json", "", 200); !s.Clean() || s.Patch != "keel" {
 		t.Errorf("the exported sheet: %s, clean %v", s.Patch, s.Clean())
 	}
 	if res, text := c.do("GET", Base+"/sheets/1/export.md", "", nil); !strings.Contains(string(text), "# Keel") || !strings.Contains(res.Header.Get("Content-Disposition"), "keel-to-halyard.md") {

@@ -5,9 +5,11 @@ import (
 
 	"glossator/core/dialin"
 	"glossator/core/fault"
+	"glossator/core/gloss"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/phrase"
+	"glossator/core/plan"
 	"glossator/core/reckon"
 	"glossator/core/scale"
 	"glossator/core/translate"
@@ -66,7 +68,7 @@ type PartChoice struct {
 	// Rack, where it is given, is of the whole sheet: the id of the outboard rack behind the target, empty for none.
 	Rack *string `json:"rack,omitempty"`
 	// Bans, where they are given, are of the whole sheet too: the pairs that are not to be.
-	Bans *[]translate.Ban `json:"bans,omitempty"`
+	Bans *[]plan.Ban `json:"bans,omitempty"`
 }
 
 // Ways lists the ways to make a part, the cheapest first.
@@ -81,29 +83,29 @@ type Plans struct {
 
 // Ranking says which instruments carry a patch best.
 type Ranking struct {
-	Patch   PatchRow            `json:"patch"`
-	Layer   string              `json:"layer"`
-	School  translate.School    `json:"school"`
-	Targets []translate.Carried `json:"targets"`
-	Pending Pending             `json:"pending"`
+	Patch   PatchRow        `json:"patch"`
+	Layer   string          `json:"layer"`
+	School  plan.School     `json:"school"`
+	Targets []gloss.Carried `json:"targets"`
+	Pending Pending         `json:"pending"`
 }
 
 // SheetRow is a sheet in a list.
 type SheetRow struct {
-	ID         uint                      `json:"id"`
-	Patch      string                    `json:"patch"`
-	PatchName  string                    `json:"patchName"`
-	Source     string                    `json:"source"`
-	SourceName string                    `json:"sourceName"`
-	Target     string                    `json:"target"`
-	TargetName string                    `json:"targetName"`
-	School     string                    `json:"school"`
-	First      uint                      `json:"first"` // the first layer's sheet, where this is of a second one
-	Updated    string                    `json:"updated"`
-	Ticked     int                       `json:"ticked"`
-	Lines      int                       `json:"lines"`
-	Summary    map[translate.Verdict]int `json:"summary"`
-	Clean      bool                      `json:"clean"`
+	ID         uint                  `json:"id"`
+	Patch      string                `json:"patch"`
+	PatchName  string                `json:"patchName"`
+	Source     string                `json:"source"`
+	SourceName string                `json:"sourceName"`
+	Target     string                `json:"target"`
+	TargetName string                `json:"targetName"`
+	School     string                `json:"school"`
+	First      uint                  `json:"first"` // the first layer's sheet, where this is of a second one
+	Updated    string                `json:"updated"`
+	Ticked     int                   `json:"ticked"`
+	Lines      int                   `json:"lines"`
+	Summary    map[gloss.Verdict]int `json:"summary"`
+	Clean      bool                  `json:"clean"`
 }
 
 // Desk is what is on the go.
@@ -247,19 +249,19 @@ type PatchView struct {
 
 // SheetView is one sheet with its list and ticks.
 type SheetView struct {
-	ID      uint            `json:"id"`
-	Sheet   translate.Sheet `json:"sheet"`
-	DialIn  dialin.DialIn   `json:"dialIn"`
-	Ticks   []string        `json:"ticks"`
-	Targets []PanelRow      `json:"targets"`
-	Pending Pending         `json:"pending"`
+	ID      uint          `json:"id"`
+	Sheet   gloss.Sheet   `json:"sheet"`
+	DialIn  dialin.DialIn `json:"dialIn"`
+	Ticks   []string      `json:"ticks"`
+	Targets []PanelRow    `json:"targets"`
+	Pending Pending       `json:"pending"`
 	// Schools that the sheet can be made by; Against lists what is not set as by numbers.
-	Schools []translate.SchoolSpec `json:"schools"`
-	Against []translate.Change     `json:"against"`
+	Schools []plan.SchoolSpec `json:"schools"`
+	Against []gloss.Change    `json:"against"`
 	// Outboard are the racks that could play what the target cannot.
 	Outboard []translate.Outboard `json:"outboard"`
 	// Since lists what would be set otherwise if the sheet were made again now.
-	Since []translate.Change `json:"since"`
+	Since []gloss.Change `json:"since"`
 	// Missing are the labels of what a second layer of the target could bring in; First and Second are the sheets of
 	// the other layer, 0 for none.
 	Missing []string `json:"missing"`
@@ -271,10 +273,10 @@ type SheetView struct {
 
 // OpenSheet asks for the sheet of a patch on a target.
 type OpenSheet struct {
-	Patch  string           `json:"patch"`
-	Layer  string           `json:"layer,omitempty"`
-	Target string           `json:"target"`
-	School translate.School `json:"school,omitempty"`
+	Patch  string      `json:"patch"`
+	Layer  string      `json:"layer,omitempty"`
+	Target string      `json:"target"`
+	School plan.School `json:"school,omitempty"`
 }
 
 // Opened names a sheet.

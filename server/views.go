@@ -11,9 +11,11 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"glossator/core/gloss"
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
+	"glossator/core/plan"
 	"glossator/core/refine"
 	"glossator/core/scale"
 	"glossator/core/translate"
@@ -362,7 +364,7 @@ func targetsOf(all []PanelRow, own string) []PanelRow {
 	return append(out, last...)
 }
 
-func patchLines(c *panel.Compiled, g *translate.Gloss) []PatchLine {
+func patchLines(c *panel.Compiled, g *gloss.Gloss) []PatchLine {
 	var out []PatchLine
 	for _, r := range g.Source {
 		k, _ := c.ControlIndex(r.Control)
@@ -373,7 +375,7 @@ func patchLines(c *panel.Compiled, g *translate.Gloss) []PatchLine {
 		if g.Wanted != nil {
 			l.Meaning, l.Tol = g.Wanted.Text, g.Wanted.Tol
 		}
-		if g.Verdict == translate.Idle {
+		if g.Verdict == gloss.Idle {
 			l.Idle = g.Reason
 		}
 		out = append(out, l)
@@ -387,7 +389,7 @@ type job struct {
 	patch    *patch.Patch
 	src, dst *panel.Compiled
 	over     map[string]string
-	choices  translate.Choices
+	choices  plan.Choices
 	heard    map[string]float64
 	rack     *panel.Compiled
 }

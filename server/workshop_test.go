@@ -9,8 +9,8 @@ import (
 	"testing"
 
 	"glossator/core/panel"
+	"glossator/core/plan"
 	"glossator/core/scale"
-	"glossator/core/translate"
 	"glossator/core/wire"
 	"glossator/store"
 )
@@ -378,7 +378,7 @@ func TestChoicesOfASheet(t *testing.T) {
 		t.Fatalf("ways: %+v", w.Ways)
 	}
 	v := ask[SheetView](c, "PUT", at+"/choices", `{"part": "aenv", "matters": "keep", "refuse": ["shared-envelope"]}`, 200)
-	if rule(v, "aenv") == "shared-envelope" || v.Sheet.Choices.Weight["aenv"] != translate.Keep || v.Pending.Undo == "" {
+	if rule(v, "aenv") == "shared-envelope" || v.Sheet.Choices.Weight["aenv"] != plan.Keep || v.Pending.Undo == "" {
 		t.Errorf("chosen: %+v by %q", v.Sheet.Choices, rule(v, "aenv"))
 	}
 	if v := ask[SheetView](c, "GET", at, "", 200); rule(v, "aenv") == "shared-envelope" {

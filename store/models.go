@@ -36,7 +36,7 @@ type Sheet struct {
 	TargetRevision int
 	School         string
 	Overrides      []byte // JSON object, control to reading
-	Choices        []byte // JSON of translate.Choices; none where nothing has been chosen
+	Choices        []byte // JSON of plan.Choices; none where nothing has been chosen
 	// First is the sheet of the first layer where this is of a second one, else 0.
 	First     uint
 	CreatedAt time.Time

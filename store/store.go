@@ -14,7 +14,7 @@ import (
 
 	"glossator/core/panel"
 	"glossator/core/patch"
-	"glossator/core/translate"
+	"glossator/core/plan"
 )
 
 // ErrNotFound is returned where a row that was asked for is not there.
@@ -248,7 +248,7 @@ func (s *Store) DeletePatch(id string) error {
 
 // OpenSheet gives the sheet of a patch, layer, target and school, making it where there
 // is none with the same patch and panel revisions.
-func (s *Store) OpenSheet(p *patch.Patch, layer string, src, dst *panel.Compiled, school translate.School) (*Sheet, error) {
+func (s *Store) OpenSheet(p *patch.Patch, layer string, src, dst *panel.Compiled, school plan.School) (*Sheet, error) {
 	doc, err := json.Marshal(p)
 	if err != nil {
 		return nil, err
@@ -315,7 +315,7 @@ func (s *Sheet) OverrideMap() (map[string]string, error) {
 }
 
 // Choose keeps what has been decided about parts of a sheet's patch.
-func (s *Store) Choose(id uint, what string, choices translate.Choices) (*Sheet, error) {
+func (s *Store) Choose(id uint, what string, choices plan.Choices) (*Sheet, error) {
 	var out Sheet
 	err := s.change(what, func(c *changing) error {
 		if err := c.tx.First(&out, "id = ?", id).Error; err != nil {
@@ -339,7 +339,7 @@ func (s *Store) Choose(id uint, what string, choices translate.Choices) (*Sheet,
 }
 
 // ChoicesOf gives what has been decided about parts of the sheet's patch.
-func (s *Sheet) ChoicesOf() (c translate.Choices, err error) {
+func (s *Sheet) ChoicesOf() (c plan.Choices, err error) {
 	if len(s.Choices) > 0 {
 		err = json.Unmarshal(s.Choices, &c)
 	}

@@ -7,7 +7,7 @@ import (
 
 	"glossator/core/panel"
 	"glossator/core/patch"
-	"glossator/core/translate"
+	"glossator/core/plan"
 	"glossator/demo"
 	"glossator/formats"
 )
@@ -202,7 +202,7 @@ func TestDeletedPatchLeavesItsSheet(t *testing.T) {
 func TestSoundRecords(t *testing.T) {
 	s, rack, p := filled(t)
 	src, dst := rack["windlass"], rack["halyard"]
-	first, err := s.OpenSheet(p, "", src, dst, translate.Ear)
+	first, err := s.OpenSheet(p, "", src, dst, plan.Ear)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -221,14 +221,14 @@ func TestSoundRecords(t *testing.T) {
 	if _, err := s.Second(first.ID); !errors.Is(err, ErrNotFound) {
 		t.Errorf("a second layer before there is one: %v", err)
 	}
-	second, err := s.OpenSecond(first, translate.Choices{Elsewhere: []string{"osc1"}})
+	second, err := s.OpenSecond(first, plan.Choices{Elsewhere: []string{"osc1"}})
 	if err != nil || second.ID == first.ID || second.First != first.ID {
 		t.Fatalf("%v %+v", err, second)
 	}
-	if again, err := s.OpenSecond(first, translate.Choices{}); err != nil || again.ID != second.ID {
+	if again, err := s.OpenSecond(first, plan.Choices{}); err != nil || again.ID != second.ID {
 		t.Errorf("again %v %+v", err, again)
 	}
-	if same, err := s.OpenSheet(p, "", src, dst, translate.Ear); err != nil || same.ID != first.ID {
+	if same, err := s.OpenSheet(p, "", src, dst, plan.Ear); err != nil || same.ID != first.ID {
 		t.Errorf("the first sheet again is %d, %v", same.ID, err)
 	}
 	choices, err := second.ChoicesOf()
@@ -236,7 +236,7 @@ func TestSoundRecords(t *testing.T) {
 		t.Errorf("%v %+v", err, choices)
 	}
 	over := map[string]string{"filter.cutoff": "70", "volume": "99"}
-	if _, err := s.Adopt(first.ID, "set 2 controls by ear", over, translate.Choices{Why: map[string]string{"volume": "99: nearer"}}); err != nil {
+	if _, err := s.Adopt(first.ID, "set 2 controls by ear", over, plan.Choices{Why: map[string]string{"volume": "99: nearer"}}); err != nil {
 		t.Fatal(err)
 	}
 	row, err := s.Sheet(first.ID)
@@ -253,7 +253,7 @@ func TestSoundRecords(t *testing.T) {
 	if got, _ := row.OverrideMap(); len(got) != 0 {
 		t.Errorf("after undo %v", got)
 	}
-	if _, err := s.Adopt(999, "nothing", over, translate.Choices{}); !errors.Is(err, ErrNotFound) {
+	if _, err := s.Adopt(999, "nothing", over, plan.Choices{}); !errors.Is(err, ErrNotFound) {
 		t.Errorf("a sheet that is not there: %v", err)
 	}
 	if err := s.DeleteSheet(first.ID); err != nil {

@@ -6,7 +6,7 @@ import (
 	"fmt"
 	"time"
 
-	"glossator/core/translate"
+	"glossator/core/plan"
 )
 
 // Trial is the result of a blind test: which of two sounds is a third.
@@ -38,7 +38,7 @@ func (s *Store) Trials(sheet uint) ([]Trial, error) {
 }
 
 // Adopt sets the readings chosen for a sheet and what has been decided about it, in one step.
-func (s *Store) Adopt(id uint, what string, over map[string]string, choices translate.Choices) (*Sheet, error) {
+func (s *Store) Adopt(id uint, what string, over map[string]string, choices plan.Choices) (*Sheet, error) {
 	var out Sheet
 	err := s.change(what, func(c *changing) error {
 		if err := c.tx.First(&out, "id = ?", id).Error; err != nil {
@@ -62,7 +62,7 @@ func (s *Store) Adopt(id uint, what string, over map[string]string, choices tran
 }
 
 // OpenSecond gives the sheet of the second layer to a first one, making it where there is none.
-func (s *Store) OpenSecond(first *Sheet, choices translate.Choices) (*Sheet, error) {
+func (s *Store) OpenSecond(first *Sheet, choices plan.Choices) (*Sheet, error) {
 	if have, err := s.Second(first.ID); err == nil || !errors.Is(err, ErrNotFound) {
 		return have, err
 	}

@@ -11,7 +11,7 @@ import (
 
 	"glossator/core/panel"
 	"glossator/core/patch"
-	"glossator/core/translate"
+	"glossator/core/plan"
 )
 
 // everything writes down all that a store holds but for the changes themselves and the times.
@@ -63,17 +63,17 @@ func TestAnyWalkCanBeTakenBack(t *testing.T) {
 			return list[r.IntN(len(list))]
 		}
 		steps := []func() error{
-			func() error { _, err := s.OpenSheet(keel, "", rack["windlass"], pick(), translate.Numbers); return err },
-			func() error { _, err := s.OpenSheet(keel, "", rack["windlass"], pick(), translate.Ear); return err },
+			func() error { _, err := s.OpenSheet(keel, "", rack["windlass"], pick(), plan.Numbers); return err },
+			func() error { _, err := s.OpenSheet(keel, "", rack["windlass"], pick(), plan.Ear); return err },
 			func() error { _, err := s.Override(any(), "filter.cutoff", fmt.Sprint(r.IntN(99))); return err },
 			func() error { _, err := s.Override(any(), "filter.cutoff", ""); return err },
 			func() error {
-				_, err := s.Choose(any(), "keep the filter", translate.Choices{Weight: map[string]float64{"filter": translate.Keep}})
+				_, err := s.Choose(any(), "keep the filter", plan.Choices{Weight: map[string]float64{"filter": plan.Keep}})
 				return err
 			},
-			func() error { _, err := s.Choose(any(), "as usual", translate.Choices{}); return err },
+			func() error { _, err := s.Choose(any(), "as usual", plan.Choices{}); return err },
 			func() error {
-				_, err := s.Adopt(any(), "set by ear", map[string]string{"filter.cutoff": fmt.Sprint(r.IntN(99))}, translate.Choices{Why: map[string]string{"filter.cutoff": "1: nearer"}})
+				_, err := s.Adopt(any(), "set by ear", map[string]string{"filter.cutoff": fmt.Sprint(r.IntN(99))}, plan.Choices{Why: map[string]string{"filter.cutoff": "1: nearer"}})
 				return err
 			},
 			func() error { return s.SetTick(any(), []string{"a", "b", "c"}[r.IntN(3)], r.IntN(2) == 0) },
@@ -84,7 +84,7 @@ func TestAnyWalkCanBeTakenBack(t *testing.T) {
 				if err != nil {
 					return err
 				}
-				_, err = s.OpenSecond(first, translate.Choices{Elsewhere: []string{"osc1"}})
+				_, err = s.OpenSecond(first, plan.Choices{Elsewhere: []string{"osc1"}})
 				return err
 			},
 			func() error {
@@ -162,8 +162,8 @@ func TestNothingThere(t *testing.T) {
 		"a patch":           func() error { _, err := s.Patch("nobody"); return err },
 		"a sheet":           func() error { _, err := s.Sheet(99); return err },
 		"a sheet to set":    func() error { _, err := s.Override(99, "a", "1"); return err },
-		"a sheet to choose": func() error { _, err := s.Choose(99, "x", translate.Choices{}); return err },
-		"a sheet to adopt":  func() error { _, err := s.Adopt(99, "x", nil, translate.Choices{}); return err },
+		"a sheet to choose": func() error { _, err := s.Choose(99, "x", plan.Choices{}); return err },
+		"a sheet to adopt":  func() error { _, err := s.Adopt(99, "x", nil, plan.Choices{}); return err },
 		"a sheet to tick":   func() error { return s.SetTick(99, "a", true) },
 		"a sheet to delete": func() error { return s.DeleteSheet(99) },
 		"a sheet to test":   func() error { return s.AddTrial(99, 1, 2, "x") },

@@ -15,6 +15,7 @@ import (
 	"glossator/core/fault"
 	"glossator/core/panel"
 	"glossator/core/patch"
+	"glossator/core/plan"
 	"glossator/core/quantity"
 	"glossator/core/refine"
 	"glossator/core/translate"
@@ -121,7 +122,7 @@ func translateCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			opt := translate.Options{School: translate.School(school), Layer: layer}
+			opt := translate.Options{School: plan.School(school), Layer: layer}
 			if byEar {
 				notes, _, err := audition.Notes(p, "", 0)
 				if err != nil {
@@ -148,7 +149,7 @@ func translateCommand() *cobra.Command {
 	f.StringVar(&patchFile, "patch", "", "patch file (JSON)")
 	f.StringVar(&to, "to", "", "target: the id of a panel, or a panel file")
 	f.StringVar(&panels, "panels", "", "folder of panel files, beside those that ship with the program")
-	f.StringVar(&school, "school", string(translate.Numbers), "numbers, ear or feel")
+	f.StringVar(&school, "school", string(plan.Numbers), "numbers, ear or feel")
 	f.StringVar(&layer, "layer", "", "layer of the patch; the first where absent")
 	f.BoolVar(&byEar, "heard", false, "let parts count for as much as they are heard (renders the patch)")
 	f.BoolVar(&asJSON, "json", false, "print the whole sheet as JSON")

@@ -15,8 +15,8 @@ import (
 	"testing"
 	"time"
 
+	"glossator/core/gloss"
 	"glossator/core/quantity"
-	"glossator/core/translate"
 	"glossator/demo"
 )
 
@@ -124,7 +124,7 @@ func TestJSONOut(t *testing.T) {
 		t.Errorf("convert: %v, %v", v, err)
 	}
 	out, _, _ = run(t, "translate", "--patch", demoFile(t, demo.Patches(), "keel.json"), "--to", "kedge", "--json")
-	var s translate.Sheet
+	var s gloss.Sheet
 	if err := json.Unmarshal([]byte(out), &s); err != nil || s.Target.ID != "kedge" || !s.Clean() || len(s.Settings) == 0 || len(s.Glosses) == 0 || s.Plan.Cost == 0 {
 		t.Errorf("translate: %v", err)
 	}
@@ -189,7 +189,7 @@ func TestKill9(t *testing.T) {
 		if err != nil {
 			t.Fatalf("round %d: %v", round, err)
 		}
-		var v struct{ Sheet translate.Sheet }
+		var v struct{ Sheet gloss.Sheet }
 		if err := json.Unmarshal([]byte(text), &v); err != nil {
 			t.Fatal(err)
 		}

@@ -17,6 +17,7 @@ import (
 	"glossator/core/hear"
 	"glossator/core/panel"
 	"glossator/core/phrase"
+	"glossator/core/plan"
 	q "glossator/core/quantity"
 	"glossator/core/synth"
 	"glossator/core/translate"
@@ -89,7 +90,7 @@ func renderCommand() *cobra.Command {
 					if id == "" {
 						id = p.Layers[i].ID
 					}
-					sheet, err := translate.Translate(src, p, dst, translate.Options{School: translate.School(school), Layer: id})
+					sheet, err := translate.Translate(src, p, dst, translate.Options{School: plan.School(school), Layer: id})
 					if err != nil {
 						return err
 					}
@@ -136,7 +137,7 @@ func renderCommand() *cobra.Command {
 	f.StringVar(&preset, "preset", "", "a line to try it with: "+presetIDs())
 	f.StringVar(&to, "to", "", "play the translation to this panel (id or file)")
 	f.StringVar(&panels, "panels", "", "folder of panel files, beside those that ship with the program")
-	f.StringVar(&school, "school", string(translate.Ear), "numbers, ear or feel, with --to")
+	f.StringVar(&school, "school", string(plan.Ear), "numbers, ear or feel, with --to")
 	f.StringVar(&layer, "layer", "", "one layer of the patch; all where absent")
 	f.IntVar(&octaves, "octaves", 0, "move the notes by octaves")
 	f.IntVar(&bits, "bits", 24, "16, 24, or 32 for float")

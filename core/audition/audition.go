@@ -10,13 +10,13 @@ import (
 	"slices"
 
 	"glossator/core/compare"
+	"glossator/core/gloss"
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/phrase"
 	q "glossator/core/quantity"
 	"glossator/core/synth"
-	"glossator/core/translate"
 )
 
 // Layers reads the layers of a patch for rendering; one of them where layer names it.
@@ -52,7 +52,7 @@ func placed(m *meaning.Meaning, y *patch.Layer) synth.Layer {
 }
 
 // State is where a sheet sets the controls of its target.
-func State(dst *panel.Compiled, s *translate.Sheet) (*panel.State, error) {
+func State(dst *panel.Compiled, s *gloss.Sheet) (*panel.State, error) {
 	y := patch.Layer{ID: "a", Readings: map[string]string{}}
 	for _, x := range s.Settings {
 		y.Readings[x.Control] = x.Reading
@@ -64,7 +64,7 @@ func State(dst *panel.Compiled, s *translate.Sheet) (*panel.State, error) {
 }
 
 // Target gives the target as a sheet sets it, with the transposition and level of the layer that it is of.
-func Target(dst *panel.Compiled, p *patch.Patch, s *translate.Sheet) (synth.Layer, error) {
+func Target(dst *panel.Compiled, p *patch.Patch, s *gloss.Sheet) (synth.Layer, error) {
 	state, err := State(dst, s)
 	if err != nil {
 		return synth.Layer{}, err
@@ -79,7 +79,7 @@ func Target(dst *panel.Compiled, p *patch.Patch, s *translate.Sheet) (synth.Laye
 }
 
 // WithRack puts the outboard rack of a sheet, set as the sheet says, behind a meaning.
-func WithRack(m *meaning.Meaning, rack *panel.Compiled, rig *translate.Rig, tempo q.Tempo) (*meaning.Meaning, error) {
+func WithRack(m *meaning.Meaning, rack *panel.Compiled, rig *gloss.Rig, tempo q.Tempo) (*meaning.Meaning, error) {
 	y := patch.Layer{ID: "a", Readings: map[string]string{}}
 	for _, x := range rig.Settings {
 		y.Readings[x.Control] = x.Reading
@@ -201,7 +201,7 @@ var switchable = []meaning.Kind{meaning.Osc, meaning.Sub, meaning.Noise, meaning
 	meaning.Drive, meaning.EQ, meaning.Compressor, meaning.Multiband, meaning.Chorus, meaning.Flanger, meaning.Phaser, meaning.Delay, meaning.Reverb, meaning.Widener, meaning.Send}
 
 // Parts lists the parts of a meaning that can be switched off, in working order; sheet may be nil.
-func Parts(m *meaning.Meaning, sheet *translate.Sheet) []Part {
+func Parts(m *meaning.Meaning, sheet *gloss.Sheet) []Part {
 	out := []Part{}
 	for _, step := range meaning.Steps {
 		for i := range m.Modules {

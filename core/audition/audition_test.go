@@ -7,9 +7,11 @@ import (
 
 	"glossator/core/audition"
 	"glossator/core/compare"
+	"glossator/core/gloss"
 	"glossator/core/hear"
 	"glossator/core/meaning"
 	"glossator/core/phrase"
+	"glossator/core/plan"
 	"glossator/core/synth"
 	"glossator/core/translate"
 	"glossator/testutil/testrack"
@@ -29,7 +31,7 @@ func TestDemoOnEveryPanel(t *testing.T) {
 			t.Fatal(err)
 		}
 		for _, id := range testrack.IDs(panels) {
-			sheet, err := translate.Translate(panels[p.Panel], p, panels[id], translate.Options{School: translate.Ear})
+			sheet, err := translate.Translate(panels[p.Panel], p, panels[id], translate.Options{School: plan.Ear})
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -221,7 +223,7 @@ func TestWithRack(t *testing.T) {
 		t.Errorf("the rack changes nothing: %v", apart)
 	}
 	bad := *s.Rig
-	bad.Settings = append([]translate.Setting{}, bad.Settings...)
+	bad.Settings = append([]gloss.Setting{}, bad.Settings...)
 	bad.Settings[0].Reading = "far too much"
 	if _, err := audition.WithRack(y.Meaning, rack, &bad, y.Meaning.Tempo); err == nil {
 		t.Error("a reading that does not fit was taken")

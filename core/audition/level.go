@@ -3,10 +3,10 @@ package audition
 import (
 	"math"
 
+	"glossator/core/gloss"
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	q "glossator/core/quantity"
-	"glossator/core/translate"
 )
 
 // LevelStep is a reading of a target's volume that makes it louder or quieter.
@@ -24,7 +24,7 @@ type LevelStep struct {
 
 // AsLoud gives the reading of the amplifier's level that makes a target louder by some decibels, or quieter; false where it has no control for
 // that, the next position is no nearer, or what is wanted is less than is heard (1 dB). m is what is played, with what stands behind the target.
-func AsLoud(dst *panel.Compiled, s *translate.Sheet, m *meaning.Meaning, by float64) (LevelStep, bool) {
+func AsLoud(dst *panel.Compiled, s *gloss.Sheet, m *meaning.Meaning, by float64) (LevelStep, bool) {
 	if math.Abs(by) < 1 || math.IsInf(by, 0) || math.IsNaN(by) {
 		return LevelStep{}, false
 	}

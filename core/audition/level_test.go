@@ -6,6 +6,7 @@ import (
 
 	"glossator/core/audition"
 	"glossator/core/compare"
+	"glossator/core/gloss"
 	"glossator/core/hear"
 	"glossator/core/meaning"
 	"glossator/core/phrase"
@@ -25,7 +26,7 @@ func TestAsLoud(t *testing.T) {
 			if p.Panel == id || src.Kind != "instrument" || dst == nil {
 				continue
 			}
-			loudness := func(over map[string]string) (float64, *translate.Sheet, *meaning.Meaning) {
+			loudness := func(over map[string]string) (float64, *gloss.Sheet, *meaning.Meaning) {
 				sheet, err := translate.Translate(src, p, dst, translate.Options{Overrides: over})
 				if err != nil {
 					t.Fatal(err)

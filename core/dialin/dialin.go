@@ -6,8 +6,8 @@ import (
 	"fmt"
 	"strings"
 
+	"glossator/core/gloss"
 	"glossator/core/meaning"
-	"glossator/core/translate"
 )
 
 // Line is one thing to do.
@@ -54,7 +54,7 @@ type DialIn struct {
 
 // Of makes the list of a sheet. Every control of the target is in exactly one line or in
 // Leave.
-func Of(s *translate.Sheet) DialIn {
+func Of(s *gloss.Sheet) DialIn {
 	out := DialIn{Leave: []Left{}, Groups: []Group{}, Playing: []string{}}
 	for _, r := range s.Recasts {
 		if r.Player {
@@ -75,13 +75,13 @@ func Of(s *translate.Sheet) DialIn {
 			if x.Step != step.Step {
 				continue
 			}
-			if x.Action == translate.Leave {
+			if x.Action == gloss.Leave {
 				out.Leave = append(out.Leave, Left{Control: x.Control, Section: x.Section, Label: x.Label, Reading: x.Reading, Why: x.Why})
 				continue
 			}
 			l := Line{Key: x.Control, Section: x.Section, Label: x.Label, Reading: x.Reading, Why: x.Why, Caution: x.Caution, Hidden: x.Hidden, Verb: "set"}
 			l.Text = fmt.Sprintf("Set %s to %s", x.Label, x.Reading)
-			if x.Action == translate.Off {
+			if x.Action == gloss.Off {
 				l.Verb, l.Text = "switch off", fmt.Sprintf("Switch off %s: set it to %s", x.Label, x.Reading)
 			}
 			g.Lines = append(g.Lines, l)
@@ -100,11 +100,11 @@ func Of(s *translate.Sheet) DialIn {
 	if s.Rig != nil { // what stands outside comes last
 		g := Group{Step: "outside", Title: "Outside: " + s.Rig.Rack.Name, Lines: []Line{}}
 		for _, x := range s.Rig.Settings {
-			if x.Action == translate.Leave {
+			if x.Action == gloss.Leave {
 				continue
 			}
 			l := Line{Key: "outside:" + x.Control, Section: x.Section, Label: x.Label, Reading: x.Reading, Why: x.Why, Caution: x.Caution, Hidden: x.Hidden, Verb: "set", Text: fmt.Sprintf("On %s set %s to %s", s.Rig.Rack.Name, x.Label, x.Reading)}
-			if x.Action == translate.Off {
+			if x.Action == gloss.Off {
 				l.Verb, l.Text = "switch off", fmt.Sprintf("On %s switch off %s: set it to %s", s.Rig.Rack.Name, x.Label, x.Reading)
 			}
 			g.Lines = append(g.Lines, l)

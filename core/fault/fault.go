@@ -68,3 +68,12 @@ func (l List) In(file string) List {
 	}
 	return l
 }
+
+// Path makes a JSON Pointer (RFC 6901) of names and places, escaping what has a meaning in it.
+func Path(parts ...any) string {
+	var b strings.Builder
+	for _, p := range parts {
+		b.WriteString("/" + strings.NewReplacer("~", "~0", "/", "~1").Replace(fmt.Sprint(p)))
+	}
+	return b.String()
+}

@@ -292,3 +292,26 @@ func (m *Meaning) heard() map[string]bool {
 	}
 	return out
 }
+
+// MarkUnheard marks what moves nothing any more, after modules have been taken out for a reason ("played by ...").
+func (m *Meaning) MarkUnheard(why string) {
+	for range 4 { // chains of movers settle in as many passes as they are long
+		heard := map[string]bool{}
+		for i := range m.Routes {
+			r := &m.Routes[i]
+			if !r.Used() {
+				continue
+			}
+			if !slices.ContainsFunc(r.To, m.sounds) {
+				r.Idle = "what it moves is " + why
+				continue
+			}
+			heard[r.From], heard[r.Via] = true, true
+		}
+		for i := range m.Modules {
+			if d := &m.Modules[i]; d.Used() && (d.Kind == Env || d.Kind == LFO) && !heard[d.ID] {
+				d.Idle = "nothing listens to it in this layer"
+			}
+		}
+	}
+}

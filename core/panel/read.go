@@ -381,6 +381,9 @@ func (c *Compiled) readSlot(slot *Slot, s *State, tempo q.Tempo) meaning.Route {
 	return out
 }
 
+// CableID gives the id of the route that a cable into a point makes.
+func CableID(point string) string { return "cable:" + point }
+
 // readCable follows a cable back through attenuators; a cable into an attenuator is
 // part of the route that leaves it and gives none of its own.
 func (c *Compiled) readCable(k patch.Cable, s *State, tempo q.Tempo) (meaning.Route, bool) {
@@ -388,7 +391,7 @@ func (c *Compiled) readCable(k patch.Cable, s *State, tempo q.Tempo) (meaning.Ro
 	if len(in.To) == 1 && strings.HasSuffix(in.To[0], ".in") {
 		return meaning.Route{}, false
 	}
-	out := meaning.Route{ID: "cable:" + k.To, To: in.To, Polarity: in.Polarity, Cable: []string{k.From, k.To}}
+	out := meaning.Route{ID: CableID(k.To), To: in.To, Polarity: in.Polarity, Cable: []string{k.From, k.To}}
 	out.Depth.Quantity = c.depths["point:"+in.ID]
 	at := k
 	for {

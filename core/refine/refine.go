@@ -14,15 +14,16 @@ import (
 
 	"glossator/core/audition"
 	"glossator/core/compare"
+	"glossator/core/gloss"
 	"glossator/core/hear"
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/phrase"
+	"glossator/core/plan"
 	q "glossator/core/quantity"
 	"glossator/core/scale"
 	"glossator/core/synth"
-	"glossator/core/translate"
 )
 
 // Budget is how many renders a search may take where nothing else is said.
@@ -39,7 +40,7 @@ type Task struct {
 	Source *panel.Compiled
 	Target *panel.Compiled
 	Patch  *patch.Patch
-	Sheet  *translate.Sheet
+	Sheet  *gloss.Sheet
 	Notes  []phrase.Note
 	// Rack is the outboard rack of the sheet, where it has one: it stands as the sheet sets it.
 	Rack *panel.Compiled
@@ -286,7 +287,7 @@ func (t *Task) dials(state *panel.State) []dial {
 	kept := map[string]bool{}
 	for _, g := range t.Sheet.Glosses {
 		id, _ := meaning.Split(g.Param)
-		if t.Sheet.Choices.Weight[id] == translate.Keep {
+		if t.Sheet.Choices.Weight[id] == plan.Keep {
 			for _, x := range g.Target {
 				kept[x.Control] = true
 			}
@@ -295,7 +296,7 @@ func (t *Task) dials(state *panel.State) []dial {
 	var out []dial
 	for _, x := range t.Sheet.Settings {
 		i, ok := t.Target.ControlIndex(x.Control)
-		if !ok || x.Action != translate.Set && x.Action != translate.Leave || x.Overridden || kept[x.Control] || !t.plays(x.Control) {
+		if !ok || x.Action != gloss.Set && x.Action != gloss.Leave || x.Overridden || kept[x.Control] || !t.plays(x.Control) {
 			continue
 		}
 		c := &t.Target.Controls[i]
@@ -327,7 +328,7 @@ func (t *Task) dials(state *panel.State) []dial {
 func (t *Task) plays(control string) bool {
 	for i := range t.Sheet.Glosses {
 		g := &t.Sheet.Glosses[i]
-		if g.Verdict == translate.Idle || g.Verdict == translate.LeftOut {
+		if g.Verdict == gloss.Idle || g.Verdict == gloss.LeftOut {
 			continue
 		}
 		for _, x := range g.Target {

@@ -7,13 +7,14 @@ import (
 	"glossator/core/compare"
 	"glossator/core/hear"
 	"glossator/core/phrase"
+	"glossator/core/plan"
 	"glossator/core/refine"
 	"glossator/core/synth"
 	"glossator/core/translate"
 	"glossator/testutil/testrack"
 )
 
-func task(t testing.TB, patchID, target string, school translate.School) refine.Task {
+func task(t testing.TB, patchID, target string, school plan.School) refine.Task {
 	t.Helper()
 	panels, patches := testrack.Panels(t), testrack.Patches(t)
 	p := patches[patchID]
@@ -31,7 +32,7 @@ func task(t testing.TB, patchID, target string, school translate.School) refine.
 // What the search says it has gained is so when the sheet is made with its readings, and nothing else moves.
 func TestSearchIsTrue(t *testing.T) {
 	for _, x := range [][2]string{{"keel", "halyard"}, {"undertow", "thole"}} {
-		k := task(t, x[0], x[1], translate.Ear)
+		k := task(t, x[0], x[1], plan.Ear)
 		k.Budget = 60
 		last := -1.0
 		k.Progress = func(done, most int, distance float64) {
@@ -63,7 +64,7 @@ func TestSearchIsTrue(t *testing.T) {
 		if whole := r.Before.Total - r.After.Total; sum > whole+1e-6 || sum < whole/2 {
 			t.Errorf("%v: the gains add to %.3f, the whole is %.3f", x, sum, whole)
 		}
-		sheet, err := translate.Translate(k.Source, k.Patch, k.Target, translate.Options{School: translate.Ear, Overrides: over})
+		sheet, err := translate.Translate(k.Source, k.Patch, k.Target, translate.Options{School: plan.Ear, Overrides: over})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -90,7 +91,7 @@ func TestSearchIsTrue(t *testing.T) {
 
 // A search can be stopped, does not touch what was set by hand or is to be kept, and does the same again.
 func TestSearchHoldsStill(t *testing.T) {
-	k := task(t, "undertow", "thole", translate.Ear)
+	k := task(t, "undertow", "thole", plan.Ear)
 	k.Stop = func() bool { return true }
 	if r, err := refine.Search(k); err != nil || !r.Stopped || len(r.Changes) != 0 || r.Renders != 1 {
 		t.Errorf("stopped at once: %+v %v", r, err)
@@ -140,7 +141,7 @@ func TestHeard(t *testing.T) {
 }
 
 func BenchmarkSearch(b *testing.B) {
-	k := task(b, "keel", "halyard", translate.Ear)
+	k := task(b, "keel", "halyard", plan.Ear)
 	for b.Loop() {
 		r, err := refine.Search(k)
 		if err != nil {
@@ -155,7 +156,7 @@ func BenchmarkSearch(b *testing.B) {
 // gets worse than it was when this was measured (15.2 and 12.4 just-noticeable differences, with a tenth to spare).
 func TestTranslationsAreNear(t *testing.T) {
 	panels, patches := testrack.Panels(t), testrack.Patches(t)
-	sum := map[translate.School]float64{}
+	sum := map[plan.School]float64{}
 	n := 0
 	for _, p := range patches {
 		src := panels[p.Panel]
@@ -185,7 +186,7 @@ func TestTranslationsAreNear(t *testing.T) {
 				continue
 			}
 			n++
-			for _, school := range []translate.School{translate.Numbers, translate.Ear} {
+			for _, school := range []plan.School{plan.Numbers, plan.Ear} {
 				s, err := translate.Translate(src, p, dst, translate.Options{School: school})
 				if err != nil {
 					t.Fatal(err)
@@ -198,7 +199,7 @@ func TestTranslationsAreNear(t *testing.T) {
 			}
 		}
 	}
-	numbers, ear := sum[translate.Numbers]/float64(n), sum[translate.Ear]/float64(n)
+	numbers, ear := sum[plan.Numbers]/float64(n), sum[plan.Ear]/float64(n)
 	t.Logf("%d pairs: by numbers %.1f, by ear %.1f just-noticeable differences apart", n, numbers, ear)
 	if ear > numbers-1 || numbers > 15.2*1.1 || ear > 12.4*1.1 {
 		t.Errorf("%d pairs: by numbers %.2f, by ear %.2f just-noticeable differences apart", n, numbers, ear)

@@ -22,6 +22,12 @@ func way(id, from, to string, depth float64, polarity string) meaning.Route {
 	return meaning.Route{ID: id, Label: id, From: from, To: []string{to}, Polarity: polarity, Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: depth}}}
 }
 
+// madeFor makes a route one that a rule has added for a part.
+func madeFor(part string, r meaning.Route) meaning.Route {
+	r.Origin = meaning.Origin{Part: part}
+	return r
+}
+
 type p = build.Params
 
 // target describes what a target has: how many of each kind, and which parameters.
@@ -98,7 +104,7 @@ func TestRules(t *testing.T) {
 			figures{"o~.interval": -1200, "o~.output": -3}, []string{"o"}, "by an operator"},
 		{"the amplifier's envelope moves each operator", &asOperator, targetOf{}.case_(sound([]meaning.Module{mod("a", meaning.Operator, p{"output": 0.0}), mod("b", meaning.Operator, p{"output": 0.0}), held, amp}, way("r", "held", "amp.level", 1, "unipolar")), "r"),
 			figures{"r~a": 1, "r~b": 1}, []string{"r"}, "each operator"},
-		{"a second oscillator as operator has the envelope of the first", &asOperator, targetOf{have: map[meaning.Kind]int{meaning.Operator: 2}}.case_(sound([]meaning.Module{mod("a", meaning.Operator, p{"output": 0.0}), osc("o", 0), held}, way("r~a", "held", "a.level", 1, "unipolar")), "o"),
+		{"a second oscillator as operator has the envelope of the first", &asOperator, targetOf{have: map[meaning.Kind]int{meaning.Operator: 2}}.case_(sound([]meaning.Module{mod("a", meaning.Operator, p{"output": 0.0}), osc("o", 0), held}, madeFor("r", way("r~a", "held", "a.level", 1, "unipolar"))), "o"),
 			figures{"o~.output": -3, "r~o~": 1}, []string{"o"}, "by an operator"},
 		{"sync by modulation", &sync, targetOf{params: []string{"osc.fm"}}.case_(sound([]meaning.Module{mod("o", meaning.Osc, p{"wave": "saw", "sync": "osc1", "level": 0.0})})),
 			figures{"o~.fm": 0.4}, nil, "no sync"},

@@ -6,6 +6,7 @@ import (
 	"sync"
 	"testing"
 
+	"glossator/core/plan"
 	"glossator/core/translate"
 	"glossator/testutil/testrack"
 )
@@ -58,7 +59,7 @@ func TestAlternatives(t *testing.T) {
 // does not matter goes first.
 func TestChoices(t *testing.T) {
 	rack, keel := testrack.Panels(t), testrack.Patches(t)["keel"]
-	missing := func(c translate.Choices) string {
+	missing := func(c plan.Choices) string {
 		s := sheet(t, rack["windlass"], keel, rack["kedge"], translate.Options{Choices: c})
 		var out []string
 		for _, m := range s.Plan.Modules {
@@ -71,16 +72,16 @@ func TestChoices(t *testing.T) {
 		}
 		return strings.Join(out, " ")
 	}
-	usual := missing(translate.Choices{})
-	kept := missing(translate.Choices{Weight: map[string]float64{usual: translate.Keep}})
+	usual := missing(plan.Choices{})
+	kept := missing(plan.Choices{Weight: map[string]float64{usual: plan.Keep}})
 	if !strings.HasPrefix(usual, "osc") || kept == usual || !strings.HasPrefix(kept, "osc") {
 		t.Errorf("usually %q goes, when that is to be kept %q", usual, kept)
 	}
-	if gone := missing(translate.Choices{Weight: map[string]float64{"osc1": translate.NotNeeded}}); gone != "osc1" {
+	if gone := missing(plan.Choices{Weight: map[string]float64{"osc1": plan.NotNeeded}}); gone != "osc1" {
 		t.Errorf("oscillator 1 does not matter, and %q goes", gone)
 	}
-	for name, c := range map[string]translate.Choices{
-		"a part of the patch": {Weight: map[string]float64{"attic": translate.Keep}},
+	for name, c := range map[string]plan.Choices{
+		"a part of the patch": {Weight: map[string]float64{"attic": plan.Keep}},
 		"to keep it":          {Weight: map[string]float64{"osc1": 7}},
 		"id of a rule":        {Refuse: map[string][]string{"osc1": {"magic"}}},
 	} {
@@ -159,11 +160,11 @@ func TestNextPlanTaken(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for n, plan := range next {
-			if len(plan.Bans) == 0 {
+		for n, other := range next {
+			if len(other.Bans) == 0 {
 				t.Fatalf("%v: plan %d forbids nothing", x, n)
 			}
-			taken, err := translate.Translate(src, p, dst, translate.Options{Choices: translate.Choices{Bans: plan.Bans}})
+			taken, err := translate.Translate(src, p, dst, translate.Options{Choices: plan.Choices{Bans: other.Bans}})
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -171,18 +172,18 @@ func TestNextPlanTaken(t *testing.T) {
 				t.Errorf("%v: plan %d costs %v, the best %v; clean %v", x, n, taken.Plan.Cost, best.Plan.Cost, taken.Clean())
 			}
 			for _, pair := range taken.Plan.Modules {
-				for _, b := range plan.Bans {
+				for _, b := range other.Bans {
 					if pair.Source == b.Part && pair.Target == b.By && pair.Rule == "" {
 						t.Errorf("%v: %s is played by %q, which is not to be", x, b.Part, b.By)
 					}
 				}
 			}
-			if taken.Plan.Cost > plan.Cost+1e-3 && len(best.Recasts) == 0 {
-				t.Errorf("%v: plan %d costs %v, it said %v", x, n, taken.Plan.Cost, plan.Cost)
+			if taken.Plan.Cost > other.Cost+1e-3 && len(best.Recasts) == 0 {
+				t.Errorf("%v: plan %d costs %v, it said %v", x, n, taken.Plan.Cost, other.Cost)
 			}
 		}
 	}
-	for _, c := range []translate.Choices{{Bans: []translate.Ban{{Part: "nothing"}}}, {Bans: make([]translate.Ban, 25)}} {
+	for _, c := range []plan.Choices{{Bans: []plan.Ban{{Part: "nothing"}}}, {Bans: make([]plan.Ban, 25)}} {
 		if _, err := translate.Translate(panels["windlass"], patches["keel"], panels["halyard"], translate.Options{Choices: c}); err == nil {
 			t.Errorf("%d bans were taken", len(c.Bans))
 		}

@@ -1,7 +1,5 @@
-// Package translate sets a patch's meaning on another panel and says, line by line,
-// what became of each reading.
+// Package translate joins the stages of a translation: read the source (panel), decide who plays what (plan), put the controls (settle), say what
+// became of each reading (gloss), and check the sheet afresh (audit).
 //
-// The pipeline is Translate: read, allocate (allocate.go), set (fit.go, settle.go), gloss
-// (gloss.go), audit (audit.go). Neighbours: panel reads states into meanings;
-// dialin turns a Sheet into the list to set the instrument by.
+// It also has what takes several translations: ranking targets, other ways for a part, next plans and the outboard rack.
 package translate

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"glossator/core/gloss"
 	"glossator/core/rules"
 	"glossator/core/translate"
 	"glossator/testutil/testrack"
@@ -20,7 +21,7 @@ func TestRecastsOfEverySheet(t *testing.T) {
 	for _, r := range rules.Table {
 		known[r.ID] = true
 	}
-	check := func(s *translate.Sheet, own bool) {
+	check := func(s *gloss.Sheet, own bool) {
 		name := s.Patch + " to " + s.Target.ID
 		if own && len(s.Recasts) > 0 {
 			t.Errorf("%s: %v onto its own panel", name, s.Recasts)
@@ -33,7 +34,7 @@ func TestRecastsOfEverySheet(t *testing.T) {
 		}
 		lines := 0
 		for _, g := range s.Glosses {
-			if g.Verdict != translate.Recast {
+			if g.Verdict != gloss.Recast {
 				continue
 			}
 			lines++
@@ -96,7 +97,7 @@ func TestRecastsByHand(t *testing.T) {
 		s := sheet(t, rack[patches[c.patch].Panel], patches[c.patch], rack[c.target], translate.Options{})
 		found := false
 		for _, g := range s.Glosses {
-			if g.Verdict != translate.Recast || !strings.Contains(g.Reason, c.says) {
+			if g.Verdict != gloss.Recast || !strings.Contains(g.Reason, c.says) {
 				continue
 			}
 			hit := c.control == ""
@@ -108,7 +109,7 @@ func TestRecastsByHand(t *testing.T) {
 		if !found {
 			t.Errorf("%s on %s: no line says %q at %s", c.patch, c.target, c.says, c.control)
 			for _, g := range s.Glosses {
-				if g.Verdict == translate.Recast {
+				if g.Verdict == gloss.Recast {
 					t.Logf("  %s: %s, %v", g.ID, g.Reason, g.Target)
 				}
 			}

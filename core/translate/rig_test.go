@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"glossator/core/gloss"
 	"glossator/core/panel"
 	"glossator/core/translate"
 	"glossator/testutil/testrack"
@@ -15,7 +16,7 @@ import (
 func TestRig(t *testing.T) {
 	panels, patches := testrack.Panels(t), testrack.Patches(t)
 	rack := panels["ballast"]
-	rank := map[translate.Verdict]int{translate.Held: 0, translate.Near: 1, translate.Bent: 2, translate.Recast: 3, translate.LeftOut: 4, translate.Idle: 0}
+	rank := map[gloss.Verdict]int{gloss.Held: 0, gloss.Near: 1, gloss.Bent: 2, gloss.Recast: 3, gloss.LeftOut: 4, gloss.Idle: 0}
 	played := 0
 	for _, p := range patches {
 		src := panels[p.Panel]
@@ -46,12 +47,12 @@ func TestRig(t *testing.T) {
 			}
 			if s.Rig != nil { // the rack does that alone: nothing of the instrument's own is set on it
 				for _, x := range s.Rig.Settings {
-					if x.Action == translate.Set && strings.Contains(x.Why, "carries") && !slices.ContainsFunc(s.Rig.Parts, func(part string) bool { return strings.Contains(x.Why, part) }) {
+					if x.Action == gloss.Set && strings.Contains(x.Why, "carries") && !slices.ContainsFunc(s.Rig.Parts, func(part string) bool { return strings.Contains(x.Why, part) }) {
 						t.Errorf("%s to %s: %s is set on the rack: %s", p.ID, id, x.Control, x.Why)
 					}
 				}
 			}
-			was := map[string]translate.Gloss{}
+			was := map[string]gloss.Gloss{}
 			for _, g := range alone.Glosses {
 				was[g.ID] = g
 			}
@@ -63,7 +64,7 @@ func TestRig(t *testing.T) {
 				if !strings.HasPrefix(g.Target[0].Label, rack.Name) || !strings.HasPrefix(g.Reason, "outside, on ") {
 					t.Errorf("%s to %s, %s: %+v %q", p.ID, id, g.Label, g.Target, g.Reason)
 				}
-				if before := was[g.ID]; rank[g.Verdict] > max(rank[before.Verdict], rank[translate.Recast]) {
+				if before := was[g.ID]; rank[g.Verdict] > max(rank[before.Verdict], rank[gloss.Recast]) {
 					t.Errorf("%s to %s, %s was %s, is %s", p.ID, id, g.Label, before.Verdict, g.Verdict)
 				}
 			}
@@ -78,7 +79,7 @@ func TestRig(t *testing.T) {
 func TestRuleOfOutsideLine(t *testing.T) {
 	panels, patches := testrack.Panels(t), testrack.Patches(t)
 	p := patches["gulls"]
-	r, err := translate.RuleOf(panels[p.Panel], p, panels["bowline"], translate.Options{Rack: panels["ballast"]}, "delay.feedback")
+	r, err := translate.ScalesOf(panels[p.Panel], p, panels["bowline"], translate.Options{Rack: panels["ballast"]}, "delay.feedback")
 	if err != nil {
 		t.Fatal(err)
 	}

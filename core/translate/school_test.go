@@ -6,6 +6,8 @@ import (
 	"strings"
 	"testing"
 
+	"glossator/core/gloss"
+	"glossator/core/plan"
 	"glossator/core/translate"
 	"glossator/testutil/testrack"
 )
@@ -14,11 +16,11 @@ import (
 // same, and what is not the same as by numbers says why.
 func TestSchoolsOnEverySheet(t *testing.T) {
 	rack := testrack.Panels(t)
-	differ, slopes, levels := map[translate.School]int{}, 0, 0
+	differ, slopes, levels := map[plan.School]int{}, 0, 0
 	for _, p := range testrack.Patches(t) {
 		for _, id := range testrack.IDs(rack) {
 			numbers := sheet(t, rack[p.Panel], p, rack[id], translate.Options{})
-			for _, school := range translate.Schools {
+			for _, school := range plan.Schools {
 				opt := translate.Options{School: school.School}
 				s := sheet(t, rack[p.Panel], p, rack[id], opt)
 				for _, c := range s.Audit {
@@ -29,8 +31,8 @@ func TestSchoolsOnEverySheet(t *testing.T) {
 				if again := sheet(t, rack[p.Panel], p, rack[id], opt); !reflect.DeepEqual(s, again) {
 					t.Errorf("%s to %s %s is another the second time", p.ID, id, school.Label)
 				}
-				changes := translate.Changes(numbers, s)
-				if (school.School == translate.Numbers || id == p.Panel) && len(changes) > 0 {
+				changes := gloss.Changes(numbers, s)
+				if (school.School == plan.Numbers || id == p.Panel) && len(changes) > 0 {
 					t.Errorf("%s to %s %s differs from by numbers: %v", p.ID, id, school.Label, changes)
 				}
 				differ[school.School] += len(changes)
@@ -41,7 +43,7 @@ func TestSchoolsOnEverySheet(t *testing.T) {
 			}
 		}
 	}
-	if differ[translate.Ear] < 10 || differ[translate.Feel] < 5 || slopes < 3 || levels < 3 {
+	if differ[plan.Ear] < 10 || differ[plan.Feel] < 5 || slopes < 3 || levels < 3 {
 		t.Errorf("the schools differ in %v settings; %d by slope, %d by level", differ, slopes, levels)
 	}
 }
@@ -51,7 +53,7 @@ func TestSchoolsOnEverySheet(t *testing.T) {
 func TestSlopeByEar(t *testing.T) {
 	rack, keel := testrack.Panels(t), testrack.Patches(t)["keel"]
 	numbers := sheet(t, rack["windlass"], keel, rack["bowline"], translate.Options{})
-	ear := sheet(t, rack["windlass"], keel, rack["bowline"], translate.Options{School: translate.Ear})
+	ear := sheet(t, rack["windlass"], keel, rack["bowline"], translate.Options{School: plan.Ear})
 	a, b := line(t, numbers, "filter.cutoff"), line(t, ear, "filter.cutoff")
 	if !(b.Reached.Quantity.Value < a.Reached.Quantity.Value) || !strings.Contains(b.Reason, "4 poles there, 2 here") {
 		t.Errorf("by numbers %s, by ear %s (%s)", a.Reached.Text, b.Reached.Text, b.Reason)
@@ -66,8 +68,8 @@ func TestSchoolsAreNamed(t *testing.T) {
 	if _, err := translate.Translate(rack["windlass"], keel, rack["kedge"], translate.Options{School: "charm"}); err == nil || !strings.Contains(err.Error(), "numbers, ear or feel") {
 		t.Errorf("a school that is none: %v", err)
 	}
-	for _, s := range translate.Schools {
-		if s.Label == "" || s.Says == "" || len(s.Compensates) == 0 || translate.SpecOfSchool(s.School) == nil {
+	for _, s := range plan.Schools {
+		if s.Label == "" || s.Says == "" || len(s.Compensates) == 0 || plan.SpecOfSchool(s.School) == nil {
 			t.Errorf("a school that says too little: %+v", s)
 		}
 	}

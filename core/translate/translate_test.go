@@ -17,10 +17,12 @@ import (
 
 	"glossator/core/dialin"
 	"glossator/core/dsp"
+	"glossator/core/gloss"
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	q "glossator/core/quantity"
+	"glossator/core/scale"
 	"glossator/core/translate"
 	"glossator/testutil/testrack"
 )
@@ -28,7 +30,7 @@ import (
 // generated is how many patches are made on each panel.
 const generated = 5
 
-func sheet(t testing.TB, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt translate.Options) *translate.Sheet {
+func sheet(t testing.TB, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt translate.Options) *gloss.Sheet {
 	t.Helper()
 	s, err := translate.Translate(src, p, dst, opt)
 	if err != nil {
@@ -67,7 +69,7 @@ func TestInvariantsOfEverySheet(t *testing.T) {
 			for _, r := range g.Source {
 				lines[r.Control]++
 			}
-			for _, side := range [][]translate.Reading{g.Source, g.Target} {
+			for _, side := range [][]gloss.Reading{g.Source, g.Target} {
 				seen := map[string]bool{}
 				for _, r := range side {
 					if seen[r.Control] {
@@ -76,10 +78,10 @@ func TestInvariantsOfEverySheet(t *testing.T) {
 					seen[r.Control] = true
 				}
 			}
-			if g.Verdict == translate.LeftOut && g.Reason == "" {
+			if g.Verdict == gloss.LeftOut && g.Reason == "" {
 				t.Errorf("%s: %s is left out without a reason", p.ID, g.ID)
 			}
-			for _, f := range []*translate.Figure{g.Wanted, g.Reached} {
+			for _, f := range []*gloss.Figure{g.Wanted, g.Reached} {
 				if f != nil && !f.Quantity.Finite() {
 					t.Errorf("%s: %s has %v", p.ID, g.ID, f.Quantity)
 				}
@@ -126,10 +128,10 @@ func TestPanelOntoItself(t *testing.T) {
 			}
 			for i := range s.Glosses {
 				g := &s.Glosses[i]
-				if g.Verdict == translate.Idle || len(g.Source) == 0 {
+				if g.Verdict == gloss.Idle || len(g.Source) == 0 {
 					continue
 				}
-				if g.Verdict != translate.Held {
+				if g.Verdict != gloss.Held {
 					t.Errorf("%s, seed %d: %s (%v) is %s: %s; %s", id, seed, g.ID, g.Source, g.Verdict, g.Diff, g.Reason)
 				}
 				for _, r := range g.Source {
@@ -185,7 +187,7 @@ func TestThereAndBack(t *testing.T) {
 		}
 		for i := range there.Glosses {
 			g := &there.Glosses[i]
-			if g.Verdict != translate.Held || g.Open || len(g.Source) != 1 || len(g.Target) != 1 || g.Wanted == nil || g.Wanted.Quantity.Dim.Named() || g.Wanted.Quantity.Off {
+			if g.Verdict != gloss.Held || g.Open || len(g.Source) != 1 || len(g.Target) != 1 || g.Wanted == nil || g.Wanted.Quantity.Dim.Named() || g.Wanted.Quantity.Off {
 				continue
 			}
 			owner, _ := meaning.Split(g.TargetParam)
@@ -200,7 +202,7 @@ func TestThereAndBack(t *testing.T) {
 			}
 			for n := range back.Glosses {
 				b := &back.Glosses[n]
-				if len(b.Source) != 1 || b.Source[0].Control != g.Target[0].Control || b.Param != g.TargetParam || b.Reached == nil || b.TargetParam != g.Param || b.Verdict == translate.Recast {
+				if len(b.Source) != 1 || b.Source[0].Control != g.Target[0].Control || b.Param != g.TargetParam || b.Reached == nil || b.TargetParam != g.Param || b.Verdict == gloss.Recast {
 					continue
 				}
 				// one step of each scale: that of the way there and that of the way back
@@ -217,7 +219,7 @@ func TestThereAndBack(t *testing.T) {
 	}
 }
 
-func stepOf(c *panel.Compiled, g *translate.Gloss) float64 {
+func stepOf(c *panel.Compiled, g *gloss.Gloss) float64 {
 	if len(g.Target) == 0 {
 		return 0
 	}
@@ -289,7 +291,7 @@ func TestDemoSummaries(t *testing.T) {
 				t.Errorf("%s to %s: audit %v, exact %v", id, dst, s.Audit, s.Plan.Exact)
 			}
 			fmt.Fprintf(&b, "%s to %s:", id, dst)
-			for _, v := range translate.Verdicts {
+			for _, v := range gloss.Verdicts {
 				fmt.Fprintf(&b, " %d %s", s.Summary[v], v)
 			}
 			var used []string
@@ -309,15 +311,21 @@ func TestDemoSummaries(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	old := strings.Split(string(want), "\n")
-	for i, now := range strings.Split(b.String(), "\n") {
-		if i >= len(old) || now != old[i] {
-			t.Errorf("line %d is now %s", i+1, now)
+	old, now := strings.Split(string(want), "\n"), strings.Split(b.String(), "\n")
+	at := func(list []string, i int) string {
+		if i < len(list) {
+			return list[i]
+		}
+		return "(no line)"
+	}
+	for i := range max(len(old), len(now)) {
+		if was, is := at(old, i), at(now, i); was != is {
+			t.Errorf("line %d\n  was %s\n  is  %s", i+1, was, is)
 		}
 	}
 }
 
-func line(t *testing.T, s *translate.Sheet, id string) *translate.Gloss {
+func line(t *testing.T, s *gloss.Sheet, id string) *gloss.Gloss {
 	t.Helper()
 	for i := range s.Glosses {
 		if s.Glosses[i].ID == id {
@@ -354,13 +362,13 @@ func TestKeelByHand(t *testing.T) {
 		for _, r := range g.Target {
 			found = found || r.Control == c.control && r.Reading == c.reading
 		}
-		if !found || g.Verdict != translate.Held || !strings.Contains(g.Reason, c.why) {
+		if !found || g.Verdict != gloss.Held || !strings.Contains(g.Reason, c.why) {
 			t.Errorf("%s is %v, %s (%s); want %s at %s, held", c.line, g.Target, g.Verdict, g.Reason, c.control, c.reading)
 		}
 	}
 	for control, reading := range map[string]string{"space.type": "off", "wlfo.pitch": "0", "velocity.level": "0"} {
 		for _, x := range s.Settings {
-			if x.Control == control && (x.Reading != reading || x.Action != translate.Off) {
+			if x.Control == control && (x.Reading != reading || x.Action != gloss.Off) {
 				t.Errorf("%s, which init leaves on, is %s (%s)", control, x.Reading, x.Action)
 			}
 		}
@@ -371,18 +379,18 @@ func TestNoMeansIsLeftOutWithItsReason(t *testing.T) {
 	rack, keel := testrack.Panels(t), testrack.Patches(t)["keel"]
 	s := sheet(t, rack["windlass"], keel, rack["kedge"], translate.Options{})
 	for id, says := range map[string]string{"mix.osc3": "2 oscillators"} {
-		if g := line(t, s, id); g.Verdict != translate.LeftOut || !strings.Contains(g.Reason, says) {
+		if g := line(t, s, id); g.Verdict != gloss.LeftOut || !strings.Contains(g.Reason, says) {
 			t.Errorf("%s is %s (%s), want left out for %q", id, g.Verdict, g.Reason, says)
 		}
 	}
 	// of its two envelopes the plucked one is worth more than one that holds at 80 %: the gate does for that
 	for id, says := range map[string]string{"aenv.sustain": "the gate opens the amplifier", "aenv.release": "333 ms of release is lost"} {
-		if g := line(t, s, id); g.Verdict != translate.Recast || !strings.Contains(g.Reason, says) {
+		if g := line(t, s, id); g.Verdict != gloss.Recast || !strings.Contains(g.Reason, says) {
 			t.Errorf("%s is %s (%s), want recast: %s", id, g.Verdict, g.Reason, says)
 		}
 	}
 	for _, id := range []string{"filter.amount", "fenv.attack", "fenv.decay"} {
-		if g := line(t, s, id); g.Verdict != translate.Held {
+		if g := line(t, s, id); g.Verdict != gloss.Held {
 			t.Errorf("%s is %s (%s), want held: the one envelope plays the filter's", id, g.Verdict, g.Reason)
 		}
 	}
@@ -398,11 +406,11 @@ func TestNoMeansIsLeftOutWithItsReason(t *testing.T) {
 	}
 	s = sheet(t, rack["windlass"], &alike, rack["kedge"], translate.Options{})
 	for _, id := range []string{"filter.amount", "fenv.attack"} {
-		if g := line(t, s, id); g.Verdict != translate.Recast || !strings.Contains(g.Reason, "moves what") {
+		if g := line(t, s, id); g.Verdict != gloss.Recast || !strings.Contains(g.Reason, "moves what") {
 			t.Errorf("%s is %s (%s), want recast: one envelope does both", id, g.Verdict, g.Reason)
 		}
 	}
-	if g := line(t, s, "filter.track"); g.Verdict != translate.Bent || g.Target[0].Reading != "half" {
+	if g := line(t, s, "filter.track"); g.Verdict != gloss.Bent || g.Target[0].Reading != "half" {
 		t.Errorf("a third of tracking on off, half, full is %s at %v", g.Verdict, g.Target)
 	}
 }
@@ -429,7 +437,7 @@ func TestFreeRateForADivision(t *testing.T) {
 	copied.Layers = []patch.Layer{{ID: "a", Readings: map[string]string{"lfo1.clock": "tempo", "lfo1.division": "1/8.", "lfo1.dest": "pitch", "lfo1.amount": "30", "wlfo.pitch": "0"}}}
 	copied.Tempo = 96
 	h := sheet(t, rack["halyard"], &copied, rack["halyard"], translate.Options{})
-	if g := line(t, h, "lfo1.division"); g.Target[0].Reading != "1/8." || g.Verdict != translate.Held {
+	if g := line(t, h, "lfo1.division"); g.Target[0].Reading != "1/8." || g.Verdict != gloss.Held {
 		t.Errorf("a division onto itself is %v, %s", g.Target, g.Verdict)
 	}
 }
@@ -439,10 +447,10 @@ func TestOverridesChangeTheirLineAndNoOther(t *testing.T) {
 	plain := sheet(t, rack["windlass"], keel, rack["halyard"], translate.Options{})
 	over := sheet(t, rack["windlass"], keel, rack["halyard"], translate.Options{Overrides: map[string]string{"filter.cutoff": "80"}})
 	g := line(t, over, "filter.cutoff")
-	if g.Target[0].Reading != "80" || !g.Target[0].Overridden || g.Verdict != translate.Bent || !strings.Contains(g.Reason, "by hand") {
+	if g.Target[0].Reading != "80" || !g.Target[0].Overridden || g.Verdict != gloss.Bent || !strings.Contains(g.Reason, "by hand") {
 		t.Errorf("the override gave %+v, %s (%s)", g.Target, g.Verdict, g.Reason)
 	}
-	if over.Summary[translate.Bent] != plain.Summary[translate.Bent]+1 || !over.Clean() {
+	if over.Summary[gloss.Bent] != plain.Summary[gloss.Bent]+1 || !over.Clean() {
 		t.Errorf("summary %v after %v, clean %v", over.Summary, plain.Summary, over.Clean())
 	}
 	for i := range plain.Glosses {
@@ -492,7 +500,7 @@ func TestRuleReadsBothPanels(t *testing.T) {
 				if len(s.Glosses) > 60 && i%7 != 0 { // a sample of the long sheets
 					continue
 				}
-				r, err := translate.RuleOf(src, p, dst, translate.Options{}, g.ID)
+				r, err := translate.ScalesOf(src, p, dst, translate.Options{}, g.ID)
 				if err != nil {
 					t.Fatal(err)
 				}
@@ -504,10 +512,10 @@ func TestRuleReadsBothPanels(t *testing.T) {
 				}
 				// the tick of each side's reading lies where the line says the value is
 				for _, side := range []struct {
-					side *translate.Side
-					at   *translate.Figure
+					side *gloss.Side
+					at   *gloss.Figure
 				}{{r.Source, g.Wanted}, {r.Target, g.Reached}} {
-					if side.side == nil || side.at == nil || side.at.Quantity.Off || g.Verdict == translate.Idle {
+					if side.side == nil || side.at == nil || side.at.Quantity.Off || g.Verdict == gloss.Idle {
 						continue
 					}
 					for _, tick := range side.side.Ticks {
@@ -519,7 +527,7 @@ func TestRuleReadsBothPanels(t *testing.T) {
 					}
 				}
 			}
-			if _, err := translate.RuleOf(src, p, dst, translate.Options{}, "no-such-line"); err == nil {
+			if _, err := translate.ScalesOf(src, p, dst, translate.Options{}, "no-such-line"); err == nil {
 				t.Error("a rule of no line was drawn")
 			}
 		}
@@ -595,4 +603,41 @@ func BenchmarkDemoToAll(b *testing.B) {
 	sort.Float64s(medians)
 	b.ReportMetric(medians[len(medians)/2], "ms-median")
 	b.ReportMetric(medians[len(medians)-1], "ms-worst")
+}
+
+// A control that is only written down goes over onto its own panel, and is left out elsewhere,
+// never dropped in silence; the words of a text count as its reading.
+func TestWrittenDownOnly(t *testing.T) {
+	rack := testrack.Panels(t)
+	withText := *rack["thole"].Panel
+	withText.Controls = append(append([]panel.Control{}, withText.Controls...), panel.Control{ID: "label", Label: "Label", Section: "voice", Face: scale.Face{Kind: scale.Text}, Init: "none"})
+	withText.ID = "thole-two"
+	two, err := panel.Compile(&withText)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct {
+		src, dst         *panel.Compiled
+		control, reading string
+		verdict          gloss.Verdict
+		set              string
+	}{
+		{rack["thole"], rack["thole"], "tempo", "96", gloss.Held, "96"},
+		{rack["thole"], rack["halyard"], "tempo", "96", gloss.LeftOut, ""},
+		{rack["thole"], rack["halyard"], "tempo", "120", gloss.Idle, ""},
+		{two, two, "label", "gulls, second act", gloss.Held, "gulls, second act"},
+		{two, rack["kedge"], "label", "gulls, second act", gloss.LeftOut, ""},
+		{two, rack["kedge"], "label", "none", gloss.Idle, ""},
+	} {
+		p := &patch.Patch{Format: patch.Format, Version: patch.Version, ID: "x", Name: "X", Panel: c.src.ID, Kind: "lead", Layers: []patch.Layer{{ID: "a", Readings: map[string]string{c.control: c.reading}}}}
+		s := sheet(t, c.src, p, c.dst, translate.Options{})
+		if g := line(t, s, c.control); g.Verdict != c.verdict || g.Reason == "" || !s.Clean() {
+			t.Errorf("%s at %s to %s is %s (%s), want %s; audit %v", c.control, c.reading, c.dst.ID, g.Verdict, g.Reason, c.verdict, s.Audit)
+		}
+		for _, x := range s.Settings {
+			if c.set != "" && x.Control == c.control && (x.Reading != c.set || x.Action != gloss.Set) {
+				t.Errorf("%s is to be %s at %q, want set to %q", c.control, x.Action, x.Reading, c.set)
+			}
+		}
+	}
 }

@@ -5,6 +5,8 @@ import (
 	"slices"
 	"testing"
 
+	"glossator/core/gloss"
+	"glossator/core/plan"
 	"glossator/core/rules"
 	"glossator/core/translate"
 	"glossator/testutil/testrack"
@@ -28,7 +30,7 @@ func TestRefusalsOnlyCost(t *testing.T) {
 			}
 			for _, x := range s.Plan.Modules {
 				if x.Rule != "" {
-					o := sheet(t, src, p, rack[id], translate.Options{Choices: translate.Choices{Refuse: map[string][]string{x.Source: {x.Rule}}}})
+					o := sheet(t, src, p, rack[id], translate.Options{Choices: plan.Choices{Refuse: map[string][]string{x.Source: {x.Rule}}}})
 					for _, r := range o.Plan.Modules {
 						if r.Source == x.Source && r.Rule == x.Rule {
 							t.Errorf("%s to %s: %s is made by %s, which was refused", name, id, x.SourceLabel, x.Rule)
@@ -42,7 +44,7 @@ func TestRefusalsOnlyCost(t *testing.T) {
 				if x.Target == "" || x.Rule != "" {
 					continue
 				}
-				o := sheet(t, src, p, rack[id], translate.Options{Choices: translate.Choices{Bans: []translate.Ban{{Part: x.Source, By: x.Target}}}})
+				o := sheet(t, src, p, rack[id], translate.Options{Choices: plan.Choices{Bans: []plan.Ban{{Part: x.Source, By: x.Target}}}})
 				for _, r := range o.Plan.Modules {
 					if r.Source == x.Source && r.Target == x.Target && r.Rule == "" {
 						t.Errorf("%s to %s: %s is played by %s, which was forbidden", name, id, x.SourceLabel, x.TargetLabel)
@@ -80,7 +82,7 @@ func TestWeightsAreFollowed(t *testing.T) {
 				if !lost[x.Source] {
 					continue
 				}
-				o := sheet(t, src, p, rack[id], translate.Options{Choices: translate.Choices{Weight: map[string]float64{x.Source: translate.Keep}}})
+				o := sheet(t, src, p, rack[id], translate.Options{Choices: plan.Choices{Weight: map[string]float64{x.Source: plan.Keep}}})
 				now := map[string]bool{}
 				for _, y := range o.Plan.Modules {
 					now[y.Source] = y.Target == "" && y.Rule == ""
@@ -111,7 +113,7 @@ func TestCostsAddUp(t *testing.T) {
 		for _, id := range testrack.IDs(rack) {
 			s := sheet(t, rack[p.Panel], p, rack[id], translate.Options{})
 			sum, whole := 0.0, 0.0
-			for _, list := range [][]translate.Pair{s.Plan.Modules, s.Plan.Routes} {
+			for _, list := range [][]gloss.Pair{s.Plan.Modules, s.Plan.Routes} {
 				for _, x := range list {
 					if x.Cost < 0 || x.Weight < 0 || x.Rule == "" && x.Target != "" && x.Cost > x.Weight+1e-9 {
 						t.Errorf("%s to %s: %s costs %.3f of %.3f", name, id, x.SourceLabel, x.Cost, x.Weight)
@@ -161,7 +163,7 @@ func TestLinesNameTheirRules(t *testing.T) {
 						t.Errorf("%s to %s: %s goes over by %q without a word", p.ID, id, g.ID, r)
 					}
 				}
-				if g.Verdict == translate.Recast && len(g.Rules) == 0 {
+				if g.Verdict == gloss.Recast && len(g.Rules) == 0 {
 					t.Errorf("%s to %s: %s is recast by no rule", p.ID, id, g.ID)
 				}
 			}

@@ -14,7 +14,7 @@ import (
 
 	"glossator/core/panel"
 	"glossator/core/patch"
-	"glossator/core/translate"
+	"glossator/core/plan"
 	"glossator/demo"
 	"glossator/e2e/browser"
 	"glossator/formats"
@@ -107,7 +107,7 @@ func fill(st *store.Store) error {
 		}
 	}
 	for _, target := range []string{"halyard", "kedge"} {
-		if _, err := st.OpenSheet(keel, "", rack["windlass"], rack[target], translate.Numbers); err != nil {
+		if _, err := st.OpenSheet(keel, "", rack["windlass"], rack[target], plan.Numbers); err != nil {
 			return err
 		}
 	}
@@ -115,7 +115,7 @@ func fill(st *store.Store) error {
 	if err != nil {
 		return err
 	}
-	if _, err := st.OpenSheet(under, "", rack["bowline"], rack["thole"], translate.Ear); err != nil {
+	if _, err := st.OpenSheet(under, "", rack["bowline"], rack["thole"], plan.Ear); err != nil {
 		return err
 	}
 	for _, key := range []string{"voice.mode", "osc1.range", "osc1.level", "osc2.wave"} {

@@ -1,15 +1,13 @@
-package translate
+package gloss
 
 import (
-	"errors"
-	"fmt"
 	"math"
+
+	q "glossator/core/quantity"
 
 	"glossator/core/dsp"
 	"glossator/core/meaning"
 	"glossator/core/panel"
-	"glossator/core/patch"
-	q "glossator/core/quantity"
 	"glossator/core/scale"
 )
 
@@ -24,8 +22,8 @@ type Side struct {
 	Law string `json:"law"`
 }
 
-// Rule is two scales laid along one physical axis.
-type Rule struct {
+// Scales is two scales laid along one physical axis.
+type Scales struct {
 	Gloss string `json:"gloss"`
 	Label string `json:"label"`
 	// Named is set where the two sides are lists of words without an axis.
@@ -43,42 +41,26 @@ type Rule struct {
 	Explanation string  `json:"explanation"`
 }
 
-// ErrNoLine is returned where a sheet has no line of the id asked for.
-var ErrNoLine = errors.New("the sheet has no line")
-
-// RuleOf lays the source's and the target's scale of one line along its axis. The tolerance
+// ScalesOf lays the source's and the target's scale of a line along its axis. The tolerance
 // band, Low to High, is the wanted value's at k = 2.
-func RuleOf(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options, gloss string) (*Rule, error) {
-	j, s, err := work(src, p, dst, opt)
-	if err != nil {
-		return nil, err
-	}
-	for i := range s.Glosses {
-		if g := &s.Glosses[i]; g.ID == gloss {
-			return j.rule(g), nil
-		}
-	}
-	return nil, fmt.Errorf("%w %q", ErrNoLine, gloss)
-}
-
-func (j *job) rule(g *Gloss) *Rule {
-	r := &Rule{Gloss: g.ID, Label: g.Section + ": " + g.Label, Wanted: g.Wanted, Reached: g.Reached}
+func (in *Input) ScalesOf(g *Gloss) *Scales {
+	r := &Scales{Gloss: g.ID, Label: g.Section + ": " + g.Label, Wanted: g.Wanted, Reached: g.Reached}
 	if len(g.Source) > 0 {
-		k, _ := j.src.ControlIndex(g.Source[len(g.Source)-1].Control)
-		r.Source = j.edge(j.src, k, j.from, g.Param, j.wanted, nil, g.Wanted)
+		k, _ := in.Source.ControlIndex(g.Source[len(g.Source)-1].Control)
+		r.Source = in.edge(in.Source, k, in.From, g.Param, in.Plan.Wanted, nil, g.Wanted)
 	}
 	if len(g.Target) > 0 && !g.Target[0].Outside { // the rack has scales of its own, on its own sheet
 		at, longest := 0, 0
 		for i, t := range g.Target { // the control with most steps that is bound to the line's parameter
-			k, _ := j.t.ControlIndex(t.Control)
-			for _, b := range j.t.Controls[k].Means {
-				if n := j.t.Controls[k].Face.Len(); b.Param == g.TargetParam && n > longest {
+			k, _ := in.Target.ControlIndex(t.Control)
+			for _, b := range in.Target.Controls[k].Means {
+				if n := in.Target.Controls[k].Face.Len(); b.Param == g.TargetParam && n > longest {
 					at, longest = i, n
 				}
 			}
 		}
-		k, _ := j.t.ControlIndex(g.Target[at].Control)
-		r.Target = j.edge(j.t.Compiled, k, j.set.state, g.TargetParam, j.got, g, g.Reached)
+		k, _ := in.Target.ControlIndex(g.Target[at].Control)
+		r.Target = in.edge(in.Target.Compiled, k, in.Set.State, g.TargetParam, in.Got, g, g.Reached)
 	}
 	if g.Wanted == nil {
 		r.Named, r.Explanation = true, "This line has no quantity: the control is only put where it does nothing."
@@ -107,7 +89,7 @@ func (j *job) rule(g *Gloss) *Rule {
 }
 
 // span sets the ends of the axis to hold every tick of both edges.
-func (r *Rule) span() {
+func (r *Scales) span() {
 	r.Min, r.Max = math.Inf(1), math.Inf(-1)
 	for _, e := range []*Side{r.Source, r.Target} {
 		if e == nil {
@@ -137,7 +119,7 @@ func (r *Rule) span() {
 // edge gives the ticks of a control in the meaning's own quantity, the other controls
 // staying as they are; shown is what the line says of this side, g the line where it is the
 // target's.
-func (j *job) edge(c *panel.Compiled, k int, s *panel.State, ref string, m *meaning.Meaning, g *Gloss, shown *Figure) *Side {
+func (in *Input) edge(c *panel.Compiled, k int, s *panel.State, ref string, m *meaning.Meaning, g *Gloss, shown *Figure) *Side {
 	d := &c.Controls[k]
 	e := &Side{Panel: c.Name, Control: d.ID, Label: d.Label, Reading: s.At[k].Reading, Ticks: []scale.Tick{}}
 	var b *panel.Bind
@@ -158,17 +140,17 @@ func (j *job) edge(c *panel.Compiled, k int, s *panel.State, ref string, m *mean
 		return e
 	}
 	e.Law = b.Law.String()
-	toAxis := j.axis(c, b, m, g, shown)
+	toAxis := in.axis(c, b, m, g, shown)
 	p, _ := c.Param(b.Param)
 	e.Ticks = scale.Ticks(d.Face, b.Law, func(v q.Quantity) q.Quantity {
-		v, _ = panel.Adapt(v, p.Dim, j.wanted.Tempo)
+		v, _ = panel.Adapt(v, p.Dim, in.Plan.Wanted.Tempo)
 		return toAxis(v)
 	})
 	return e
 }
 
 // axis gives the way from what a control's law gives to the quantity of the line.
-func (j *job) axis(c *panel.Compiled, b *panel.Bind, m *meaning.Meaning, g *Gloss, shown *Figure) func(q.Quantity) q.Quantity {
+func (in *Input) axis(c *panel.Compiled, b *panel.Bind, m *meaning.Meaning, g *Gloss, shown *Figure) func(q.Quantity) q.Quantity {
 	same := func(v q.Quantity) q.Quantity { return v }
 	id, name := meaning.Split(b.Param)
 	mod := m.Module(id)
@@ -208,7 +190,7 @@ func (j *job) axis(c *panel.Compiled, b *panel.Bind, m *meaning.Meaning, g *Glos
 		return func(v q.Quantity) q.Quantity { v.Value += rest; return v }
 	case name == meaning.PResonance && g != nil:
 		wid, _ := meaning.Split(g.Param)
-		w := j.wanted.Module(wid)
+		w := in.Plan.Wanted.Module(wid)
 		if w == nil {
 			return same
 		}

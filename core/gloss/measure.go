@@ -1,4 +1,4 @@
-package translate
+package gloss
 
 import (
 	"fmt"
@@ -9,23 +9,9 @@ import (
 	"glossator/core/panel"
 )
 
-// ToMeasure is a scale that is not known well enough to be sure of some lines.
-type ToMeasure struct {
-	Panel   string `json:"panel"`
-	Control string `json:"control"`
-	Label   string `json:"label"`
-	// Lines are the ids of the lines that hang on it.
-	Lines []string `json:"lines"`
-	// Share is how much of the doubt of those lines is this scale's.
-	Share float64 `json:"share"`
-	// Weight is how much the lines matter, for the order.
-	Weight float64 `json:"weight"`
-	Why    string  `json:"why"`
-}
-
 // toMeasure lists what to measure to settle the open lines, the most useful first: for each line
 // the side whose law leaves most in doubt.
-func (j *job) toMeasure(glosses []Gloss) []ToMeasure {
+func (in *Input) toMeasure(glosses []Gloss) []ToMeasure {
 	at := map[string]*ToMeasure{}
 	var order []string
 	for i := range glosses {
@@ -34,10 +20,10 @@ func (j *job) toMeasure(glosses []Gloss) []ToMeasure {
 			continue
 		}
 		a, b := g.Wanted.Quantity.Tol, g.Reached.Quantity.Tol
-		side, readings, ref := j.src, g.Source, g.Param
+		side, readings, ref := in.Source, g.Source, g.Param
 		share := a * a / math.Max(1e-12, a*a+b*b)
 		if b > a {
-			side, readings, ref, share = j.t.Compiled, g.Target, g.TargetParam, 1-share
+			side, readings, ref, share = in.Target.Compiled, g.Target, g.TargetParam, 1-share
 		}
 		control := widest(side, readings, ref)
 		if control < 0 {
@@ -52,14 +38,14 @@ func (j *job) toMeasure(glosses []Gloss) []ToMeasure {
 			order = append(order, key)
 		}
 		x.Lines = append(x.Lines, g.ID)
-		x.Share = math.Max(x.Share, round(share, 2))
+		x.Share = math.Max(x.Share, Round(share, 2))
 		owner, name := meaning.Split(g.Param)
-		if m := j.wanted.Module(owner); m != nil {
+		if m := in.Plan.Wanted.Module(owner); m != nil {
 			if p, ok := meaning.SpecOf(m.Kind).Param(name); ok {
-				x.Weight += j.t.policy.leaveOut(m) * p.Weight * j.t.policy.param(m.Kind, name)
+				x.Weight += in.Target.Policy.LeaveOut(m) * p.Weight * in.Target.Policy.Param(m.Kind, name)
 			}
-		} else if r := j.wanted.Route(owner); r != nil && len(r.To) > 0 {
-			x.Weight += j.t.policy.routeWeight(j.wanted, r)
+		} else if r := in.Plan.Wanted.Route(owner); r != nil && len(r.To) > 0 {
+			x.Weight += in.Target.Policy.RouteWeight(in.Plan.Wanted, r)
 		}
 		if law := lawOf(side, control, ref); law != "" {
 			x.Why = law
@@ -67,7 +53,7 @@ func (j *job) toMeasure(glosses []Gloss) []ToMeasure {
 	}
 	out := make([]ToMeasure, 0, len(order))
 	for _, k := range order {
-		at[k].Weight = round(at[k].Weight, 2)
+		at[k].Weight = Round(at[k].Weight, 2)
 		out = append(out, *at[k])
 	}
 	sort.SliceStable(out, func(a, b int) bool { return out[a].Weight > out[b].Weight })

@@ -1,7 +1,10 @@
-package translate
+package gloss
 
 import (
+	"slices"
+
 	"glossator/core/meaning"
+	"glossator/core/plan"
 	"glossator/core/quantity"
 	"glossator/core/rules"
 )
@@ -22,16 +25,6 @@ const (
 
 // Verdicts lists the verdicts from best to worst, then Idle.
 var Verdicts = []Verdict{Held, Near, Bent, Recast, LeftOut, Idle}
-
-// School is the policy of a translation.
-type School string
-
-// The schools; see Schools for what they do.
-const (
-	Numbers School = "numbers"
-	Ear     School = "ear"
-	Feel    School = "feel"
-)
 
 // Reading is what one control shows.
 type Reading struct {
@@ -91,8 +84,8 @@ type Gloss struct {
 	// Open is set where the verdict hangs on what is not known well enough.
 	Open bool   `json:"open,omitempty"`
 	Also []Also `json:"also,omitempty"`
-	// route is the target's route that the line's depth is of, for the audit.
-	route string
+	// Route is the target's route that the line's depth is of, for the audit.
+	Route string `json:"-"`
 }
 
 // RuleUsed is a rule that lines of a sheet go over by, for people.
@@ -206,16 +199,16 @@ type PanelRef struct {
 
 // Sheet is all the glosses of one patch on one target, in working order.
 type Sheet struct {
-	Patch     string   `json:"patch"`
-	PatchName string   `json:"patchName"`
-	PatchKind string   `json:"patchKind"`
-	Layer     string   `json:"layer"`
-	Layers    int      `json:"layers"`
-	Tempo     float64  `json:"tempo"`
-	Source    PanelRef `json:"source"`
-	Target    PanelRef `json:"target"`
-	School    School   `json:"school"`
-	Plan      Plan     `json:"plan"`
+	Patch     string      `json:"patch"`
+	PatchName string      `json:"patchName"`
+	PatchKind string      `json:"patchKind"`
+	Layer     string      `json:"layer"`
+	Layers    int         `json:"layers"`
+	Tempo     float64     `json:"tempo"`
+	Source    PanelRef    `json:"source"`
+	Target    PanelRef    `json:"target"`
+	School    plan.School `json:"school"`
+	Plan      Plan        `json:"plan"`
 	// Recasts lists what is made by other means, in the order in which it was decided.
 	Recasts []Recasting `json:"recasts"`
 	// Rules lists what the lines name by id, in the order of the catalogue.
@@ -227,7 +220,7 @@ type Sheet struct {
 	Audit     []Check           `json:"audit"`
 	Overrides map[string]string `json:"overrides"`
 	// Choices are what somebody has decided about parts of the patch.
-	Choices Choices `json:"choices"`
+	Choices plan.Choices `json:"choices"`
 	// Measure lists what to measure to settle the lines that are open, the most useful first.
 	Measure []ToMeasure `json:"measure"`
 	// Rig is the outboard rack, where one plays a part.
@@ -244,4 +237,83 @@ func (s *Sheet) Clean() bool {
 		}
 	}
 	return true
+}
+
+// Recasting is one use of a rule, for people.
+type Recasting struct {
+	Rule string `json:"rule"`
+	Name string `json:"name"`
+	// Parts are the labels of what is made by other means, By those of what makes it.
+	Parts   []string `json:"parts"`
+	By      []string `json:"by"`
+	Text    string   `json:"text"`
+	Why     string   `json:"why"`
+	Source  string   `json:"source"`
+	Penalty float64  `json:"penalty"`
+	// Player is set where the player has something to do while playing.
+	Player bool `json:"player"`
+}
+
+// ToMeasure is a scale that is not known well enough to be sure of some lines.
+type ToMeasure struct {
+	Panel   string `json:"panel"`
+	Control string `json:"control"`
+	Label   string `json:"label"`
+	// Lines are the ids of the lines that hang on it.
+	Lines []string `json:"lines"`
+	// Share is how much of the doubt of those lines is this scale's.
+	Share float64 `json:"share"`
+	// Weight is how much the lines matter, for the order.
+	Weight float64 `json:"weight"`
+	Why    string  `json:"why"`
+}
+
+// OutboardRule is the id under which a sheet says that a part is played by the outboard rack (see rules.InPlace).
+const OutboardRule = "outboard"
+
+// Rig is the outboard rack beside the target: what it plays, and where its controls are to stand.
+type Rig struct {
+	Rack PanelRef `json:"rack"`
+	// Parts are the labels of what it plays.
+	Parts    []string  `json:"parts"`
+	Settings []Setting `json:"settings"`
+}
+
+// Share gives how much of the patch is carried, by the weights of its parts: 1 for all of it, 0 for none.
+func (s *Sheet) Share() float64 {
+	if s.Plan.Whole <= 0 {
+		return 1
+	}
+	return Round(max(0, 1-s.Plan.Cost/s.Plan.Whole), 4)
+}
+
+// Pair finds who plays a part of the source; nil for a part that is not in the plan.
+func (p *Plan) Pair(source string) *Pair {
+	for _, list := range [][]Pair{p.Modules, p.Routes} {
+		for i := range list {
+			if list[i].Source == source {
+				return &list[i]
+			}
+		}
+	}
+	return nil
+}
+
+// sounding are the kinds that a second layer can bring in.
+var sounding = []meaning.Kind{meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator}
+
+// Missing lists the sources of sound that a sheet leaves out, and Played those that it plays: what a second layer
+// would bring in, and what it would leave to the first.
+func (s *Sheet) Missing(kindOf func(id string) meaning.Kind) (missing, played []string) {
+	missing, played = []string{}, []string{}
+	for _, x := range s.Plan.Modules {
+		switch {
+		case !slices.Contains(sounding, kindOf(x.Source)):
+		case x.Target == "" && x.Rule == "":
+			missing = append(missing, x.Source)
+		default:
+			played = append(played, x.Source)
+		}
+	}
+	return missing, played
 }

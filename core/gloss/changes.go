@@ -1,0 +1,37 @@
+package gloss
+
+// Change is a setting that is not the same on two sheets of one patch on one target.
+type Change struct {
+	Control string `json:"control"`
+	Label   string `json:"label"`
+	Was     string `json:"was"`
+	Is      string `json:"is"`
+	Why     string `json:"why"`
+}
+
+// Changes lists the settings in which a sheet differs from another one, in working order.
+func Changes(was, is *Sheet) []Change {
+	old := map[string]string{}
+	for _, s := range was.Settings {
+		old[s.Control] = s.Reading
+	}
+	why := map[string]string{}
+	for i := range is.Glosses {
+		for _, r := range is.Glosses[i].Target {
+			if why[r.Control] == "" {
+				why[r.Control] = is.Glosses[i].Reason
+			}
+		}
+	}
+	out := []Change{}
+	for _, s := range is.Settings {
+		if before, ok := old[s.Control]; ok && before != s.Reading {
+			reason := why[s.Control]
+			if reason == "" {
+				reason = s.Why
+			}
+			out = append(out, Change{s.Control, s.Section + ": " + s.Label, before, s.Reading, reason})
+		}
+	}
+	return out
+}

@@ -1,0 +1,39 @@
+package gloss
+
+import (
+	"glossator/core/meaning"
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/plan"
+	"glossator/core/settle"
+)
+
+// Input is what a sheet is made from: the outcome of the stages before. It is not changed.
+type Input struct {
+	Source *panel.Compiled
+	Patch  *patch.Patch
+	Layer  *patch.Layer
+	// From is where the source's controls stand.
+	From   *panel.State
+	Target *plan.Target
+	Plan   *plan.Plan
+	// Set is where the target's controls stand, Got the meaning that they have.
+	Set *settle.Set
+	Got *meaning.Meaning
+	// Adjusted holds what the school sets otherwise, by parameter of the plan's cast.
+	Adjusted map[string]settle.Adjusted
+	// Over holds the controls of the target that somebody set.
+	Over map[int]bool
+	// Choices are what somebody has decided, Overrides the readings that they set.
+	Choices   plan.Choices
+	Overrides map[string]string
+	// Heard is set where parts count for as much as they are heard.
+	Heard bool
+	// Outside is what the outboard rack plays; nil for nothing.
+	Outside *Outside
+}
+
+// SamePanel tells whether the target is the source's own panel.
+func (in *Input) SamePanel() bool {
+	return in.Source.ID == in.Target.ID && in.Source.Revision == in.Target.Revision
+}

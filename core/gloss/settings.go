@@ -1,0 +1,116 @@
+package gloss
+
+import (
+	"fmt"
+	"math"
+
+	"glossator/core/meaning"
+	"glossator/core/plan"
+)
+
+// settings lists every control of the target in working order.
+func (in *Input) settings() []Setting {
+	t, out := in.Target, make([]Setting, 0, len(in.Target.Controls))
+	for _, k := range t.Order {
+		c := &t.Controls[k]
+		at, init := in.Set.State.At[k], t.Init(k)
+		s := Setting{Control: c.ID, Label: c.Label, Section: t.SectionLabel(k), Step: t.StepOf(k), Reading: at.Reading, Init: init.Reading,
+			Hidden: c.Hidden, Overridden: in.Over[k], Expects: t.Expects(k), Why: in.why(k, at.Reading)}
+		same := t.AtInit(k, at)
+		live := in.alive(k)
+		switch {
+		case in.Over[k]:
+			s.Action = Set
+		case in.Set.Off[k] && (!same || !t.Memory):
+			s.Action = Off
+			if !same && t.Memory {
+				s.Why = fmt.Sprintf("init holds %s; the patch has none", init.Reading)
+			}
+		case same && (t.Memory || !live):
+			s.Action = Leave
+			if !live && s.Why == "" {
+				s.Why = "does nothing here"
+			}
+		default:
+			s.Action = Set
+		}
+		if s.Action == Set {
+			s.Caution = caution(t, k, in.Got)
+		}
+		out = append(out, s)
+	}
+	return out
+}
+
+// why says why a control was moved.
+func (in *Input) why(k int, reading string) string {
+	if in.Over[k] {
+		return in.byHand(Reading{Control: in.Target.Controls[k].ID, Reading: reading})
+	}
+	return moved(in.Set.Why[k])
+}
+
+// alive tells whether a control of the target does anything as the target is set.
+func (in *Input) alive(k int) bool {
+	t := in.Target
+	if len(t.Controls[k].Means) == 0 {
+		return true
+	}
+	for i := range t.Controls[k].Means {
+		b := &t.Controls[k].Means[i]
+		if !t.Holds(b.When, in.Set.State) {
+			continue
+		}
+		id, _ := meaning.Split(b.Param)
+		if m := in.Got.Module(id); m != nil && m.Used() {
+			return true
+		}
+		if r := in.Got.Route(id); r != nil && r.Used() {
+			return true
+		}
+		// what keeps a module silent is itself at work
+		if m := in.Got.Module(id); m != nil {
+			_, name := meaning.Split(b.Param)
+			for _, s := range meaning.SpecOf(m.Kind).Silence {
+				if s == name {
+					return true
+				}
+			}
+		}
+		if r := in.Got.Route(id); r != nil {
+			return true
+		}
+	}
+	return false
+}
+
+// caution warns of steps that can jump in level.
+func caution(t *plan.Target, k int, r *meaning.Meaning) string {
+	for i := range t.Controls[k].Means {
+		id, param := meaning.Split(t.Controls[k].Means[i].Param)
+		m := r.Module(id)
+		if m == nil || !m.Used() {
+			continue
+		}
+		v, ok := m.Params[param]
+		if !ok || v.Off {
+			continue
+		}
+		const first = "turn the monitors and headphones down first"
+		switch {
+		case param == meaning.PResonance && v.Value >= 1:
+			return "The filter oscillates by itself here: " + first + "."
+		case param == meaning.PResonance && v.Value >= 0.75:
+			return "Close to self-oscillation: " + first + "."
+		case m.Kind == meaning.Feedback && param == meaning.PLevel:
+			return "A feedback path can jump in level: " + first + ", raise it slowly."
+		case param == meaning.PFeedback && v.Value > 0.85:
+			return "High feedback can build up: " + first + "."
+		case param == meaning.PUnison && v.Value > 1:
+			return fmt.Sprintf("Unison of %g voices is louder: %s.", math.Round(v.Value), first)
+		case (param == meaning.PDrive || m.Kind == meaning.Drive && param == meaning.PGain) && v.Value > 6:
+			return "Drive raises the level: " + first + "."
+		}
+	}
+	return ""
+}

@@ -1,0 +1,100 @@
+package gloss
+
+import (
+	"fmt"
+	"strings"
+
+	"glossator/core/plan"
+	q "glossator/core/quantity"
+	"glossator/core/settle"
+)
+
+// joined puts sentences in a row, leaving out what is empty.
+func joined(parts ...string) string {
+	var out []string
+	for _, p := range parts {
+		if p != "" {
+			out = append(out, p)
+		}
+	}
+	return strings.Join(out, "; ")
+}
+
+// whyNot says why a route is left out.
+func whyNot(w plan.Why) string {
+	switch w.Code {
+	case plan.NoSource:
+		return w.From + " has no place"
+	case plan.NoScaler:
+		return "what scales it has no place"
+	case plan.NoDestination:
+		return "what it moves has no place"
+	case plan.NoWay:
+		if w.Via != "" {
+			return "there is no way from " + w.From + " to it scaled by " + w.Via
+		}
+		return "there is no way from " + w.From + " to it"
+	case plan.Taken:
+		return "what there is would be further off than nothing, or is taken by another route"
+	}
+	return ""
+}
+
+// moved says why a control was moved.
+func moved(w settle.Why) string {
+	switch w.Code {
+	case settle.BringsIn:
+		return "chosen for what it brings in"
+	case settle.Carries:
+		return "carries " + w.Part
+	case settle.SwitchedOff:
+		return "the patch has none: switched off"
+	case settle.Written:
+		return "as it is written down"
+	case settle.ByHand:
+		return byHand
+	}
+	return ""
+}
+
+const byHand = "set by hand"
+
+// forWhat says for what a parameter is set otherwise than by its number.
+func forWhat(notes []settle.Note) string {
+	var out []string
+	for _, n := range notes {
+		switch n.Code {
+		case settle.ForDrive:
+			out = append(out, signedDB(n.By)+" for the drive that is not there")
+		case settle.ForFilters:
+			out = append(out, signedDB(n.By)+" for what the filters let through there and here")
+		case settle.ForBass:
+			out = append(out, signedDB(n.By)+" for the bass that resonance takes there and here")
+		case settle.ForUnison:
+			out = append(out, fmt.Sprintf("%s for unison of %g there and %g here", signedDB(n.By), n.There, n.Here))
+		case settle.AsBright:
+			why, on := "", "a saw"
+			if n.There != n.Here {
+				why = fmt.Sprintf("%d poles there, %d here, ", int(n.There), int(n.Here))
+			}
+			if n.Missing != 0 {
+				why += fmt.Sprintf("%s of what opens it missing here, ", q.Quantity{Dim: q.DimOctaves, Value: n.Missing})
+			}
+			if n.Oscillators {
+				on = "what the oscillators play"
+			}
+			out = append(out, fmt.Sprintf("%s of the cutoff: %sas bright on %s at %s", q.Number(n.By, 3), why, on, n.Note.NoteName()))
+		case settle.ForHalfLife:
+			out = append(out, fmt.Sprintf("half way at the same time: %s there, %s here", n.From, n.To))
+		}
+	}
+	return strings.Join(out, "; ")
+}
+
+func signedDB(x float64) string {
+	s := q.Number(x, 2) + " dB"
+	if x > 0 {
+		s = "+" + s
+	}
+	return s
+}

@@ -1,0 +1,45 @@
+package plan
+
+import (
+	"math"
+
+	q "glossator/core/quantity"
+
+	"glossator/core/jnd"
+	"glossator/core/meaning"
+	"glossator/core/rules"
+)
+
+// Compare gives how far a reached parameter is from the wanted one: the signed distance
+// in the sense of quantity.Distance and the size in just-noticeable differences.
+func Compare(p meaning.Param, want, got q.Quantity, w, r *meaning.Module) (distance, jnds float64) {
+	want, got = p.Told(p.Effective(want, w)), p.Told(p.Effective(got, r))
+	distance = q.Distance(want, got)
+	switch {
+	case p.Dim == q.DimWave:
+		distance = rules.WaveDistance(w, r)
+	case p.Name == meaning.PFrame && rules.BothTables(w, r):
+		// positions of two tables are not of one scale: the wave that comes out tells, in its own steps
+		distance = 0
+		if !rules.SameTable(w, r) || want.Value != got.Value {
+			distance = rules.WaveDistance(w, r) * p.JND.Size / jnd.Wave.Size
+		}
+	case w != nil && p.Mirrored:
+		// a pulse of duty d has the spectrum of one of 1 - d, upside down
+		if other := 1 - want.Value - got.Value; math.Abs(other) < math.Abs(distance) {
+			distance = -other
+		}
+	}
+	return distance, math.Abs(distance) / p.JND.Size
+}
+
+// OnTarget gives what a parameter has to be on the target module for the same result: a
+// resonance of equal peak where the number of poles differs.
+func OnTarget(p meaning.Param, w, r *meaning.Module) q.Quantity {
+	v, _ := w.Get(p.Name)
+	want := v.Quantity
+	if p.Name == meaning.PResonance && w.Kind == meaning.Filter {
+		want.Value = rules.KeptPeak(w, r)
+	}
+	return want
+}

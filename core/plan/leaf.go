@@ -1,0 +1,80 @@
+package plan
+
+import (
+	"math"
+	"slices"
+)
+
+// leafNodes is how many ways to share the means of routes are looked at for one assignment of the modules.
+const leafNodes = 2000
+
+// leaf finds the routes for a full assignment of modules at least cost: a branch and bound over the means of each,
+// dearest route first, cheapest means first.
+func (s *search) leaf(cost float64, l Locks) {
+	n := len(s.routes)
+	options, why := make([][]Choice, n), make([]Why, n)
+	rest := make([]float64, n+1) // the least that the routes from one on can cost
+	for k := n - 1; k >= 0; k-- {
+		rest[k] = rest[k+1] + s.looseCost(k)
+	}
+	if cost+rest[0] >= s.best.Cost-sameCost {
+		return
+	}
+	sum := cost
+	for k := range n {
+		options[k], why[k] = s.options(&s.src.Routes[s.routes[k]], false)
+		least := s.rweight[k]
+		for i := range options[k] {
+			options[k][i].Cost *= s.rweight[k]
+			least = math.Min(least, options[k][i].Cost)
+		}
+		if sum += least; sum+rest[k+1] >= s.best.Cost-sameCost {
+			return
+		}
+		rest[k] = least
+	}
+	for k := n - 1; k >= 0; k-- {
+		rest[k] += rest[k+1]
+	}
+	u := newTaken()
+	choices := make([]Choice, len(s.src.Routes))
+	nodes := 0
+	var walk func(k int, cost float64, l Locks)
+	walk = func(k int, cost float64, l Locks) {
+		if nodes++; nodes > leafNodes {
+			s.cut = true
+			return
+		}
+		if cost+rest[k] >= s.best.Cost-sameCost {
+			return
+		}
+		if k == n {
+			s.best.Cost, s.best.Route, s.found = cost, slices.Clone(choices), true
+			s.chosen = append(s.chosen[:0], s.now...)
+			return
+		}
+		i := s.routes[k]
+		for _, o := range options[k] {
+			if o.Cost >= s.rweight[k] {
+				break // they are in the order of cost
+			}
+			next, ok := s.take(&o, &s.src.Routes[i], u, l)
+			if !ok {
+				continue
+			}
+			choices[i] = o
+			walk(k+1, cost+o.Cost, next)
+			o.Way.take(u, false)
+			if o.Cost+cost+rest[k+1] >= s.best.Cost-sameCost {
+				return // nothing that is dearer can do better
+			}
+		}
+		reason := why[k]
+		if len(options[k]) > 0 {
+			reason = Why{Code: Taken}
+		}
+		choices[i] = Choice{Cost: s.rweight[k], Why: reason}
+		walk(k+1, cost+s.rweight[k], l)
+	}
+	walk(0, cost, l)
+}

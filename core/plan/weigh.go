@@ -1,0 +1,99 @@
+package plan
+
+import (
+	"math"
+
+	q "glossator/core/quantity"
+
+	"glossator/core/meaning"
+)
+
+// loss turns just-noticeable differences into a cost from 0 to 1: a fifth at one, nearly
+// all at twenty.
+func loss(jnds float64) float64 { return jnds / (jnds + 4) }
+
+// moduleCost gives what it costs to play w by r, in the unit of meaning's weights.
+func (pol *Policy) moduleCost(w, r *meaning.Module) float64 {
+	spec := meaning.SpecOf(w.Kind)
+	var cost float64
+	for i := range spec.Params {
+		cost += pol.paramCost(&spec.Params[i], w, r)
+	}
+	return cost * pol.costUnit(spec) * pol.chosen(w.Source())
+}
+
+// costUnit turns the sum of paramCost into the unit of meaning's weights.
+func (pol *Policy) costUnit(spec *meaning.KindSpec) float64 {
+	var sum float64
+	for i := range spec.Params {
+		sum += spec.Params[i].Weight
+	}
+	if sum == 0 {
+		return 0
+	}
+	return pol.kind(spec.Kind) * spec.Weight / math.Sqrt(sum)
+}
+
+func (pol *Policy) paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
+	_, hasW := w.Params[p.Name]
+	got, hasR := r.Params[p.Name]
+	if !hasW && !hasR || !p.Heard(w) {
+		return 0
+	}
+	if !hasR {
+		got.Quantity = p.Neutral
+	}
+	want := OnTarget(*p, w, r)
+	d, _ := Compare(*p, want, got.Quantity, w, r)
+	// what the source itself leaves open costs nothing
+	return p.Weight * pol.Param(w.Kind, p.Name) * loss(math.Max(0, math.Abs(d)-want.Tol)/p.JND.Size)
+}
+
+// LeaveOut gives what it costs to lose a module: its kind's weight, less for a quiet one.
+func (pol *Policy) LeaveOut(w *meaning.Module) float64 {
+	weight := pol.kind(w.Kind) * pol.chosen(w.Source()) * meaning.SpecOf(w.Kind).Weight
+	for _, name := range []meaning.ParamName{meaning.PLevel, meaning.POutput, meaning.PMix} {
+		if v, ok := w.Params[name]; ok && !v.Off {
+			if v.Dim == q.DimLevel {
+				return weight * (0.4 + 0.6*math.Min(1, q.Level(v.Value/2).Amplitude()))
+			}
+			return weight * (0.4 + 0.6*math.Min(1, v.Value))
+		}
+	}
+	return weight
+}
+
+// RouteWeight gives what it costs to lose a route: most for what shapes level and cutoff,
+// and the less the shallower it is.
+func (pol *Policy) RouteWeight(src *meaning.Meaning, r *meaning.Route) float64 {
+	weight := meaning.SpecOf(meaning.RouteKind).Weight
+	id, param := meaning.Split(r.To[0])
+	if m := src.Module(id); m != nil {
+		switch {
+		case src.Opens(r):
+			weight = 14
+		case m.Kind == meaning.Filter && param == meaning.PCutoff && isKind(src, r.From, meaning.Env):
+			weight = 8
+		}
+		if p, ok := meaning.SpecOf(m.Kind).Param(param); ok {
+			weight *= 0.3 + 0.7*loss(4*math.Abs(r.Depth.Value)/meaning.DepthParam(p.Dim).JND.Size)
+		}
+	}
+	if r.Via != "" {
+		weight *= 0.6
+	}
+	return weight * pol.sourceOf(src, r) * pol.chosen(r.Source())
+}
+
+func isKind(m *meaning.Meaning, id string, k meaning.Kind) bool {
+	d := m.Module(id)
+	return d != nil && d.Kind == k
+}
+
+// sourceOf gives the factor on a route by what drives it.
+func (pol *Policy) sourceOf(src *meaning.Meaning, r *meaning.Route) float64 {
+	if m := src.Module(r.From); m != nil {
+		return pol.source(string(m.Kind))
+	}
+	return pol.source(r.From)
+}

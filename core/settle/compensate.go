@@ -1,0 +1,342 @@
+package settle
+
+import (
+	"maps"
+	"math"
+	"slices"
+
+	"glossator/core/dsp"
+	"glossator/core/meaning"
+	"glossator/core/plan"
+	q "glossator/core/quantity"
+	"glossator/core/rules"
+)
+
+// Adjusted is a parameter that is set otherwise than by its number, with what for.
+type Adjusted struct {
+	Value float64
+	Notes []Note
+}
+
+// Note says for what a parameter is set otherwise: numbers and words for a sentence.
+type Note struct {
+	Code NoteCode
+	// By is in decibels for levels, a factor for a cutoff.
+	By float64
+	// There and Here are numbers of unison voices or of poles.
+	There, Here float64
+	// Missing is how many octaves of what opens the filter are not there; 0 where that does not count.
+	Missing float64
+	// Oscillators is set where the waves of the oscillators were compared, not a saw.
+	Oscillators bool
+	Note        q.Note
+	// From and To are curves.
+	From, To string
+}
+
+// NoteCode says for what a parameter is set otherwise.
+type NoteCode int
+
+// What parameters are set otherwise for.
+const (
+	ForDrive    NoteCode = iota // a drive that is not there
+	ForFilters                  // what the filters let through
+	ForBass                     // the bass that resonance takes
+	ForUnison                   // unison voices
+	AsBright                    // another slope, or what opens the filter
+	ForHalfLife                 // another curve
+)
+
+// Compensation is what a school sets otherwise than by its number.
+type Compensation struct {
+	// Adjusted holds the parameters, by their names in the plan's cast.
+	Adjusted map[string]Adjusted
+	// Plan is the plan with the cast so adjusted.
+	Plan *plan.Plan
+}
+
+// Situation is a target as it has been set for a plan.
+type Situation struct {
+	T      *plan.Target
+	Plan   *plan.Plan
+	Wanted *meaning.Meaning
+	// Got is the meaning of the target as it stands.
+	Got *meaning.Meaning
+	// Note is the middle of the notes that the patch is played at.
+	Note q.Note
+}
+
+// compensating is a compensation on its way.
+type compensating struct {
+	*Situation
+	adjust map[string]Adjusted
+}
+
+// Compensate works out, from how the target stands, what the school sets otherwise, and puts it
+// into the meaning that is played; nil where nothing is.
+func Compensate(in *Situation) *Compensation {
+	c := &compensating{in, map[string]Adjusted{}}
+	s := in.T.Policy.School
+	level, notes := 0.0, []Note(nil)
+	more := func(code NoteCode, db float64) {
+		if math.Abs(db) >= 0.1 {
+			level += db
+			notes = append(notes, Note{Code: code, By: db})
+		}
+	}
+	for i := range c.Wanted.Modules {
+		m := &c.Wanted.Modules[i]
+		if !m.Used() {
+			continue
+		}
+		id, there := c.Plan.CastID(m.ID)
+		ti, placed := c.Plan.Best.Module[id]
+		if !there || !placed {
+			if s.Loudness && m.Kind == meaning.Drive && c.Plan.RecastOf(m.ID) == nil {
+				g, _ := m.Get(meaning.PGain)
+				more(ForDrive, dsp.OverloadDB(g.Value))
+			}
+			continue
+		}
+		r := c.Got.Module(c.T.Modules[ti].ID)
+		switch m.Kind {
+		case meaning.Filter:
+			c.slope(m, r, id)
+			if s.Bass && lowpass(m) && lowpass(r) {
+				if db, ok := c.filterLevel(m, r, id); ok {
+					more(ForFilters, db)
+				} else {
+					more(ForBass, bassLoss(r)-bassLoss(m))
+				}
+			}
+		case meaning.Env:
+			c.halfLife(m, r, id)
+		case meaning.Osc:
+			if n, k := count(m, meaning.PUnison), count(r, meaning.PUnison); s.Loudness && n != k && c.Plan.RecastOf(m.ID) == nil {
+				db := 10 * math.Log10(n/k)
+				if v, ok := m.Params[meaning.PLevel]; ok && !v.Off {
+					c.adjust[meaning.Ref(id, meaning.PLevel)] = Adjusted{v.Value + db, []Note{{Code: ForUnison, By: db, There: n, Here: k}}}
+				}
+			}
+		}
+	}
+	if level != 0 {
+		for i := range c.Plan.Cast.Modules {
+			m := &c.Plan.Cast.Modules[i]
+			if v, ok := m.Params[meaning.PLevel]; ok && m.Kind == meaning.Amp && m.Used() && !v.Off {
+				c.adjust[meaning.Ref(m.ID, meaning.PLevel)] = Adjusted{v.Value + level, notes}
+				break
+			}
+		}
+	}
+	if len(c.adjust) == 0 {
+		return nil
+	}
+	return &Compensation{c.adjust, c.adjusted()}
+}
+
+// adjusted gives the plan with the adjusted parameters in its cast.
+func (c *compensating) adjusted() *plan.Plan {
+	out, cast := *c.Plan, *c.Plan.Cast
+	cast.Modules = slices.Clone(cast.Modules)
+	out.Cast, out.Best.Fit = &cast, maps.Clone(out.Best.Fit)
+	for i := range cast.Modules {
+		m := &cast.Modules[i]
+		params := make(map[meaning.ParamName]meaning.Value, len(m.Params))
+		changed := false
+		for name, v := range m.Params {
+			if a, ok := c.adjust[meaning.Ref(m.ID, name)]; ok {
+				v.Value, changed = a.Value, true
+			}
+			params[name] = v
+		}
+		if changed {
+			m.Params = params
+			delete(out.Best.Fit, m.ID) // it was worked out for what it was
+		}
+	}
+	return &out
+}
+
+// slope adjusts a cutoff where the number of poles differs.
+func (c *compensating) slope(m, r *meaning.Module, id string) {
+	from, to := int(count(m, meaning.PPoles)), int(count(r, meaning.PPoles))
+	moved := c.opened(c.Wanted, m.ID) - c.opened(c.Got, r.ID)
+	if !c.T.Policy.School.Slope || from == to && math.Abs(moved) < openedMatters || !lowpass(m) || !lowpass(r) {
+		return
+	}
+	cut, ok := m.Params[meaning.PCutoff]
+	if !ok || cut.Off {
+		return
+	}
+	if c.Wanted.Graph().Past() {
+		return // part of the sound does not go through it: its brightness is not the filter's alone
+	}
+	note := float64(c.Note.Frequency())
+	track, _ := m.Get(meaning.PTrack)
+	fc := cut.Value * math.Pow(note/float64(q.Note(60).Frequency()), track.Value) * math.Exp2(c.opened(c.Wanted, m.ID))
+	a, _ := m.Get(meaning.PResonance)
+	b, _ := r.Get(meaning.PResonance)
+	there, here := toneOf(c.Wanted, note), toneOf(c.Got, note)
+	known := there != nil && here != nil
+	if !known {
+		there, here = dsp.SawTone(note), dsp.SawTone(note)
+	}
+	f := dsp.EqualBrightnessOf(there, here, fc, from, to, a.Value, b.Value)
+	if from == to {
+		f = 1 // the oscillators alone do not move it: their waves have lines of their own
+	}
+	f *= math.Exp2(moved)
+	if math.Abs(math.Log(f)) < 0.01 {
+		return
+	}
+	why := Note{Code: AsBright, By: f, There: float64(from), Here: float64(to), Oscillators: known, Note: c.Note}
+	if math.Abs(moved) >= openedMatters {
+		why.Missing = moved
+	}
+	c.adjust[meaning.Ref(id, meaning.PCutoff)] = Adjusted{cut.Value * f, []Note{why}}
+}
+
+// openedMatters is how many octaves of what opens a filter have to be missing to count: about a third of an octave
+// is heard (common practice, no source).
+const openedMatters = 0.3
+
+// opened gives how many octaves a filter stands open while a note is held, beyond its cutoff: envelopes at a third of
+// the way from their sustain to full, velocity at 100 (common practice, no source).
+func (c *compensating) opened(m *meaning.Meaning, filter string) float64 {
+	sum := 0.0
+	for i := range m.Routes {
+		r := &m.Routes[i]
+		if !r.Used() || r.Via != "" && r.Via != "velocity" || r.Depth.Dim != q.DimOctaves {
+			continue
+		}
+		for _, to := range r.To {
+			if to != meaning.Ref(filter, meaning.PCutoff) {
+				continue
+			}
+			d := r.Depth.Value
+			if r.Via == "velocity" {
+				d *= 100.0 / 127
+			}
+			switch e := m.Module(r.From); {
+			case r.From == "velocity":
+				sum += d * 100 / 127
+			case e != nil && e.Kind == meaning.Env:
+				s, _ := e.Get(meaning.PSustain)
+				sum += d * (s.Value + (1-s.Value)/3)
+			}
+		}
+	}
+	return sum
+}
+
+// filterLevel gives how much louder the target's oscillators have to be behind its filter to be as loud as the source's
+// behind its own: A-weighted power of what passes, with what resonance takes from the bass.
+func (c *compensating) filterLevel(m, r *meaning.Module, id string) (db float64, ok bool) {
+	note := float64(c.Note.Frequency())
+	there, here := toneOf(c.Wanted, note), toneOf(c.Got, note)
+	if there == nil || here == nil || c.Wanted.Graph().Past() {
+		return 0, false
+	}
+	pass := func(of *meaning.Meaning, f *meaning.Module, tone []dsp.Partial, cutoff float64) float64 {
+		track, _ := f.Get(meaning.PTrack)
+		res, _ := f.Get(meaning.PResonance)
+		fc := cutoff * math.Pow(note/float64(q.Note(60).Frequency()), track.Value) * math.Exp2(c.opened(of, f.ID))
+		sum := 0.0
+		for _, p := range tone {
+			g := dsp.LowpassGain(int(count(f, meaning.PPoles)), res.Value, p.Hz/fc)
+			sum += g * g * p.Power * math.Pow(10, q.AWeight(p.Hz)/10)
+		}
+		return 10*math.Log10(sum) - bassLoss(f)
+	}
+	a, _ := m.Get(meaning.PCutoff)
+	b, _ := r.Get(meaning.PCutoff)
+	if a.Off || b.Off {
+		return 0, false
+	}
+	cutoff := b.Value
+	if x, is := c.adjust[meaning.Ref(id, meaning.PCutoff)]; is {
+		cutoff = x.Value // it is set to that next
+	}
+	return pass(c.Wanted, m, there, a.Value) - pass(c.Got, r, here, cutoff), true
+}
+
+// toneOf gives the partials of the oscillators of a meaning on a note; nil where there is none whose wave is known,
+// or other sources besides.
+func toneOf(m *meaning.Meaning, note float64) (out []dsp.Partial) {
+	for i := range m.Modules {
+		d := &m.Modules[i]
+		if !d.Used() {
+			continue
+		}
+		switch d.Kind {
+		case meaning.Operator, meaning.Ring:
+			return nil
+		case meaning.Osc, meaning.Sub:
+		default:
+			continue
+		}
+		level, _ := d.Get(meaning.PLevel)
+		if level.Off {
+			continue
+		}
+		interval, _ := d.Get(meaning.PInterval)
+		f := note * q.Interval(interval.Value).Ratio()
+		amplitudes := rules.Harmonics(d, min(400, max(1, int(16000/f))))
+		if amplitudes == nil {
+			return nil
+		}
+		power := math.Pow(10, level.Value/10)
+		for n, a := range amplitudes {
+			if hz := float64(n+1) * f; hz < 16000 {
+				out = append(out, dsp.Partial{Hz: hz, Power: power * a * a})
+			}
+		}
+	}
+	return out
+}
+
+// halfLife adjusts decay and release where one envelope falls straight and the other curved: both
+// are then half way at the same time.
+func (c *compensating) halfLife(m, r *meaning.Module, id string) {
+	if !c.T.Policy.School.Half {
+		return
+	}
+	a, _ := m.Get(meaning.PCurve)
+	b, _ := r.Get(meaning.PCurve)
+	if a.Name == b.Name {
+		return
+	}
+	f := halfOfT90(a.Name) / halfOfT90(b.Name)
+	if math.Abs(f-1) < 0.01 {
+		return
+	}
+	for _, name := range []meaning.ParamName{meaning.PDecay, meaning.PRelease} {
+		if v, ok := m.Params[name]; ok && !v.Off {
+			c.adjust[meaning.Ref(id, name)] = Adjusted{v.Value * f, []Note{{Code: ForHalfLife, From: a.Name, To: b.Name}}}
+		}
+	}
+}
+
+// halfOfT90 gives the time to half way over that to 90 % (circuit theory; a straight ramp).
+func halfOfT90(curve string) float64 {
+	if curve == "linear" {
+		return 0.5 / 0.9
+	}
+	return math.Ln2 / math.Log(10)
+}
+
+func lowpass(m *meaning.Module) bool {
+	v, _ := m.Get(meaning.PMode)
+	return v.Name == "lowpass"
+}
+
+func bassLoss(m *meaning.Module) float64 {
+	r, _ := m.Get(meaning.PResonance)
+	return dsp.BassLossDB(int(count(m, meaning.PPoles)), r.Value)
+}
+
+func count(m *meaning.Module, name meaning.ParamName) float64 {
+	v, _ := m.Get(name)
+	return math.Max(1, math.Round(v.Value))
+}

@@ -1,0 +1,342 @@
+package settle
+
+import (
+	"math"
+
+	"glossator/core/meaning"
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/plan"
+	q "glossator/core/quantity"
+	"glossator/core/scale"
+)
+
+// Set is the target with every control put somewhere.
+type Set struct {
+	State *panel.State
+	// Why says of each control that was moved why it was.
+	Why map[int]Why
+	// Off holds the controls that were moved to do nothing, Clamped those that stand at the end of their scale for want of more.
+	Off, Clamped map[int]bool
+	// Always lists the routes of the target that sound and cannot be switched off, by their places among the panel's routes.
+	Always []int
+	player map[int]string  // of a module of the target: the source's module that it plays
+	routes map[string]bool // ids of the target's routes and slots that are used
+	taken  map[int]bool
+	limits plan.Locks
+}
+
+// Why is the reason for which a control was moved.
+type Why struct {
+	Code WhyCode
+	// Part is the label of the part that it carries.
+	Part string
+}
+
+// WhyCode says for what a control was moved.
+type WhyCode int
+
+// The reasons for which a control is moved.
+const (
+	Untouched   WhyCode = iota
+	BringsIn            // chosen for what it brings in
+	Carries             // carries a part
+	SwitchedOff         // the patch has none of it
+	Written             // as it is written down
+	ByHand              // set by hand
+)
+
+// Settle puts every control of the target where the plan needs it, and everything
+// the plan does not use to where it does nothing.
+func Settle(t *plan.Target, p *plan.Plan) *Set {
+	s := carry(t, p.Cast, &p.Best)
+	s.neutral(t)
+	return s
+}
+
+// Carry gives where the target's controls stand with those put that an allocation needs.
+func Carry(t *plan.Target, m *meaning.Meaning, a *plan.Allocation) *panel.State {
+	return carry(t, m, a).State
+}
+
+func carry(t *plan.Target, src *meaning.Meaning, a *plan.Allocation) *Set {
+	s := &Set{State: t.InitState(), Why: map[int]Why{}, Off: map[int]bool{}, Clamped: map[int]bool{}, player: map[int]string{}, routes: map[string]bool{}, taken: map[int]bool{}, limits: plan.Locks{}}
+	for i := range src.Modules {
+		if j, ok := a.Module[src.Modules[i].ID]; ok {
+			s.player[j] = src.Modules[i].ID
+			s.limits.Add(t.Compiled, t.Modules[j].When)
+		}
+	}
+	for i := range a.Route {
+		if c := &a.Route[i]; c.Made() {
+			id, _ := c.Way.Made(t)
+			s.routes[id] = true
+			s.limits.Add(t.Compiled, c.Way.When(t))
+		}
+	}
+	s.limits.Apply(t.Compiled, s.State)
+	for k := range s.limits {
+		s.Why[k] = Why{Code: BringsIn}
+		if len(t.Controls[k].Means) == 0 {
+			s.taken[k] = true
+		}
+	}
+	for _, i := range order(t, src) {
+		m := &src.Modules[i]
+		j, ok := a.Module[m.ID]
+		if !ok {
+			continue
+		}
+		best := a.Fit[m.ID]
+		if !s.reusable(best) {
+			best, _ = t.Fit(j, m, s.State, s.limits, s.taken)
+		}
+		for _, as := range best {
+			s.State.At[as.Control] = as.At
+			s.taken[as.Control] = true
+			s.Why[as.Control] = Why{Carries, m.Label}
+			s.Clamped[as.Control] = as.Clamped
+		}
+	}
+	player := func(id string) string {
+		if j, ok := a.Module[id]; ok {
+			return t.Modules[j].ID
+		}
+		return id
+	}
+	for i := range a.Route {
+		if c := &a.Route[i]; c.Made() {
+			c.Way.Put(&putter{s, t, Why{Carries, src.Routes[i].Label}}, t, &src.Routes[i], player)
+		}
+	}
+	return s
+}
+
+// putter puts for one reason.
+type putter struct {
+	s   *Set
+	t   *plan.Target
+	why Why
+}
+
+func (p *putter) Put(ref string, want q.Quantity) bool { return p.s.put(p.t, ref, want, p.why) }
+
+func (p *putter) Plug(c patch.Cable) { p.s.State.Cables = append(p.s.State.Cables, c) }
+
+// reusable tells whether what the search worked out for a pair by itself still holds beside
+// the other pairs.
+func (s *Set) reusable(best []plan.Assignment) bool {
+	for _, a := range best {
+		if s.taken[a.Control] || !s.limits.Allows(a.Control, a.At.Index) {
+			return false
+		}
+	}
+	return best != nil
+}
+
+// order lists the used modules, dearest first.
+func order(t *plan.Target, src *meaning.Meaning) []int {
+	var out []int
+	for i := range src.Modules {
+		if src.Modules[i].Used() {
+			out = append(out, i)
+		}
+	}
+	for i := 1; i < len(out); i++ { // few: insertion keeps it stable
+		for j := i; j > 0 && t.Policy.LeaveOut(&src.Modules[out[j]]) > t.Policy.LeaveOut(&src.Modules[out[j-1]]); j-- {
+			out[j], out[j-1] = out[j-1], out[j]
+		}
+	}
+	return out
+}
+
+// put sets the first free control of a parameter as near as it goes to a quantity.
+func (s *Set) put(t *plan.Target, ref string, want q.Quantity, why Why) bool {
+	for _, b := range t.Binds(ref) {
+		bind := t.Bind(b)
+		if s.taken[b.Control] && want.Dim.Named() && t.Holds(bind.When, s.State) && s.share(t, b, want) {
+			s.Why[b.Control] = why
+			return true
+		}
+		if s.taken[b.Control] || !t.Holds(bind.When, s.State) {
+			continue
+		}
+		set, err := t.Scale(b).Inverse(t.InLaw(want, &bind.Law))
+		if err != nil {
+			continue
+		}
+		s.State.At[b.Control] = set.Position
+		s.Why[b.Control], s.Clamped[b.Control] = why, set.Clamped
+		s.taken[b.Control] = true
+		return true
+	}
+	return false
+}
+
+// share moves a control that is already set to a position that says the same about
+// everything else it sets, and the wanted word about one more parameter.
+func (s *Set) share(t *plan.Target, ref panel.BindRef, want q.Quantity) bool {
+	k := ref.Control
+	for _, place := range t.Places(k) {
+		if v, set := t.Scale(ref).Quantity(place); !set || v.Name != want.Name {
+			continue
+		}
+		same := true
+		for j := range t.Controls[k].Means {
+			other := panel.BindRef{Control: k, Bind: j}
+			if other == ref {
+				continue
+			}
+			a, as := t.Scale(other).Quantity(s.State.At[k])
+			b, bs := t.Scale(other).Quantity(place)
+			same = same && as == bs && math.Abs(q.Distance(a, b)) < 1e-9
+		}
+		if same {
+			s.State.At[k] = place
+			return true
+		}
+	}
+	return false
+}
+
+// neutral takes out of the sound what the plan does not use.
+func (s *Set) neutral(t *plan.Target) {
+	s.selectors(t)
+	before := make(map[int]int, len(s.State.At))
+	for k := range s.State.At {
+		before[k] = s.State.At[k].Index
+	}
+	why := Why{Code: SwitchedOff}
+	for j := range t.Modules {
+		if s.Playing(j) || !t.Holds(t.Modules[j].When, s.State) {
+			continue
+		}
+		s.silence(t, j, why)
+	}
+	opened := false
+	for j := range t.Routes {
+		opened = opened || s.routes[t.Routes[j].ID] && t.Opens(j)
+	}
+	for j := range t.Routes {
+		r := &t.Routes[j]
+		if s.routes[r.ID] || !t.Holds(r.When, s.State) || t.Opens(j) && !opened {
+			continue
+		}
+		zero := q.Quantity{}
+		if p, err := t.Param(meaning.Ref(r.ID, meaning.PDepth)); err == nil {
+			zero = p.Neutral
+		}
+		if s.put(t, meaning.Ref(r.ID, meaning.POn), q.Named(q.DimName, "off"), why) || s.put(t, meaning.Ref(r.ID, meaning.PDepth), zero, why) {
+			continue
+		}
+		if m := t.Route(j, s.State, t.Tempo); m.Used() && m.Depth.Value != 0 && !t.Opens(j) {
+			if k, is := t.ModuleIndex(r.From); !is || s.Playing(k) {
+				s.Always = append(s.Always, j)
+			}
+		}
+	}
+	if t.Matrix != nil {
+		for j := range t.Matrix.Slots {
+			id := t.Matrix.Slots[j].ID
+			if s.routes[id] {
+				continue
+			}
+			if !s.put(t, meaning.Ref(id, meaning.PDest), q.Named(q.DimName, "none"), why) {
+				s.put(t, meaning.Ref(id, meaning.PSource), q.Named(q.DimName, "none"), why)
+			}
+			s.put(t, meaning.Ref(id, meaning.PAmount), q.Quantity{Dim: q.DimRatio}, why)
+		}
+	}
+	for k, i := range before {
+		if s.State.At[k].Index != i || s.Why[k] == why {
+			s.Off[k] = s.Why[k] == why
+		}
+	}
+}
+
+// Playing tells whether a module of the target plays a part.
+func (s *Set) Playing(module int) bool { _, ok := s.player[module]; return ok }
+
+// selectors puts controls that only choose between modules to where the fewest unused
+// ones are there; where that is no matter they stay.
+func (s *Set) selectors(t *plan.Target) {
+	seen := map[int]bool{}
+	for j := range t.Modules {
+		for w := range t.Modules[j].When {
+			k, _ := t.Cond(&t.Modules[j].When[w])
+			if seen[k] || s.taken[k] || len(t.Controls[k].Means) > 0 {
+				continue
+			}
+			seen[k] = true
+			home := s.State.At[k]
+			count := func() int {
+				n := 0
+				for i := range t.Modules {
+					if !s.Playing(i) && t.Holds(t.Modules[i].When, s.State) {
+						n++
+					}
+				}
+				return n
+			}
+			best, least := home, count()
+			for p, place := range t.Places(k) {
+				if !s.limits.Allows(k, p) {
+					continue
+				}
+				s.State.At[k] = place
+				if n := count(); n < least {
+					best, least = s.State.At[k], n
+				}
+			}
+			s.State.At[k] = best
+			if best.Index != home.Index {
+				s.Why[k], s.Off[k] = Why{Code: SwitchedOff}, true
+			}
+			s.taken[k] = true
+		}
+	}
+}
+
+// silence takes one unused module out of the sound by its quiet readings, or by the first
+// of its kind's silencing parameters that it has.
+func (s *Set) silence(t *plan.Target, j int, why Why) {
+	d := &t.Modules[j]
+	if len(d.Quiet) > 0 {
+		for id, text := range d.Quiet {
+			k, _ := t.ControlIndex(id)
+			if pos, err := t.Controls[k].Face.Parse(text); err == nil && !s.taken[k] {
+				s.State.At[k], s.Why[k], s.taken[k] = pos, why, true
+			}
+		}
+		return
+	}
+	if m := t.Module(j, s.State, t.Tempo); m.Silence() != "" {
+		// it stands right: no need to move anything, but nothing else may move it either
+		return
+	}
+	spec := meaning.SpecOf(d.Kind)
+	for _, name := range spec.Silence {
+		p, _ := spec.Param(name)
+		m := t.Module(j, s.State, t.Tempo)
+		want := p.Muted(&m)
+		if s.put(t, meaning.Ref(d.ID, name), want, why) {
+			return
+		}
+	}
+}
+
+// CopyWritten sets what is only written down as it stands on the source, which is the same panel.
+func (s *Set) CopyWritten(src *panel.Compiled, from *panel.State) {
+	for k := range src.Controls {
+		if src.OnlyWritten(k) {
+			s.State.At[k], s.Why[k] = from.At[k], Why{Code: Written}
+		}
+	}
+}
+
+// Override puts a control where somebody wants it.
+func (s *Set) Override(k int, at scale.Position) {
+	s.State.At[k] = at
+	s.Off[k], s.Clamped[k] = false, false
+	s.Why[k] = Why{Code: ByHand}
+}
