@@ -269,10 +269,9 @@ func lawColumns() []column {
 	bind("part", func(r csvRow) *string { return &r.bind.Part })
 	add("law", func(l *scale.Law) string { return string(l.Kind) }, func(l *scale.Law, cell string) error { l.Kind = scale.LawKind(cell); return nil })
 	bind("unit", func(r csvRow) *string { return &r.bind.Law.Unit })
-	num("law min", func(l *scale.Law) *float64 { return &l.Min })
-	num("law max", func(l *scale.Law) *float64 { return &l.Max })
-	num("exponent", func(l *scale.Law) *float64 { return &l.Exponent })
-	num("dead", func(l *scale.Law) *float64 { return &l.Dead })
+	for _, n := range scale.LawNumbers {
+		num(n.Column, n.Of)
+	}
 	add("points", func(l *scale.Law) string {
 		var all []string
 		for _, p := range l.Points {

@@ -6,6 +6,8 @@ import (
 	"net/http"
 	"strconv"
 
+	q "glossator/core/quantity"
+
 	"github.com/labstack/echo/v5"
 
 	"glossator/core/quantity"
@@ -51,7 +53,7 @@ func (s *Server) sum(c *echo.Context) error {
 }
 
 // sumContext reads tempo, note and echo of a request.
-func sumContext(c *echo.Context) (ctx reckon.Context, err error) {
+func sumContext(c *echo.Context) (ctx q.Context, err error) {
 	if text := c.QueryParam("tempo"); text != "" {
 		v, err := strconv.ParseFloat(text, 64)
 		if err != nil || !(v >= 1 && v <= 1000) {
@@ -64,7 +66,7 @@ func sumContext(c *echo.Context) (ctx reckon.Context, err error) {
 		forms []quantity.Form
 		set   func(float64)
 	}{
-		{"note", []quantity.Form{quantity.FormNote, quantity.FormFreq}, func(v float64) { ctx.Note = quantity.Frequency(v) }},
+		{"note", []quantity.Form{quantity.FormNote, quantity.FormFreq}, func(v float64) { ctx.At = quantity.Frequency(v) }},
 		{"time", []quantity.Form{quantity.FormDuration}, func(v float64) { ctx.Time = quantity.Duration(v) }},
 	} {
 		text := c.QueryParam(f.name)

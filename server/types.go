@@ -427,6 +427,8 @@ type Vocabulary struct {
 	Sources []string   `json:"sources"`
 	Steps   []StepView `json:"steps"`
 	Units   []UnitView `json:"units"`
+	// Laws are the kinds of law, with the numbers that each has.
+	Laws []scale.LawSpec `json:"laws"`
 }
 
 // KindView is a kind of module with its parameters.

@@ -434,7 +434,7 @@ func (s *Server) revisionRestore(c *echo.Context) error {
 
 // vocabulary tells what panels may be made of.
 func (s *Server) vocabulary(c *echo.Context) error {
-	out := Vocabulary{Kinds: []KindView{}, Sources: meaning.Sources, Steps: []StepView{}, Units: []UnitView{}}
+	out := Vocabulary{Kinds: []KindView{}, Sources: meaning.Sources, Steps: []StepView{}, Units: []UnitView{}, Laws: scale.LawKinds}
 	for i := range meaning.Kinds {
 		k := &meaning.Kinds[i]
 		v := KindView{Kind: string(k.Kind), Label: k.Label, Params: []ParamView{}}

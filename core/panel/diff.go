@@ -141,30 +141,7 @@ func (d *differ) matrix(was, is *Matrix) {
 
 // LawText says what a law is with its numbers, for people.
 func LawText(l scale.Law) string {
-	out := string(l.Kind)
-	switch l.Kind {
-	case scale.Linear, scale.Exponential, scale.Power:
-		out += fmt.Sprintf(" %g to %g %s", l.Min, l.Max, l.Unit)
-	case scale.Bipolar:
-		out += fmt.Sprintf(" ±%g %s", l.Max, l.Unit)
-	case scale.Decibel:
-		out += fmt.Sprintf(" up to %g dB", l.Max)
-	case scale.Listed:
-		words := make([]string, len(l.Values))
-		for i, v := range l.Values {
-			words[i] = "–"
-			if v != nil {
-				words[i] = fmt.Sprint(v)
-			}
-		}
-		out += " " + strings.Join(words, ", ") + " " + l.Unit
-	default:
-		pts := make([]string, len(l.Points))
-		for i, p := range l.Points {
-			pts[i] = fmt.Sprintf("%g: %g", p[0], p[1])
-		}
-		out += " " + strings.Join(pts, ", ") + " " + l.Unit
-	}
+	out := string(l.Kind) + " " + l.NumbersText()
 	for _, extra := range []struct {
 		has  bool
 		text string

@@ -11,10 +11,11 @@ import (
 const Approximation = 0.03
 
 // Context is what a conversion may need beside the text: Tempo for note values (0
-// where none is known), At for what beats (0 likewise).
+// where none is known), At for what beats, Time the length of an echo (0 likewise).
 type Context struct {
 	Tempo Tempo
 	At    Frequency
+	Time  Duration
 }
 
 // Quantity gives the quantity that a typed text stands for by itself, with the
@@ -32,11 +33,10 @@ func (e Expr) Quantity() (Quantity, error) {
 	}
 	q := Quantity{Dim: d, Value: e.Value, Tol: Rectangular(e.Half)}
 	if e.Form == FormFootage {
-		i, err := FootageInterval(e.Value)
-		if err != nil {
+		if _, err := FootageInterval(e.Value); err != nil {
 			return Quantity{}, err
 		}
-		q.Value = float64(i)
+		q.Value = FeetToCents.There(e.Value, Context{})
 	}
 	if d.Geometric() && q.Value != 0 {
 		q.Tol /= math.Abs(q.Value)
@@ -139,18 +139,16 @@ func path(e Expr, unit string, ctx Context) (fn, string, error) {
 	no := fmt.Errorf("%q is a %s and cannot be given in %q; units: %s", e.Text, e.Form, unit, strings.Join(ConvertUnits, ", "))
 	compose := func(a fn, b fn) fn { return func(x float64) float64 { return b(a(x)) } }
 	id := func(x float64) float64 { return x }
-	ratioTo := map[string]fn{
-		"ct": func(r float64) float64 { return 1200 * math.Log2(r) }, "st": func(r float64) float64 { return 12 * math.Log2(r) },
-		"oct": math.Log2, "ratio": id, "ft": func(r float64) float64 { return 8 / r },
-	}
-	hertzTo := map[string]fn{
-		"Hz": id, "kHz": func(f float64) float64 { return f / 1000 }, "s": func(f float64) float64 { return 1 / f },
-		"ms": func(f float64) float64 { return 1000 / f }, "note": func(f float64) float64 { return float64(Frequency(f).Note()) },
-	}
+	there := func(r Relation) fn { return func(x float64) float64 { return r.There(x, ctx) } }
+	back := func(r Relation) fn { return func(x float64) float64 { return r.Back(x, ctx) } }
+	in := func(k float64, f fn) fn { return func(x float64) float64 { return k * f(x) } }
+	cents := back(CentsToRatio)
+	ratioTo := map[string]fn{"ct": cents, "st": in(1./100, cents), "oct": in(1./1200, cents), "ratio": id, "ft": compose(cents, back(FeetToCents))}
+	hertzTo := map[string]fn{"Hz": id, "kHz": in(1./1000, id), "s": back(SecondsToHertz), "ms": in(1000, back(SecondsToHertz)), "note": back(NoteToHertz)}
 	if ctx.Tempo > 0 {
-		hertzTo["beats"] = func(f float64) float64 { return float64(BeatsOf(Duration(1/f), ctx.Tempo)) }
+		hertzTo["beats"] = back(BeatsToHertz)
 	}
-	amplitudeTo := map[string]fn{"dB": func(a float64) float64 { return 20 * math.Log10(a) }, "%": func(a float64) float64 { return 100 * a }, "ratio": id}
+	amplitudeTo := map[string]fn{"dB": back(DecibelsToRatio), "%": in(100, id), "ratio": id}
 	hub := func(to map[string]fn, in fn, formula string) (fn, string, error) {
 		if out, ok := to[unit]; ok {
 			return compose(in, out), formula, nil
@@ -160,15 +158,15 @@ func path(e Expr, unit string, ctx Context) (fn, string, error) {
 	isTime := unit == "s" || unit == "ms" || unit == "Hz" || unit == "kHz"
 	switch e.Form {
 	case FormFootage:
-		return hub(ratioTo, func(x float64) float64 { return 8 / x }, "c = 1200 log2(8/feet)")
+		return hub(ratioTo, compose(there(FeetToCents), there(CentsToRatio)), FeetToCents.Formula)
 	case FormInterval:
 		if unit == "Hz" {
 			if ctx.At <= 0 {
 				return nil, "", fmt.Errorf("%q to Hz is a beating, which needs the note played (--note)", e.Text)
 			}
-			return func(x float64) float64 { return float64(Interval(x).Beating(ctx.At)) }, "beats = f (2^(c/1200) - 1)", nil
+			return there(CentsToBeats), CentsToBeats.Formula, nil
 		}
-		return hub(ratioTo, func(x float64) float64 { return Interval(x).Ratio() }, "r = 2^(c/1200)")
+		return hub(ratioTo, there(CentsToRatio), CentsToRatio.Formula)
 	case FormOctaves:
 		return hub(ratioTo, math.Exp2, "r = 2^octaves")
 	case FormNumber, FormShare, FormPercent:
@@ -181,7 +179,7 @@ func path(e Expr, unit string, ctx Context) (fn, string, error) {
 			if ctx.Tempo <= 0 {
 				return nil, "", fmt.Errorf("%q as a time needs the tempo (--tempo)", e.Text)
 			}
-			return hub(hertzTo, func(x float64) float64 { return float64(Beats(x).At(ctx.Tempo).Rate()) }, "t = 240/BPM x fraction of a whole note")
+			return hub(hertzTo, there(BeatsToHertz), BeatsToSeconds.Formula)
 		}
 		if unit == "beats" {
 			return id, "as written", nil
@@ -190,18 +188,18 @@ func path(e Expr, unit string, ctx Context) (fn, string, error) {
 	case FormFreq, FormNote:
 		if unit == "ct" && ctx.At > 0 {
 			if e.Form == FormFreq && e.Value < float64(ctx.At)/4 {
-				return func(x float64) float64 { return float64(ctx.At.Detune(Frequency(x))) }, "c = 1200 log2((f + beats)/f)", nil
+				return back(CentsToBeats), "c = 1200 log2((f + beats)/f)", nil
 			}
-			return func(x float64) float64 { return 1200 * math.Log2(x/float64(ctx.At)) }, "c = 1200 log2(f2/f1)", nil
+			return compose(in(1/float64(ctx.At), id), cents), "c = 1200 log2(f2/f1)", nil
 		}
-		return hub(hertzTo, id, "f = 440 Hz x 2^((n - 69)/12); t = 1/f")
+		return hub(hertzTo, id, NoteToHertz.Formula+"; t = 1/f")
 	case FormDuration:
 		if unit == "beats" && ctx.Tempo <= 0 {
 			return nil, "", fmt.Errorf("%q as a note value needs the tempo (--tempo)", e.Text)
 		}
-		return hub(hertzTo, func(x float64) float64 { return 1 / x }, "f = 1/t: a comb or echo of length t rings at f and its multiples")
+		return hub(hertzTo, there(SecondsToHertz), "f = 1/t: a comb or echo of length t rings at f and its multiples")
 	case FormLevel:
-		return hub(amplitudeTo, func(x float64) float64 { return Level(x).Amplitude() }, "r = 10^(dB/20)")
+		return hub(amplitudeTo, there(DecibelsToRatio), DecibelsToRatio.Formula)
 	}
 	return nil, "", no
 }

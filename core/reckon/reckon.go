@@ -12,14 +12,6 @@ import (
 	q "glossator/core/quantity"
 )
 
-// Context is what some sums need beside the value: Tempo in quarters a minute, Note as the
-// frequency played, Time as the length of an echo.
-type Context struct {
-	Tempo q.Tempo
-	Note  q.Frequency
-	Time  q.Duration
-}
-
 // End is one value of a sum.
 type End struct {
 	Label string `json:"label"`
@@ -40,7 +32,7 @@ type Sum struct {
 	// Needs names what of the context the sum uses: tempo, note, time; empty for nothing.
 	Needs string `json:"needs"`
 
-	there, back func(x float64, c Context) float64
+	there, back func(x float64, c q.Context) float64
 }
 
 // Answer is a sum worked out.
@@ -53,46 +45,42 @@ type Answer struct {
 
 // Sums lists all sums.
 var Sums = []Sum{
-	{ID: "footage", Label: "Footage", Left: End{"footage", "ft", "16'"}, Right: End{"to the key", "ct", "-12 st"}, Formula: "c = 1200 log2(8/feet)", Source: "organ practice: 8' sounds as written",
-		there: func(x float64, _ Context) float64 { return 1200 * math.Log2(8/x) }, back: func(x float64, _ Context) float64 { return 8 / math.Exp2(x/1200) }},
-	{ID: "ratio", Label: "Interval and ratio", Left: End{"interval", "ct", "7 st"}, Right: End{"ratio", "ratio", "3/2"}, Formula: "r = 2^(c/1200)", Source: "Ellis",
-		there: func(x float64, _ Context) float64 { return math.Exp2(x / 1200) }, back: func(x float64, _ Context) float64 { return 1200 * math.Log2(x) }},
-	{ID: "octaves", Label: "Octaves and semitones", Left: End{"octaves", "oct", "1.5 oct"}, Right: End{"semitones", "st", "18 st"}, Formula: "1 oct = 12 st", Source: "equal temperament",
-		there: func(x float64, _ Context) float64 { return 12 * x }, back: func(x float64, _ Context) float64 { return x / 12 }},
-	{ID: "beating", Label: "Detune and beating", Left: End{"detune", "ct", "5 ct"}, Right: End{"beats a second", "Hz", "1.27 Hz"}, Formula: "b = f (2^(c/1200) - 1)", Source: "difference of the two frequencies", Needs: "note",
-		there: func(x float64, c Context) float64 { return float64(q.Interval(x).Beating(c.Note)) }, back: func(x float64, c Context) float64 { return float64(c.Note.Detune(q.Frequency(x))) }},
-	{ID: "note", Label: "Note and frequency", Left: End{"note", "note", "A2 +13 ct"}, Right: End{"frequency", "Hz", "110 Hz"}, Formula: "f = 440 Hz x 2^((n - 69)/12)", Source: "ISO 16:1975",
-		there: func(x float64, _ Context) float64 { return float64(q.Note(x).Frequency()) }, back: func(x float64, _ Context) float64 { return float64(q.Frequency(x).Note()) }},
-	{ID: "division", Label: "Note value and time", Left: End{"note value", "beats", "1/8."}, Right: End{"time", "ms", "469 ms"}, Formula: "t = 240/BPM x fraction of a whole note", Source: "MIDI 1.0", Needs: "tempo",
-		there: func(x float64, c Context) float64 { return 1000 * float64(q.Beats(x).At(c.Tempo)) }, back: func(x float64, c Context) float64 { return float64(q.BeatsOf(q.Duration(x/1000), c.Tempo)) }},
-	{ID: "rate", Label: "Note value and rate", Left: End{"note value", "beats", "1/8."}, Right: End{"rate", "Hz", "2.13 Hz"}, Formula: "f = BPM/240 / fraction of a whole note", Source: "MIDI 1.0", Needs: "tempo",
-		there: func(x float64, c Context) float64 { return float64(q.Beats(x).At(c.Tempo).Rate()) }, back: func(x float64, c Context) float64 { return float64(q.BeatsOf(q.Frequency(x).Period(), c.Tempo)) }},
-	{ID: "comb", Label: "Short delay and the note it rings at", Left: End{"delay", "ms", "4 ms"}, Right: End{"rings at", "Hz", "250 Hz"}, Formula: "f = 1/t, and its multiples", Source: "period and frequency",
-		there: func(x float64, _ Context) float64 { return 1000 / x }, back: func(x float64, _ Context) float64 { return 1000 / x }},
-	{ID: "level", Label: "Level and amplitude", Left: End{"level", "dB", "-6 dB"}, Right: End{"amplitude", "%", "50 %"}, Formula: "a = 10^(dB/20)", Source: "definition of the decibel",
-		there: func(x float64, _ Context) float64 { return 100 * q.Level(x).Amplitude() }, back: func(x float64, _ Context) float64 { return 20 * math.Log10(x/100) }},
+	of(q.FeetToCents, Sum{ID: "footage", Label: "Footage", Left: End{"footage", "ft", "16'"}, Right: End{"to the key", "ct", "-12 st"}}),
+	of(q.CentsToRatio, Sum{ID: "ratio", Label: "Interval and ratio", Left: End{"interval", "ct", "7 st"}, Right: End{"ratio", "ratio", "3/2"}}),
+	of(q.OctavesToSemitones, Sum{ID: "octaves", Label: "Octaves and semitones", Left: End{"octaves", "oct", "1.5 oct"}, Right: End{"semitones", "st", "18 st"}}),
+	of(q.CentsToBeats, Sum{ID: "beating", Label: "Detune and beating", Left: End{"detune", "ct", "5 ct"}, Right: End{"beats a second", "Hz", "1.27 Hz"}, Needs: "note"}),
+	of(q.NoteToHertz, Sum{ID: "note", Label: "Note and frequency", Left: End{"note", "note", "A2 +13 ct"}, Right: End{"frequency", "Hz", "110 Hz"}}),
+	of(q.BeatsToSeconds.Scaled(1, 1000), Sum{ID: "division", Label: "Note value and time", Left: End{"note value", "beats", "1/8."}, Right: End{"time", "ms", "469 ms"}, Needs: "tempo"}),
+	of(q.BeatsToHertz, Sum{ID: "rate", Label: "Note value and rate", Left: End{"note value", "beats", "1/8."}, Right: End{"rate", "Hz", "2.13 Hz"}, Needs: "tempo"}),
+	of(q.SecondsToHertz.Scaled(1000, 1), Sum{ID: "comb", Label: "Short delay and the note it rings at", Left: End{"delay", "ms", "4 ms"}, Right: End{"rings at", "Hz", "250 Hz"}}),
+	of(q.DecibelsToRatio.Scaled(1, 100), Sum{ID: "level", Label: "Level and amplitude", Left: End{"level", "dB", "-6 dB"}, Right: End{"amplitude", "%", "50 %"}}),
 	{ID: "volume", Label: "Volume 0 to 127", Left: End{"volume", "count", "100"}, Right: End{"level", "dB", "-4.2 dB"}, Formula: "dB = 40 log10(v/127)", Source: "General MIDI 2 (from memory)",
-		there: func(x float64, _ Context) float64 { return 40 * math.Log10(x/127) }, back: func(x float64, _ Context) float64 { return 127 * math.Pow(10, x/40) }},
-	{ID: "feedback", Label: "Feedback and decay", Left: End{"feedback", "%", "84 %"}, Right: End{"T60", "s", "2 s"}, Formula: "g = 10^(-3 t/T60)", Source: "Schroeder, JAES 10(3), 1962", Needs: "time",
-		there: func(x float64, c Context) float64 { return float64(q.DecayOf(c.Time, q.Ratio(x/100))) }, back: func(x float64, c Context) float64 { return 100 * float64(q.FeedbackFor(c.Time, q.Duration(x))) }},
+		there: func(x float64, _ q.Context) float64 { return 40 * math.Log10(x/127) }, back: func(x float64, _ q.Context) float64 { return 127 * math.Pow(10, x/40) }},
+	of(q.FeedbackToSeconds.Scaled(100, 1), Sum{ID: "feedback", Label: "Feedback and decay", Left: End{"feedback", "%", "84 %"}, Right: End{"T60", "s", "2 s"}, Needs: "time"}),
 	{ID: "repeats", Label: "Feedback and repeats to -60 dB", Left: End{"feedback", "%", "50 %"}, Right: End{"repeats", "count", "10"}, Formula: "n = -3/log10(g)", Source: "geometric series",
-		there: func(x float64, _ Context) float64 { return -3 / math.Log10(x/100) }, back: func(x float64, _ Context) float64 { return 100 * math.Pow(10, -3/x) }},
+		there: func(x float64, _ q.Context) float64 { return -3 / math.Log10(x/100) }, back: func(x float64, _ q.Context) float64 { return 100 * math.Pow(10, -3/x) }},
 	{ID: "tau", Label: "Time constant and t90", Left: End{"time constant", "ms", "100 ms"}, Right: End{"to 90 %", "ms", "230 ms"}, Formula: "t90 = 2.3026 tau", Source: "circuit theory", there: times(q.TausTo90), back: times(1 / q.TausTo90)},
 	{ID: "t60", Label: "Time to -60 dB and t90", Left: End{"to -60 dB", "ms", "690 ms"}, Right: End{"to 90 %", "ms", "230 ms"}, Formula: "t90 = T60/3", Source: "circuit theory", there: times(1. / 3), back: times(3)},
 	{ID: "ramp", Label: "Full ramp and t90", Left: End{"full ramp", "ms", "256 ms"}, Right: End{"to 90 %", "ms", "230 ms"}, Formula: "t90 = 0.9 of the ramp", Source: "straight line", there: times(q.RampTo90), back: times(1 / q.RampTo90)},
 	{ID: "half", Label: "Time to half and t90", Left: End{"to half", "ms", "69 ms"}, Right: End{"to 90 %", "ms", "230 ms"}, Formula: "t90 = 3.3219 x the time to half", Source: "circuit theory", there: times(q.TausTo90 / q.TausToHalf), back: times(q.TausToHalf / q.TausTo90)},
 	{ID: "q", Label: "Q and peak of a two-pole filter", Left: End{"Q", "count", "2"}, Right: End{"peak", "dB", "6.3 dB"}, Formula: "peak = Q/sqrt(1 - 1/(4 Q^2))", Source: "circuit theory",
-		there: func(x float64, _ Context) float64 { return dsp.PeakDB(2, float64(q.ResonanceOfQ(x))) },
-		back: func(x float64, _ Context) float64 {
+		there: func(x float64, _ q.Context) float64 { return dsp.PeakDB(2, float64(q.ResonanceOfQ(x))) },
+		back: func(x float64, _ q.Context) float64 {
 			p := q.Level(x).Amplitude()
 			return math.Sqrt((p*p + p*math.Sqrt(p*p-1)) / 2)
 		}},
 	{ID: "bass", Label: "Resonance and bass of a four-pole ladder", Left: End{"of the way to oscillation", "%", "80 %"}, Right: End{"bass", "dB", "-12.5 dB"}, Formula: "dB = -20 log10(1 + 4 x)", Source: "Stilson & Smith, ICMC 1996 (from memory)",
-		there: func(x float64, _ Context) float64 { return -20 * math.Log10(1+4*x/100) }, back: func(x float64, _ Context) float64 { return 25 * (math.Pow(10, -x/20) - 1) }},
+		there: func(x float64, _ q.Context) float64 { return -20 * math.Log10(1+4*x/100) }, back: func(x float64, _ q.Context) float64 { return 25 * (math.Pow(10, -x/20) - 1) }},
 }
 
-func times(k float64) func(float64, Context) float64 {
-	return func(x float64, _ Context) float64 { return k * x }
+// of makes a sum of a relation.
+func of(r q.Relation, s Sum) Sum {
+	s.Formula, s.Source, s.there, s.back = r.Formula, r.Source, r.There, r.Back
+	return s
+}
+
+func times(k float64) func(float64, q.Context) float64 {
+	return func(x float64, _ q.Context) float64 { return k * x }
 }
 
 // Find gives a sum by its id; nil where there is none.
@@ -106,11 +94,11 @@ func Find(id string) *Sum {
 }
 
 // Work works the sum out from a text on its left or on its right side.
-func (s *Sum) Work(text string, left bool, c Context) (Answer, error) {
+func (s *Sum) Work(text string, left bool, c q.Context) (Answer, error) {
 	switch {
 	case s.Needs == "tempo" && c.Tempo <= 0:
 		return Answer{}, fmt.Errorf("expected a tempo above 0")
-	case s.Needs == "note" && c.Note <= 0:
+	case s.Needs == "note" && c.At <= 0:
 		return Answer{}, fmt.Errorf("expected the note played")
 	case s.Needs == "time" && c.Time <= 0:
 		return Answer{}, fmt.Errorf("expected the length of the echo")
@@ -146,7 +134,7 @@ type SumFit struct {
 
 // Taking gives the sums, in their order, of which one side is written as the value is: a
 // frequency, an interval, a time and so on. A bare number or a word fits none.
-func Taking(text string, c Context) []SumFit {
+func Taking(text string, c q.Context) []SumFit {
 	e, err := q.Parse(text)
 	if err != nil || e.Form == q.FormNumber || e.Form == q.FormWord || e.Form == q.FormOff {
 		return nil
@@ -185,7 +173,7 @@ func fits(end End, f q.Form) bool {
 }
 
 // value reads a text in a unit: a bare number is in that unit, anything else is converted.
-func value(text, unit string, c Context) (float64, error) {
+func value(text, unit string, c q.Context) (float64, error) {
 	e, err := q.Parse(text)
 	if err != nil {
 		return 0, err
@@ -196,7 +184,7 @@ func value(text, unit string, c Context) (float64, error) {
 	if unit == "count" {
 		return 0, fmt.Errorf("%q: expected a number", text)
 	}
-	r, err := q.Convert(e, unit, q.Context{Tempo: c.Tempo, At: c.Note})
+	r, err := q.Convert(e, unit, c)
 	return r.Value, err
 }
 

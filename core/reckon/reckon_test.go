@@ -4,9 +4,11 @@ import (
 	"math"
 	"strings"
 	"testing"
+
+	q "glossator/core/quantity"
 )
 
-var context = Context{Tempo: 96, Note: 440, Time: 0.05}
+var context = q.Context{Tempo: 96, At: 440, Time: 0.05}
 
 // Published check values, as in the tests of quantity and meaning, through the sums.
 func TestSums(t *testing.T) {
@@ -64,10 +66,10 @@ func TestThereAndBack(t *testing.T) {
 func TestNoAnswer(t *testing.T) {
 	for _, c := range []struct {
 		id, text string
-		c        Context
+		c        q.Context
 		says     string
 	}{
-		{"division", "1/4", Context{}, "tempo"}, {"beating", "5 ct", Context{}, "note"}, {"feedback", "50 %", Context{}, "echo"}, {"comb", "0", context, "no answer"},
+		{"division", "1/4", q.Context{}, "tempo"}, {"beating", "5 ct", q.Context{}, "note"}, {"feedback", "50 %", q.Context{}, "echo"}, {"comb", "0", context, "no answer"},
 		{"level", "saw", context, "word"}, {"volume", "-6 dB", context, "a number"}, {"footage", "", context, "a reading"}, {"footage", "0", context, "no answer"}, {"feedback", "100 %", context, "no answer"},
 	} {
 		if a, err := Find(c.id).Work(c.text, true, c.c); err == nil || !strings.Contains(err.Error(), c.says) {
@@ -81,7 +83,7 @@ func TestNoAnswer(t *testing.T) {
 
 // A value is taken by the sums of its dimension, and each answer is what the sum itself says.
 func TestTaking(t *testing.T) {
-	ctx := Context{Tempo: 96, Note: 110, Time: 0.35}
+	ctx := q.Context{Tempo: 96, At: 110, Time: 0.35}
 	for _, x := range []struct {
 		text        string
 		with, never []string

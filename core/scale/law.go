@@ -11,21 +11,6 @@ import (
 	"glossator/core/quantity"
 )
 
-// LawKind is the shape of the way from travel to quantity.
-type LawKind string
-
-// The kinds of law.
-const (
-	Linear      LawKind = "linear"      // min + (max - min) p
-	Exponential LawKind = "exponential" // min (max/min)^p: equal ratios
-	Power       LawKind = "power"       // min + (max - min) p^exponent
-	Bipolar     LawKind = "bipolar"     // odd about the centre: max sign(x) ((|x| - dead)/(1 - dead))^exponent, x = 2p - 1
-	Decibel     LawKind = "decibel"     // max + exponent*20 log10(p): a fader whose gain goes with a power of the travel
-	Table       LawKind = "table"       // monotone cubic through points
-	Segments    LawKind = "segments"    // straight lines through points
-	Listed      LawKind = "list"        // each position its own value
-)
-
 // Source says where a law comes from.
 type Source string
 
@@ -81,7 +66,7 @@ type Uncertainty struct {
 
 // Law is the way from travel to quantity.
 type Law struct {
-	Kind LawKind `json:"kind" jsonschema:"enum=linear,enum=exponential,enum=power,enum=bipolar,enum=decibel,enum=table,enum=segments,enum=list"`
+	Kind LawKind `json:"kind"`
 	// Unit that Min, Max, Points and Values are in.
 	Unit string  `json:"unit"`
 	Min  float64 `json:"min,omitempty"`
@@ -123,58 +108,21 @@ func (l Law) Check(f Face) fault.List {
 		out.Add("/unit", "expected a known unit, got %q", l.Unit)
 		return out
 	}
-	geo := u.Dim.Geometric()
 	if u.Dim.Named() && l.Kind != Listed {
 		out.Add("/kind", "expected list for the unit %q, got %q", l.Unit, l.Kind)
 		return out
 	}
-	switch l.Kind {
-	case Linear, Power, Exponential, Decibel:
-		if !(l.Max != l.Min) && l.Kind != Decibel {
-			out.Add("/max", "expected a value other than min (%v): a law must rise or fall", l.Min)
-		}
-		if l.Kind == Exponential && !(l.Min > 0 && l.Max > 0) {
-			out.Add("/min", "expected min and max above 0 for equal ratios, got %v and %v", l.Min, l.Max)
-		}
-		if geo && (l.Min < 0 || l.Max < 0 || (l.Min == 0 || l.Max == 0) && l.Off == "") {
-			out.Add("/min", "expected values above 0 for %s unless that end is off", u.Dim)
-		}
-		if l.Exponent < 0 || l.Exponent > 20 {
-			out.Add("/exponent", "expected a number above 0 and at most 20, got %v", l.Exponent)
-		}
-		if l.Kind == Decibel && (u.Dim != quantity.DimLevel || l.Off != "bottom") {
-			out.Add("/off", "expected unit dB and off at the bottom: a fader ends in silence")
-		}
-	case Bipolar:
-		if l.Max == 0 {
-			out.Add("/max", "expected a value other than 0")
-		}
-		if geo {
-			out.Add("/unit", "expected a unit that can be below 0, got %q", l.Unit)
-		}
-		if l.Dead < 0 || l.Dead >= 1 {
-			out.Add("/dead", "expected 0 or more and below 1, got %v", l.Dead)
-		}
-		if l.Exponent < 0 || l.Exponent > 20 {
-			out.Add("/exponent", "expected a number above 0 and at most 20, got %v", l.Exponent)
-		}
-	case Table, Segments:
-		out.Under("/points", l.checkPoints(geo))
-	case Listed:
-		if !f.Discrete() && f.Kind != Numeric {
-			out.Add("/kind", "expected another law: a list needs named positions")
-			break
-		}
-		if len(l.Values) != f.Len() {
-			out.Add("/values", "expected %d values, one a position, got %d", f.Len(), len(l.Values))
-		}
-		for i, v := range l.Values {
-			if _, _, err := l.listed(v); err != nil {
-				out.Add(fmt.Sprintf("/values/%d", i), "%v", err)
-			}
-		}
-	default:
-		out.Add("/kind", "expected linear, exponential, power, bipolar, decibel, table, segments or list, got %q", l.Kind)
+	spec := SpecOfLaw(l.Kind)
+	if spec == nil {
+		out.Add("/kind", "expected %s, got %q", kindNames(), l.Kind)
+	} else {
+		spec.check(l, u, &out)
+	}
+	if l.Exponent < 0 || l.Exponent > 20 {
+		out.Add("/exponent", "expected a number above 0 and at most 20, got %v", l.Exponent)
+	}
+	if l.Kind == Listed {
+		l.checkList(f, &out)
 	}
 	if l.Kind != Listed && f.Discrete() {
 		out.Add("/kind", "expected list: the face has only named positions")
@@ -210,7 +158,26 @@ func (l Law) Check(f Face) fault.List {
 			out.Add("", "expected ordinary numbers, got %v", v)
 		}
 	}
+	if len(out) == 0 && f.Kind != Text {
+		l.checkValues(f, &out)
+	}
 	return out
+}
+
+// checkList finds what is wrong with the values of a list.
+func (l Law) checkList(f Face, out *fault.List) {
+	if !f.Discrete() && f.Kind != Numeric {
+		out.Add("/kind", "expected another law: a list needs named positions")
+		return
+	}
+	if len(l.Values) != f.Len() {
+		out.Add("/values", "expected %d values, one a position, got %d", f.Len(), len(l.Values))
+	}
+	for i, v := range l.Values {
+		if _, _, err := l.listed(v); err != nil {
+			out.Add(fmt.Sprintf("/values/%d", i), "%v", err)
+		}
+	}
 }
 
 func (l Law) checkPoints(geo bool) fault.List {
@@ -341,30 +308,8 @@ func (l Law) value(p float64) quantity.Quantity {
 
 // raw is the law in its own unit.
 func (l Law) raw(p float64) float64 {
-	exp := l.Exponent
-	if exp == 0 {
-		exp = 1
-	}
-	switch l.Kind {
-	case Linear:
-		return l.Min + (l.Max-l.Min)*p
-	case Exponential:
-		return l.Min * math.Pow(l.Max/l.Min, p)
-	case Power:
-		return l.Min + (l.Max-l.Min)*math.Pow(p, exp)
-	case Decibel:
-		return l.Max + exp*20*math.Log10(math.Max(p, 1e-9))
-	case Bipolar:
-		x := 2*p - 1
-		m := (math.Abs(x) - l.Dead) / (1 - l.Dead)
-		if m <= 0 {
-			return 0
-		}
-		return math.Copysign(l.Max*math.Pow(m, exp), x*l.Max)
-	case Segments:
-		return l.segment(p)
-	case Table:
-		return l.table(p)
+	if s := SpecOfLaw(l.Kind); s != nil {
+		return s.value(l, p)
 	}
 	return 0
 }

@@ -65,10 +65,10 @@ func (f Face) major(i int) bool {
 
 // String says in words what the law is, where it is known from and how well (at k = 2).
 func (l Law) String() string {
-	out := map[LawKind]string{
-		Linear: "linear", Exponential: "equal ratios", Power: "power", Bipolar: "both ways from the centre", Decibel: "fader",
-		Table: "curve through points", Segments: "straight between points", Listed: "a value for each position",
-	}[l.Kind]
+	out := string(l.Kind)
+	if s := SpecOfLaw(l.Kind); s != nil {
+		out = s.Words
+	}
 	if l.Source != "" {
 		out += ", " + string(l.Source)
 	}

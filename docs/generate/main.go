@@ -10,12 +10,15 @@ import (
 	"log"
 	"os"
 	"path/filepath"
+	"reflect"
+	"strings"
 
 	"github.com/invopop/jsonschema"
 
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/rules"
+	"glossator/core/scale"
 	"glossator/server"
 )
 
@@ -29,6 +32,7 @@ func main() {
 	schema(root, "patch", &patch.Patch{}, "Glossator patch, version 1")
 	write(filepath.Join(root, "docs", "openapi.json"), server.OpenAPI())
 	catalogue(filepath.Join(root, "docs", "rules.md"))
+	laws(filepath.Join(root, "docs", "formats", "laws.md"))
 }
 
 // catalogue writes the table of rules as a document.
@@ -57,7 +61,7 @@ func table(b *bytes.Buffer, list []*rules.Rule) {
 // schema writes docs/formats/NAME.schema.json, with the doc comments of the types as
 // descriptions.
 func schema(root, name string, v any, title string) {
-	r := &jsonschema.Reflector{DoNotReference: false, ExpandedStruct: true, Anonymous: true}
+	r := &jsonschema.Reflector{DoNotReference: false, ExpandedStruct: true, Anonymous: true, Mapper: words}
 	for _, dir := range []string{"core/panel", "core/patch", "core/scale"} {
 		if err := r.AddGoComments("glossator", dir); err != nil {
 			log.Fatal(err)
@@ -66,6 +70,40 @@ func schema(root, name string, v any, title string) {
 	s := r.Reflect(v)
 	s.Title = title
 	write(filepath.Join(root, "docs", "formats", name+".schema.json"), s)
+}
+
+// words gives the schema of types whose values are a table's.
+func words(t reflect.Type) *jsonschema.Schema {
+	if t != reflect.TypeFor[scale.LawKind]() {
+		return nil
+	}
+	out := &jsonschema.Schema{Type: "string"}
+	for _, k := range scale.LawKinds {
+		out.Enum = append(out.Enum, k.Kind)
+	}
+	return out
+}
+
+// laws writes the table of kinds of law as a document.
+func laws(path string) {
+	var b bytes.Buffer
+	b.WriteString("# Laws\n\nGenerated from core/scale by `make generate`. p is the travel, 0 to 1; columns are those of a controls table.\n\n| kind | what it is | numbers | a value at p |\n|---|---|---|---|\n")
+	for _, k := range scale.LawKinds {
+		var fields []string
+		for _, f := range k.Fields {
+			fields = append(fields, fmt.Sprintf("`%s` %s", f.Name, strings.ToLower(f.Label)))
+		}
+		if k.Points {
+			fields = append(fields, "`points`")
+		}
+		if k.Values {
+			fields = append(fields, "`values`")
+		}
+		fmt.Fprintf(&b, "| `%s` | %s | %s | %s |\n", k.Kind, k.Label, strings.Join(fields, ", "), strings.ReplaceAll(k.Formula, "|", "\\|"))
+	}
+	if err := os.WriteFile(path, b.Bytes(), 0o644); err != nil {
+		log.Fatal(err)
+	}
 }
 
 func write(path string, v any) {

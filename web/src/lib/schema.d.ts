@@ -1138,6 +1138,7 @@ export interface components {
         };
         Ban: {
             by: string;
+            of?: string;
             part: string;
         };
         Bind: {
@@ -1422,8 +1423,7 @@ export interface components {
             convention?: "ramp" | "tau" | "t60" | "t90" | "half";
             dead?: number;
             exponent?: number;
-            /** @enum {string} */
-            kind: "linear" | "exponential" | "power" | "bipolar" | "decibel" | "table" | "segments" | "list";
+            kind: string;
             max?: number;
             min?: number;
             /** @enum {string} */
@@ -1436,6 +1436,20 @@ export interface components {
             uncertainty?: components["schemas"]["Uncertainty"];
             unit: string;
             values?: unknown[];
+        };
+        LawField: {
+            label: string;
+            name: string;
+            start: number;
+        };
+        LawSpec: {
+            fields: components["schemas"]["LawField"][];
+            formula: string;
+            kind: string;
+            label: string;
+            points: boolean;
+            values: boolean;
+            words: string;
         };
         Layer: {
             cables?: components["schemas"]["Cable"][];
@@ -1956,7 +1970,13 @@ export interface components {
             via: string;
             when: string;
         };
-        Rule: {
+        RuleUsed: {
+            id: string;
+            name: string;
+            source: string;
+            why: string;
+        };
+        Scales: {
             explanation: string;
             geometric: boolean;
             gloss: string;
@@ -1971,12 +1991,6 @@ export interface components {
             target?: components["schemas"]["Side"];
             unit: string;
             wanted?: components["schemas"]["Figure"];
-        };
-        RuleUsed: {
-            id: string;
-            name: string;
-            source: string;
-            why: string;
         };
         SchoolSpec: {
             compensates: string[];
@@ -2211,6 +2225,7 @@ export interface components {
         };
         Vocabulary: {
             kinds: components["schemas"]["KindView"][];
+            laws: components["schemas"]["LawSpec"][];
             sources: string[];
             steps: components["schemas"]["StepView"][];
             units: components["schemas"]["UnitView"][];
@@ -4525,7 +4540,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Rule"];
+                    "application/json": components["schemas"]["Scales"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */
