@@ -1,295 +1,188 @@
 package server
 
 import (
+	"context"
 	"errors"
-	"fmt"
-	"net/http"
-	"regexp"
-	"strings"
+	"time"
 
-	"github.com/labstack/echo/v5"
-
-	"glossator/core/fault"
+	"glossator/core/dialin"
+	"glossator/core/gloss"
 	"glossator/core/panel"
-	"glossator/core/paste"
 	"glossator/core/patch"
 	"glossator/core/translate"
+	"glossator/demo"
+	"glossator/formats"
 	"glossator/store"
 )
 
-// place is a control of a layer of a stored patch, as a request names it.
-type place struct {
-	patch   *patch.Patch
-	panel   *panel.Compiled
-	layer   int
-	control int
+// Pending tells what undo and redo would do; empty where there is nothing.
+type Pending struct {
+	Undo string `json:"undo"`
+	Redo string `json:"redo"`
 }
 
-func (s *Server) place(c *echo.Context) (*place, error) {
-	pl, err := s.layer(c)
-	if err != nil {
-		return nil, err
-	}
-	k, ok := pl.panel.ControlIndex(c.Param("control"))
-	if !ok {
-		return nil, store.ErrNotFound
-	}
-	pl.control = k
-	return pl, nil
+// SheetRow is a sheet in a list.
+type SheetRow struct {
+	ID         uint                  `json:"id"`
+	Patch      string                `json:"patch"`
+	PatchName  string                `json:"patchName"`
+	Source     string                `json:"source"`
+	SourceName string                `json:"sourceName"`
+	Target     string                `json:"target"`
+	TargetName string                `json:"targetName"`
+	School     string                `json:"school"`
+	First      uint                  `json:"first"` // the first layer's sheet, where this is of a second one
+	Updated    string                `json:"updated"`
+	Ticked     int                   `json:"ticked"`
+	Lines      int                   `json:"lines"`
+	Summary    map[gloss.Verdict]int `json:"summary"`
+	Clean      bool                  `json:"clean"`
+	// Fault says why the sheet cannot be made; empty where it can.
+	Fault string `json:"fault,omitempty"`
 }
 
-// layer finds the layer of a request.
-func (s *Server) layer(c *echo.Context) (*place, error) {
-	p, err := s.patch(c.Param("id"))
-	if err != nil {
-		return nil, err
-	}
-	pl := &place{patch: p, layer: -1}
-	if pl.panel, _, err = s.panelOf(p); err != nil {
-		return nil, err
-	}
-	for i := range p.Layers {
-		if p.Layers[i].ID == c.Param("layer") {
-			pl.layer = i
-		}
-	}
-	if pl.layer < 0 {
-		return nil, store.ErrNotFound
-	}
-	return pl, nil
+// Desk is what is on the go.
+type Desk struct {
+	Patches []PatchRow `json:"patches"`
+	Sheets  []SheetRow `json:"sheets"`
+	Panels  []PanelRow `json:"panels"`
+	// Drafts are the panels that are being worked on.
+	Drafts  []Draft `json:"drafts"`
+	Pending Pending `json:"pending"`
 }
 
-func (pl *place) id() string { return pl.panel.Controls[pl.control].ID }
-
-// put sets a reading in a patch; an empty one puts the control back to init.
-func (pl *place) put(p *patch.Patch, reading string) {
-	layer := &p.Layers[pl.layer]
-	if layer.Readings == nil {
-		layer.Readings = map[string]string{}
-	}
-	if reading == "" {
-		delete(layer.Readings, pl.id())
-		return
-	}
-	layer.Readings[pl.id()] = reading
+// Done tells what undo or redo did.
+type Done struct {
+	What    string  `json:"what"`
+	Pending Pending `json:"pending"`
 }
 
-// store writes a reading and answers with the patch.
-func (s *Server) storeReading(c *echo.Context, pl *place, reading string) error {
-	label := pl.panel.Controls[pl.control].Label
-	what := fmt.Sprintf("%s: %s to %s", pl.patch.Name, label, reading)
-	if reading == "" {
-		what = fmt.Sprintf("%s: %s to init", pl.patch.Name, label)
-	}
-	p, err := s.store.ChangePatch(pl.patch.ID, what, func(p *patch.Patch) error {
-		pl.put(p, reading)
-		return nil
-	})
-	if err != nil {
-		return err
-	}
-	return s.answerPatch(c, p)
+// Loaded counts what the sample brought.
+type Loaded struct {
+	Panels  int `json:"panels"`
+	Patches int `json:"patches"`
 }
 
-func (s *Server) answerPatch(c *echo.Context, p *patch.Patch) error {
-	v, err := s.viewOfPatch(p)
-	if err != nil {
-		return err
-	}
-	return c.JSON(http.StatusOK, v)
+func (s *Server) pending() (Pending, error) {
+	undo, redo, err := s.store.Pending()
+	return Pending{Undo: undo, Redo: redo}, err
 }
 
-func (s *Server) readingSet(c *echo.Context) error {
-	b, err := body[ReadingBody](c)
+func (s *Server) desk(ctx context.Context, in None) (none Desk, err error) {
+	d := Desk{Patches: []PatchRow{}, Sheets: []SheetRow{}, Drafts: []Draft{}}
+	if d.Panels, err = s.panelRows(); err != nil {
+		return none, err
+	}
+	if d.Patches, err = s.patchRows(); err != nil {
+		return none, err
+	}
+	sheets, err := s.store.Sheets()
 	if err != nil {
-		return err
+		return none, err
 	}
-	pl, err := s.place(c)
-	if err != nil {
-		return err
-	}
-	pos, err := pl.panel.Parse(pl.control, strings.TrimSpace(b.Reading))
-	if err != nil {
-		return badRequest{err}
-	}
-	return s.storeReading(c, pl, pos.Reading)
-}
-
-// readingsSet sets several readings at once, all or none.
-func (s *Server) readingsSet(c *echo.Context) error {
-	b, err := body[ReadingsBody](c)
-	if err != nil {
-		return err
-	}
-	pl, err := s.layer(c)
-	if err != nil {
-		return err
-	}
-	if len(b.Readings) == 0 {
-		return badRequest{errors.New("expected at least one reading")}
-	}
-	var faults fault.List
-	good := map[string]string{}
-	for id, text := range b.Readings {
-		k, ok := pl.panel.ControlIndex(id)
-		if !ok {
-			faults.Add("/readings/"+id, "expected a control of %s", pl.panel.Name)
-			continue
-		}
-		pos, err := pl.panel.Parse(k, strings.TrimSpace(text))
+	for i := range sheets {
+		r, err := s.sheetRow(&sheets[i])
 		if err != nil {
-			faults.Add("/readings/"+id, "%v", err)
-			continue
+			s.log.Warn("a sheet cannot be made", "sheet", sheets[i].ID, "error", err)
+			r.Fault, r.SourceName, r.TargetName, r.Summary = problemOf(err).Detail, r.Source, r.Target, map[gloss.Verdict]int{}
 		}
-		good[id] = pos.Reading
+		d.Sheets = append(d.Sheets, r)
 	}
-	if err := faults.Err(); err != nil {
-		return err
-	}
-	p, err := s.store.ChangePatch(pl.patch.ID, fmt.Sprintf("%s: %d readings", pl.patch.Name, len(good)), func(p *patch.Patch) error {
-		layer := &p.Layers[pl.layer]
-		if layer.Readings == nil {
-			layer.Readings = map[string]string{}
-		}
-		for id, text := range good {
-			layer.Readings[id] = text
-		}
-		return nil
-	})
+	drafts, err := s.store.Drafts()
 	if err != nil {
-		return err
+		return none, err
 	}
-	return s.answerPatch(c, p)
+	for _, x := range drafts {
+		d.Drafts = append(d.Drafts, Draft{ID: x.ID, Name: x.Name, Base: x.Base, Updated: x.UpdatedAt.UTC().Format(time.RFC3339)})
+	}
+	if d.Pending, err = s.pending(); err != nil {
+		return none, err
+	}
+	return d, nil
 }
 
-// pasteNotes guesses what notes mean.
-func (s *Server) pasteNotes(c *echo.Context) error {
-	b, err := body[Notes](c)
+func (s *Server) sheetRow(row *store.Sheet) (SheetRow, error) {
+	r := SheetRow{ID: row.ID, Patch: row.Patch, PatchName: row.PatchName, Source: row.Source, Target: row.Target, School: row.School, First: row.First, Updated: row.UpdatedAt.UTC().Format(time.RFC3339)}
+	j, err := s.job(row)
 	if err != nil {
-		return err
+		return r, err
 	}
-	pl, err := s.layer(c)
+	sheet, err := translate.Translate(j.src, j.patch, j.dst, j.options())
 	if err != nil {
-		return err
+		return r, err
 	}
-	if len(b.Notes) > paste.MaxNotes {
-		return badRequest{fmt.Errorf("expected notes of at most %d kB", paste.MaxNotes>>10)}
-	}
-	return c.JSON(http.StatusOK, paste.Read(pl.panel, b.Notes))
-}
-
-func (s *Server) readingDrop(c *echo.Context) error {
-	pl, err := s.place(c)
+	ticks, err := s.store.Ticks(row.ID)
 	if err != nil {
-		return err
+		return r, err
 	}
-	return s.storeReading(c, pl, "")
-}
-
-func (s *Server) readingStep(c *echo.Context) error {
-	b, err := body[Step](c)
-	if err != nil {
-		return err
-	}
-	pl, err := s.place(c)
-	if err != nil {
-		return err
-	}
-	at := pl.panel.Init(pl.control)
-	if text, ok := pl.patch.Layers[pl.layer].Readings[pl.id()]; ok {
-		if at, err = pl.panel.Parse(pl.control, text); err != nil {
-			return badRequest{err}
+	list := dialin.Of(sheet)
+	for _, t := range ticks {
+		if list.Has(t) {
+			r.Ticked++
 		}
 	}
-	f := &pl.panel.Controls[pl.control].Face
-	if f.Len() == 0 {
-		return badRequest{errors.New("a text has no steps")}
-	}
-	i := at.Index
-	if i < 0 { // between two places: the first step goes to the nearest
-		i = f.Nearest(at.Travel).Index
-	}
-	return s.storeReading(c, pl, f.At(i+b.By).Reading)
+	r.SourceName, r.TargetName, r.Lines, r.Summary, r.Clean = j.src.Name, j.dst.Name, list.Count, sheet.Summary, sheet.Clean()
+	return r, nil
 }
 
-func (s *Server) readingTry(c *echo.Context) error {
-	pl, err := s.place(c)
+// sample loads the demo's panels and patches beside what is there; what has the same name
+// is left as it is.
+func (s *Server) sample(ctx context.Context, in None) (none Loaded, err error) {
+	n, err := LoadSample(s.store)
 	if err != nil {
-		return err
+		return none, err
 	}
-	pos, err := pl.panel.Parse(pl.control, strings.TrimSpace(c.QueryParam("text")))
-	if err != nil {
-		return badRequest{err}
-	}
-	pl.put(pl.patch, pos.Reading)
-	sheet, err := translate.Translate(pl.panel, pl.patch, pl.panel, translate.Options{Layer: c.Param("layer")})
-	if err != nil {
-		return err
-	}
-	for i := range sheet.Glosses {
-		for _, l := range patchLines(pl.panel, &sheet.Glosses[i]) {
-			if l.Control == pl.id() {
-				return c.JSON(http.StatusOK, l)
-			}
+	return n, nil
+}
+
+// LoadSample puts the sample panels and patches into a store, apart from those whose id is
+// taken.
+func LoadSample(st *store.Store) (Loaded, error) {
+	rack := map[string]*panel.Compiled{}
+	var panels []*panel.Panel
+	var patches []*patch.Patch
+	for _, f := range demo.Panels() {
+		p, err := formats.ReadPanel(f.Name, f.Data)
+		if err != nil {
+			return Loaded{}, err
+		}
+		rack[p.ID] = p
+		if _, err := st.Panel(p.ID, 0); errors.Is(err, store.ErrNotFound) {
+			panels = append(panels, p.Panel)
+		} else if err != nil {
+			return Loaded{}, err
 		}
 	}
-	return store.ErrNotFound
-}
-
-func (s *Server) patchHead(c *echo.Context) error {
-	b, err := body[PatchHead](c)
-	if err != nil {
-		return err
-	}
-	p, err := s.store.ChangePatch(c.Param("id"), "change the head of "+b.Name, func(p *patch.Patch) error {
-		p.Name, p.Kind, p.Tempo, p.Tags, p.Notes, p.Wheel = strings.TrimSpace(b.Name), b.Kind, b.Tempo, b.Tags, b.Notes, b.Wheel
-		if l := p.Check(); len(l) > 0 {
-			return l
+	for _, f := range demo.Patches() {
+		p, _, err := formats.ReadPatchOn(f.Name, f.Data, func(id string) *panel.Compiled { return rack[id] })
+		if err != nil {
+			return Loaded{}, err
 		}
-		return nil
-	})
-	if err != nil {
-		return err
+		if _, err := st.Patch(p.ID); errors.Is(err, store.ErrNotFound) {
+			patches = append(patches, p)
+		} else if err != nil {
+			return Loaded{}, err
+		}
 	}
-	return s.answerPatch(c, p)
+	return Loaded{Panels: len(panels), Patches: len(patches)}, st.PutAll("load the sample", panels, patches)
 }
 
-func (s *Server) patchCopy(c *echo.Context) error {
-	p, err := s.patch(c.Param("id"))
-	if err != nil {
-		return err
-	}
-	p.Name += " (copy)"
-	return s.newPatch(c, p)
-}
+func (s *Server) undo(ctx context.Context, in None) (Done, error) { return s.stepBack(s.store.Undo) }
 
-func (s *Server) patchBlank(c *echo.Context) error {
-	b, err := body[NewPatch](c)
-	if err != nil {
-		return err
-	}
-	on, err := s.compiled(b.Panel, 0)
-	if err != nil {
-		return err
-	}
-	return s.newPatch(c, &patch.Patch{Format: patch.Format, Version: patch.Version, Name: strings.TrimSpace(b.Name), Panel: on.ID, PanelRevision: on.Revision, Kind: b.Kind,
-		Layers: []patch.Layer{{ID: "a", Readings: map[string]string{}}}})
-}
+func (s *Server) redo(ctx context.Context, in None) (Done, error) { return s.stepBack(s.store.Redo) }
 
-var notID = regexp.MustCompile(`[^a-z0-9]+`)
-
-// newPatch stores a patch under an id made from its name.
-func (s *Server) newPatch(c *echo.Context, p *patch.Patch) error {
-	id, err := freeID(p.Name, "patch", func(id string) error { _, err := s.store.Patch(id); return err })
+func (s *Server) stepBack(step func() (string, error)) (none Done, err error) {
+	what, err := step()
+	if errors.Is(err, store.ErrNotFound) {
+		return none, badRequest{errors.New("there is nothing to take back or to do again")}
+	}
 	if err != nil {
-		return err
+		return none, err
 	}
-	p.ID = id
-	if l := p.Check(); len(l) > 0 {
-		return l
+	s.cache.kept.Purge() // a panel revision may have come or gone
+	p, err := s.pending()
+	if err != nil {
+		return none, err
 	}
-	if err := s.store.PutPatch(p); err != nil {
-		return err
-	}
-	return c.JSON(http.StatusCreated, s.patchRow(p))
+	return Done{What: what, Pending: p}, nil
 }

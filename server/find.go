@@ -1,11 +1,9 @@
 package server
 
 import (
-	"net/http"
+	"context"
 	"sort"
 	"strings"
-
-	"github.com/labstack/echo/v5"
 
 	"glossator/core/meaning"
 	"glossator/core/panel"
@@ -14,14 +12,18 @@ import (
 // maxFound is how many controls a search shows.
 const maxFound = 100
 
+type findControlsRequest struct {
+	Q string `query:"q"`
+}
+
 // findControls looks for controls of which every word of the query begins a word of the name,
 // section, module, parameter or quantity; those found by their own name come first.
-func (s *Server) findControls(c *echo.Context) error {
+func (s *Server) findControls(ctx context.Context, in findControlsRequest) (none FoundControls, err error) {
 	rows, err := s.store.Panels()
 	if err != nil {
-		return err
+		return none, err
 	}
-	words := strings.Fields(strings.ToLower(c.QueryParam("q")))
+	words := strings.Fields(strings.ToLower(in.Q))
 	out := FoundControls{Found: []FoundControl{}}
 	type hit struct {
 		FoundControl
@@ -34,7 +36,7 @@ func (s *Server) findControls(c *echo.Context) error {
 		}
 		p, err := s.compiledRow(&rows[i])
 		if err != nil {
-			return err
+			continue // one that does not open has nothing to find
 		}
 		for k := range p.Controls {
 			f, own, around := describe(p, k)
@@ -62,7 +64,7 @@ func (s *Server) findControls(c *echo.Context) error {
 		}
 		out.Found = append(out.Found, h.FoundControl)
 	}
-	return c.JSON(http.StatusOK, out)
+	return out, nil
 }
 
 // describe gives a control's row with the words of its own name and those around it.
@@ -99,4 +101,22 @@ func begins(text, start string) bool {
 		}
 	}
 	return false
+}
+
+// FoundControl is a control that a search found.
+type FoundControl struct {
+	Panel     string `json:"panel"`
+	PanelName string `json:"panelName"`
+	Control   string `json:"control"`
+	Section   string `json:"section"`
+	Label     string `json:"label"`
+	// Sets says what the control sets, and in which quantity.
+	Sets    string `json:"sets"`
+	Expects string `json:"expects"`
+}
+
+// FoundControls is what a search found, best first; More counts those beyond the limit.
+type FoundControls struct {
+	Found []FoundControl `json:"found"`
+	More  int            `json:"more"`
 }

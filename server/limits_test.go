@@ -13,7 +13,7 @@ import (
 )
 
 // fill repeats a text up to just below the largest file.
-func fill(before, part, after string) string {
+func fillText(before, part, after string) string {
 	n := (BodyLimit - 64 - len(before) - len(after)) / len(part)
 	return before + strings.Repeat(part, n) + after
 }
@@ -40,7 +40,7 @@ func TestFiveMegabytes(t *testing.T) {
 	c := newClient(t, true)
 	s := New(Config{Store: c.st})
 	panel := func(more string) string {
-		return fill(`{"format":"glossator-panel","version":1,"id":"x","name":"X","revision":1,"kind":"instrument","memory":true,`+more+`:[`, "@", `]}`)
+		return fillText(`{"format":"glossator-panel","version":1,"id":"x","name":"X","revision":1,"kind":"instrument","memory":true,`+more+`:[`, "@", `]}`)
 	}
 	many := func(text, part string) string {
 		i := strings.IndexByte(text, '@')
@@ -51,32 +51,32 @@ func TestFiveMegabytes(t *testing.T) {
 	}
 	notes := `{"notes":"` + strings.Repeat("cutoff 61, reso 20\\n", 240000) + `"}`
 	for _, x := range []struct{ name, method, path, body string }{
-		{"one long text", "POST", "/panels?file=x", fill("", "a", "")},
-		{"deep", "POST", "/panels?file=x", fill("", "[", "")},
-		{"deep objects", "POST", "/patches?file=x", fill("", `{"a":`, "")},
+		{"one long text", "POST", "/panels?file=x", fillText("", "a", "")},
+		{"deep", "POST", "/panels?file=x", fillText("", "[", "")},
+		{"deep objects", "POST", "/patches?file=x", fillText("", `{"a":`, "")},
 		{"many empty controls", "POST", "/panels?file=x", many(panel(`"controls"`), `{}`)},
 		{"many small controls", "POST", "/panels?file=x", many(panel(`"controls"`), `{"id":"a","label":"b","section":"c","init":"0","face":{"kind":"numeric","max":9,"step":1}}`)},
 		{"controls of many positions", "POST", "/panels?file=x", many(panel(`"controls"`), `{"id":"a","label":"b","section":"c","init":"0","face":{"kind":"numeric","max":16384,"step":1}}`)},
 		{"many modules", "POST", "/panels?file=x", many(panel(`"modules"`), `{"id":"m","kind":"osc","label":"M"}`)},
 		{"many marks", "POST", "/panels?file=x", many(panel(`"sections"`), `0`)},
-		{"a long number", "POST", "/patches?file=x", fill(`{"format":"glossator-patch","version":`, "9", "}")},
-		{"many readings", "POST", "/patches?file=x", fill(`{"format":"glossator-patch","version":1,"id":"x","name":"X","panel":"kedge","kind":"bass","layers":[{"id":"a","readings":{"`, `a":"1","`, `b":"1"}}]}`)},
-		{"many layers", "POST", "/patches?file=x", fill(`{"format":"glossator-patch","version":1,"id":"x","name":"X","panel":"kedge","kind":"bass","layers":[`, `{"id":"a","readings":{}},`, `{}]}`)},
-		{"a table of many rows", "PUT", "/panels/kedge/controls.csv?file=x", fill("id,label,section,face,init\n", "a,b,c,numeric,0\n", "")},
-		{"a table of one row", "PUT", "/panels/kedge/controls.csv?file=x", fill("id,label,section,face,init\na", ",", "\n")},
-		{"a table of many columns", "PUT", "/panels/kedge/controls.csv?file=x", fill("id,label,section,face,init", ",x", "\n")},
-		{"a table of one quote", "PUT", "/panels/kedge/controls.csv?file=x", fill("id,label,section,face,init\n\"", "a\n", "")},
-		{"a table of many entries", "PUT", "/panels/kedge/controls.csv?file=x", fill("id,label,section,face,init,entries\na,b,c,list,a,", "a|", "b\n")},
+		{"a long number", "POST", "/patches?file=x", fillText(`{"format":"glossator-patch","version":`, "9", "}")},
+		{"many readings", "POST", "/patches?file=x", fillText(`{"format":"glossator-patch","version":1,"id":"x","name":"X","panel":"kedge","kind":"bass","layers":[{"id":"a","readings":{"`, `a":"1","`, `b":"1"}}]}`)},
+		{"many layers", "POST", "/patches?file=x", fillText(`{"format":"glossator-patch","version":1,"id":"x","name":"X","panel":"kedge","kind":"bass","layers":[`, `{"id":"a","readings":{}},`, `{}]}`)},
+		{"a table of many rows", "PUT", "/panels/kedge/controls.csv?file=x", fillText("id,label,section,face,init\n", "a,b,c,numeric,0\n", "")},
+		{"a table of one row", "PUT", "/panels/kedge/controls.csv?file=x", fillText("id,label,section,face,init\na", ",", "\n")},
+		{"a table of many columns", "PUT", "/panels/kedge/controls.csv?file=x", fillText("id,label,section,face,init", ",x", "\n")},
+		{"a table of one quote", "PUT", "/panels/kedge/controls.csv?file=x", fillText("id,label,section,face,init\n\"", "a\n", "")},
+		{"a table of many entries", "PUT", "/panels/kedge/controls.csv?file=x", fillText("id,label,section,face,init,entries\na,b,c,list,a,", "a|", "b\n")},
 		{"a MIDI file of many tracks", "POST", "/patches/keel/phrase/midi?file=x", midiFile(60000, 70, []byte{0, 0x90, 60, 100})},
 		{"a MIDI file of many notes", "POST", "/patches/keel/phrase/midi?file=x", midiFile(1, 5<<20-100, []byte{0, 0x90, 60, 100})},
 		{"running status", "POST", "/patches/fog-bank/layers/a/midi?file=x", midiFile(1, 5<<20-100, []byte{0, 0xB0, 1, 2, 0, 3, 4})},
-		{"raw bytes", "POST", "/patches/fog-bank/layers/a/midi?file=x", fill("", "\xB0\x01\x02", "")},
-		{"one long dump", "POST", "/patches/fog-bank/layers/a/midi?file=x", fill("\xF0", "\x7D", "\xF7")},
-		{"many dumps", "POST", "/patches/fog-bank/layers/a/midi?file=x", fill("", "\xF0\x7D\xF7", "")},
+		{"raw bytes", "POST", "/patches/fog-bank/layers/a/midi?file=x", fillText("", "\xB0\x01\x02", "")},
+		{"one long dump", "POST", "/patches/fog-bank/layers/a/midi?file=x", fillText("\xF0", "\x7D", "\xF7")},
+		{"many dumps", "POST", "/patches/fog-bank/layers/a/midi?file=x", fillText("", "\xF0\x7D\xF7", "")},
 		{"notes by the thousand", "POST", "/patches/fog-bank/layers/a/paste", notes},
 		{"one endless line of notes", "POST", "/patches/fog-bank/layers/a/paste", `{"notes":"` + strings.Repeat("cutoff 61 reso ", 250000) + `"}`},
 		{"marks by the thousand", "POST", "/panels/kedge/workshop/marks", `{"face":{"kind":"numeric","max":127,"step":1},"unit":"Hz","marks":"` + strings.Repeat("1 = 20 Hz\\n", 400000) + `"}`},
-		{"an edit of many steps", "POST", "/panels/kedge/workshop", fill(`{"what":"x","ops":[`, `{"op":"add","path":"/name","value":"x"},`, `{"op":"add","path":"/name","value":"x"}]}`)},
+		{"an edit of many steps", "POST", "/panels/kedge/workshop", fillText(`{"what":"x","ops":[`, `{"op":"add","path":"/name","value":"x"},`, `{"op":"add","path":"/name","value":"x"}]}`)},
 		{"an edit that copies", "POST", "/panels/kedge/workshop", `{"what":"x","ops":[` + strings.TrimSuffix(strings.Repeat(`{"op":"copy","from":"/controls","path":"/controls/0"},`, 40), ",") + `]}`},
 	} {
 		t.Run(x.name, func(t *testing.T) {

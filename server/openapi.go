@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"net/http"
 	"reflect"
-	"regexp"
 	"strings"
 	"sync"
 
@@ -22,34 +21,26 @@ var OpenAPI = sync.OnceValue(func() map[string]any {
 	problem := map[string]any{"description": "What is wrong, as a problem (RFC 9457)",
 		"content": map[string]any{"application/problem+json": map[string]any{"schema": ref(Problem{})}}}
 	paths := map[string]any{}
-	param := regexp.MustCompile(`\{(\w+)\}`)
 	for _, r := range Routes {
 		op := map[string]any{"summary": r.Summary, "operationId": operationID(r)}
 		params := []any{}
-		for _, m := range param.FindAllStringSubmatch(r.Path, -1) {
-			params = append(params, map[string]any{"name": m[1], "in": "path", "required": true, "schema": map[string]any{"type": "string"}})
-		}
-		for _, q := range r.Query {
-			params = append(params, map[string]any{"name": q, "in": "query", "schema": map[string]any{"type": "string"}})
+		for _, f := range reflect.VisibleFields(r.request) {
+			if name, ok := f.Tag.Lookup("path"); ok {
+				params = append(params, map[string]any{"name": name, "in": "path", "required": true, "schema": simple(f.Type)})
+			} else if name, ok := f.Tag.Lookup("query"); ok {
+				params = append(params, map[string]any{"name": name, "in": "query", "schema": simple(f.Type)})
+			} else if f.Name == "Body" {
+				op["requestBody"] = map[string]any{"required": true, "content": content(reflect.Zero(f.Type).Interface(), "application/octet-stream", ref)}
+			}
 		}
 		if len(params) > 0 {
 			op["parameters"] = params
 		}
-		if r.Body != nil {
-			op["requestBody"] = map[string]any{"required": true, "content": map[string]any{"application/json": map[string]any{"schema": ref(r.Body)}}}
+		answer := map[string]any{"description": http.StatusText(r.Status)}
+		if r.answer != reflect.TypeFor[None]() {
+			answer["content"] = content(reflect.Zero(r.answer).Interface(), r.Media, ref)
 		}
-		status := r.Status
-		if status == 0 {
-			status = http.StatusOK
-		}
-		answer := map[string]any{"description": http.StatusText(status)}
-		switch {
-		case r.Media != "":
-			answer["content"] = map[string]any{r.Media: map[string]any{"schema": map[string]any{"type": "string"}}}
-		case r.Answer != nil:
-			answer["content"] = map[string]any{"application/json": map[string]any{"schema": ref(r.Answer)}}
-		}
-		op["responses"] = map[string]any{fmt.Sprint(status): answer, "default": problem}
+		op["responses"] = map[string]any{fmt.Sprint(r.Status): answer, "default": problem}
 		item, _ := paths[Base+r.Path].(map[string]any)
 		if item == nil {
 			item = map[string]any{}
@@ -64,6 +55,29 @@ var OpenAPI = sync.OnceValue(func() map[string]any {
 		"components": map[string]any{"schemas": schemas},
 	}
 })
+
+// simple gives the schema of a value in a path or query.
+func simple(t reflect.Type) map[string]any {
+	switch t.Kind() {
+	case reflect.Pointer:
+		return simple(t.Elem())
+	case reflect.Bool:
+		return map[string]any{"type": "boolean"}
+	case reflect.Int, reflect.Uint:
+		return map[string]any{"type": "integer"}
+	}
+	return map[string]any{"type": "string"}
+}
+
+// content gives what a body has: JSON of a type's schema, a file of a known form, or bytes.
+func content(v any, media string, ref func(any) map[string]any) map[string]any {
+	if f, ok := v.(upload); ok { // an upload or a file
+		if v = f.form(); v == (None{}) {
+			return map[string]any{media: map[string]any{"schema": map[string]any{"type": "string", "format": "binary"}}}
+		}
+	}
+	return map[string]any{"application/json": map[string]any{"schema": ref(v)}}
+}
 
 func operationID(r Route) string {
 	words := strings.FieldsFunc(r.Path, func(c rune) bool { return c == '/' || c == '{' || c == '}' || c == '.' })

@@ -32,6 +32,7 @@ func problemOf(err error) Problem {
 	var list fault.List
 	var coder interface{ StatusCode() int }
 	var bad badRequest
+	var stored errStored
 	var tooBig *http.MaxBytesError
 	switch {
 	case errors.As(err, &list):
@@ -49,6 +50,10 @@ func problemOf(err error) Problem {
 		p.Status, p.Title, p.Detail = http.StatusNotFound, "Not here", "There is nothing under this address. It may have been deleted: go back to the desk, or undo."
 	case errors.Is(err, synth.ErrStopped):
 		p.Status, p.Title, p.Detail = http.StatusConflict, "Given up", "Nobody waited for this sound any more. Ask for it again."
+	case errors.As(err, &stored):
+		p.Status, p.Title, p.Detail = http.StatusConflict, "A panel does not open", fmt.Sprintf("%s is stored with what this program cannot use (%v). Mend it in the workshop, or go back to an older revision.", stored.panel, stored.err)
+	case errors.Is(err, errBusy):
+		p.Status, p.Title, p.Detail = http.StatusServiceUnavailable, "Busy", "Too much is being worked out at once. Nothing was changed: try again in a moment."
 	case errors.Is(err, store.ErrInUse):
 		p.Status, p.Title, p.Detail = http.StatusConflict, "In use", err.Error()+". Undo that first."
 	case errors.As(err, &tooBig):

@@ -9,9 +9,7 @@ import (
 	"net"
 	"net/http"
 	"path"
-	"regexp"
 	"strings"
-	"sync"
 	"time"
 
 	"github.com/labstack/echo/v5"
@@ -38,13 +36,12 @@ type Server struct {
 	store *store.Store
 	log   *slog.Logger
 	echo  *echo.Echo
-	rack  sync.Map // compiled panels by id and revision
-	rows  sync.Map // keptRow by patch id
+	cache cache
+	queue *queue
 
 	sounds   sounds
 	renders  renders
-	searches sync.Map // search by sheet id
-	heard    sync.Map // how much the parts of a patch are heard, by content
+	searches tasks[searching] // by sheet
 }
 
 // BodyLimit is the largest request body: a file of the largest size.
@@ -52,18 +49,17 @@ const BodyLimit = formats.MaxSize
 
 // New makes a server; it does not listen yet.
 func New(cfg Config) *Server {
-	s := &Server{store: cfg.Store, log: cfg.Log, echo: echo.New(), sounds: sounds{dir: cfg.Sounds, limit: SoundsLimit}}
+	s := &Server{store: cfg.Store, log: cfg.Log, cache: newCache(), queue: newQueue(), echo: echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true})}), sounds: sounds{dir: cfg.Sounds, limit: SoundsLimit}}
 	if s.log == nil {
 		s.log = slog.New(slog.DiscardHandler)
 	}
 	e := s.echo
 	e.Logger = s.log
 	e.HTTPErrorHandler = s.answerError
-	e.Use(middleware.Recover(), headers, guard(cfg.Hosts), limited, middleware.Gzip())
-	param := regexp.MustCompile(`\{(\w+)\}`)
+	e.Use(middleware.Recover(), headers, guard(cfg.Hosts), middleware.Gzip())
 	for i := range Routes {
 		r := &Routes[i]
-		e.Add(r.Method, Base+param.ReplaceAllString(r.Path, ":$1"), func(c *echo.Context) error { return r.handle(s, c) })
+		e.Add(r.Method, r.echoPath(), func(c *echo.Context) error { return r.serve(s, c) }, middleware.BodyLimit(r.Limit))
 	}
 	e.GET(Base+"/openapi.json", func(c *echo.Context) error { return c.JSON(http.StatusOK, OpenAPI()) })
 	e.Any(Base+"/*", func(*echo.Context) error { return store.ErrNotFound })
@@ -110,46 +106,49 @@ func (s *Server) app() echo.HandlerFunc {
 	}
 }
 
-// compiled gives a panel ready for use, the newest revision where revision is 0.
+// compiled gives a panel ready for use, the newest revision where revision is 0. A revision does not change; only undoing it does away with it, and with all
+// that is kept.
 func (s *Server) compiled(id string, revision int) (*panel.Compiled, error) {
-	if revision > 0 {
-		if c, ok := s.rack.Load(rackKey(id, revision)); ok {
-			return c.(*panel.Compiled), nil
+	if revision == 0 {
+		row, err := s.store.Panel(id, 0)
+		if err != nil {
+			return nil, err
 		}
+		return s.compiledRow(row)
 	}
-	row, err := s.store.Panel(id, revision)
-	if err != nil {
-		return nil, err
-	}
-	return s.compiledRow(row)
+	return cached(s.cache, "panel", revisionKey(id, revision), func() (*panel.Compiled, error) {
+		row, err := s.store.Panel(id, revision)
+		if err != nil {
+			return nil, err
+		}
+		return compileRow(row)
+	})
 }
 
-func rackKey(id string, revision int) string { return fmt.Sprintf("%s@%d", id, revision) }
-
 func (s *Server) compiledRow(row *store.Panel) (*panel.Compiled, error) {
-	key := rackKey(row.ID, row.Revision)
-	if c, ok := s.rack.Load(key); ok && string(c.(*panel.Compiled).Name) == row.Name {
-		return c.(*panel.Compiled), nil
-	}
+	return cached(s.cache, "panel", revisionKey(row.ID, row.Revision), func() (*panel.Compiled, error) { return compileRow(row) })
+}
+
+func revisionKey(id string, revision int) string { return fmt.Sprintf("%s@%d", id, revision) }
+
+// errStored is returned where a stored panel does not open: it was written by another program, or by one whose checks were looser.
+type errStored struct {
+	panel string
+	err   error
+}
+
+func (e errStored) Error() string { return fmt.Sprintf("stored panel %s: %v", e.panel, e.err) }
+
+func (e errStored) Unwrap() error { return nil } // its faults are not those of the request
+
+func compileRow(row *store.Panel) (*panel.Compiled, error) {
 	var p panel.Panel // it was checked when it was stored
 	if err := json.Unmarshal(row.Document, &p); err != nil {
-		return nil, fmt.Errorf("stored panel %s: %w", key, err)
+		return nil, errStored{row.ID, err}
 	}
 	c, err := panel.Compile(&p)
 	if err != nil {
-		return nil, fmt.Errorf("stored panel %s: %v", key, err)
+		return nil, errStored{row.ID, err}
 	}
-	s.rack.Store(key, c)
 	return c, nil
-}
-
-// limited bounds request bodies: recordings are larger than anything else.
-func limited(next echo.HandlerFunc) echo.HandlerFunc {
-	usual, recordings := middleware.BodyLimit(BodyLimit)(next), middleware.BodyLimit(RecordingLimit)(next)
-	return func(c *echo.Context) error {
-		if c.Request().URL.Path == Base+"/sounds" {
-			return recordings(c)
-		}
-		return usual(c)
-	}
 }

@@ -22,11 +22,13 @@ type client struct {
 	t   *testing.T
 	srv *httptest.Server
 	st  *store.Store
+	db  string // the file of the store
 }
 
 func newClient(t *testing.T, sample bool) *client {
 	t.Helper()
-	st, err := store.Open(filepath.Join(t.TempDir(), "test.db"))
+	db := filepath.Join(t.TempDir(), "test.db")
+	st, err := store.Open(db)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -36,9 +38,14 @@ func newClient(t *testing.T, sample bool) *client {
 			t.Fatal(err)
 		}
 	}
+	return &client{t, serverOn(t, st), st, db}
+}
+
+// serverOn starts a server that has nothing in its memory yet.
+func serverOn(t *testing.T, st *store.Store) *httptest.Server {
 	srv := httptest.NewServer(New(Config{Store: st, Sounds: filepath.Join(t.TempDir(), "sounds")}))
 	t.Cleanup(srv.Close)
-	return &client{t, srv, st}
+	return srv
 }
 
 func (c *client) do(method, path string, body string, change func(*http.Request)) (*http.Response, []byte) {

@@ -2,9 +2,7 @@ package server
 
 import (
 	"bytes"
-	"crypto/sha256"
 	"encoding/binary"
-	"encoding/hex"
 	"encoding/json"
 	"fmt"
 	"math"
@@ -58,16 +56,6 @@ func (k *kept) wave() hear.Wave {
 }
 
 var soundKey = regexp.MustCompile(`^[0-9a-f]{32}$`)
-
-// keyOf gives the key of what a sound is made from.
-func keyOf(parts ...any) string {
-	h := sha256.New()
-	e := json.NewEncoder(h)
-	for _, p := range parts {
-		_ = e.Encode(p) // all of it is plain data
-	}
-	return hex.EncodeToString(h.Sum(nil)[:16])
-}
 
 func (s *sounds) ready() error {
 	s.once.Do(func() {

@@ -1,60 +1,77 @@
 package server
 
 import (
+	"context"
 	"errors"
 	"fmt"
-	"net/http"
 	"strconv"
 
 	q "glossator/core/quantity"
-
-	"github.com/labstack/echo/v5"
 
 	"glossator/core/quantity"
 	"glossator/core/reckon"
 	"glossator/store"
 )
 
+type sumsRequest struct {
+	Value string `query:"value"`
+	sumContext
+}
+
 // sums lists the sums; with a value, those that it fits are worked out with it.
-func (s *Server) sums(c *echo.Context) error {
+func (s *Server) sums(ctx context.Context, in sumsRequest) (none Sums, err error) {
 	p, err := s.pending()
 	if err != nil {
-		return err
+		return none, err
 	}
 	out := Sums{Sums: reckon.Sums, Taken: []reckon.SumFit{}, Pending: p}
-	if v := c.QueryParam("value"); v != "" {
-		ctx, err := sumContext(c)
+	if v := in.Value; v != "" {
+		with, err := in.read()
 		if err != nil {
-			return err
+			return none, err
 		}
-		out.Taken = append(out.Taken, reckon.Taking(v, ctx)...)
+		out.Taken = append(out.Taken, reckon.Taking(v, with)...)
 	}
-	return c.JSON(http.StatusOK, out)
+	return out, nil
 }
 
-func (s *Server) sum(c *echo.Context) error {
-	sum := reckon.Find(c.Param("id"))
+type sumRequest struct {
+	ID    string `path:"id"`
+	Left  string `query:"left"`
+	Right string `query:"right"`
+	sumContext
+}
+
+func (s *Server) sum(ctx context.Context, in sumRequest) (none reckon.Answer, err error) {
+	sum := reckon.Find(in.ID)
 	if sum == nil {
-		return store.ErrNotFound
+		return none, store.ErrNotFound
 	}
-	ctx, err := sumContext(c)
+	with, err := in.read()
 	if err != nil {
-		return err
+		return none, err
 	}
-	left, right := c.QueryParam("left"), c.QueryParam("right")
+	left, right := in.Left, in.Right
 	if (left == "") == (right == "") {
-		return badRequest{errors.New("expected a value on one side")}
+		return none, badRequest{errors.New("expected a value on one side")}
 	}
-	a, err := sum.Work(left+right, left != "", ctx)
+	a, err := sum.Work(left+right, left != "", with)
 	if err != nil {
-		return badRequest{err}
+		return none, badRequest{err}
 	}
-	return c.JSON(http.StatusOK, a)
+	return a, nil
 }
 
-// sumContext reads tempo, note and echo of a request.
-func sumContext(c *echo.Context) (ctx q.Context, err error) {
-	if text := c.QueryParam("tempo"); text != "" {
+// sumContext is what some sums need beside their values.
+type sumContext struct {
+	Tempo string `query:"tempo"`
+	Note  string `query:"note"`
+	Time  string `query:"time"`
+}
+
+// read reads tempo, note and echo.
+func (in *sumContext) read() (ctx q.Context, err error) {
+	if text := in.Tempo; text != "" {
 		v, err := strconv.ParseFloat(text, 64)
 		if err != nil || !(v >= 1 && v <= 1000) {
 			return ctx, badRequest{fmt.Errorf("tempo: expected 1 to 1000 quarter notes a minute, got %q", text)}
@@ -63,13 +80,14 @@ func sumContext(c *echo.Context) (ctx q.Context, err error) {
 	}
 	for _, f := range []struct {
 		name  string
+		text  string
 		forms []quantity.Form
 		set   func(float64)
 	}{
-		{"note", []quantity.Form{quantity.FormNote, quantity.FormFreq}, func(v float64) { ctx.At = quantity.Frequency(v) }},
-		{"time", []quantity.Form{quantity.FormDuration}, func(v float64) { ctx.Time = quantity.Duration(v) }},
+		{"note", in.Note, []quantity.Form{quantity.FormNote, quantity.FormFreq}, func(v float64) { ctx.At = quantity.Frequency(v) }},
+		{"time", in.Time, []quantity.Form{quantity.FormDuration}, func(v float64) { ctx.Time = quantity.Duration(v) }},
 	} {
-		text := c.QueryParam(f.name)
+		text := f.text
 		if text == "" {
 			continue
 		}
@@ -83,4 +101,12 @@ func sumContext(c *echo.Context) (ctx q.Context, err error) {
 		f.set(e.Value)
 	}
 	return ctx, nil
+}
+
+// Sums lists the reckoner's lines.
+type Sums struct {
+	Sums []reckon.Sum `json:"sums"`
+	// Taken are the sums that a given value fits.
+	Taken   []reckon.SumFit `json:"taken"`
+	Pending Pending         `json:"pending"`
 }

@@ -2,22 +2,17 @@ package server
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
-	"net/http"
-	"strconv"
+	"regexp"
 	"strings"
-	"time"
 
 	jsonpatch "github.com/evanphx/json-patch/v5"
-	"github.com/labstack/echo/v5"
 
 	"glossator/core/fault"
-	"glossator/core/meaning"
 	"glossator/core/panel"
-	"glossator/core/quantity"
 	"glossator/core/scale"
 	"glossator/formats"
 	"glossator/store"
@@ -64,38 +59,37 @@ func faultsOf(p *panel.Panel) fault.List {
 	return fault.List{}
 }
 
-func (s *Server) answerWorkshop(c *echo.Context, d *draft) error {
-	return s.answerChecked(c, d, faultsOf(d.panel))
+func (s *Server) answerWorkshop(d *draft) (none Workshop, err error) {
+	return s.answerChecked(d, faultsOf(d.panel))
 }
 
-func (s *Server) answerChecked(c *echo.Context, d *draft, faults fault.List) error {
+func (s *Server) answerChecked(d *draft, faults fault.List) (none Workshop, err error) {
 	v := Workshop{Panel: *d.panel, Base: d.base, Draft: d.kept, Faults: faults, Changes: []panel.Difference{}}
 	if row, err := s.store.Panel(d.panel.ID, d.base); err == nil && d.base > 0 {
 		var base panel.Panel
 		if err := json.Unmarshal(row.Document, &base); err != nil {
-			return err
+			return none, err
 		}
 		v.Changes = append(v.Changes, panel.Diff(&base, d.panel)...)
 	} else if err != nil && !errors.Is(err, store.ErrNotFound) {
-		return err
+		return none, err
 	}
-	var err error
 	if v.Pending, err = s.pending(); err != nil {
-		return err
+		return none, err
 	}
-	return c.JSON(http.StatusOK, v)
+	return v, nil
 }
 
-func (s *Server) workshop(c *echo.Context) error {
-	d, err := s.draftOf(c.Param("id"))
+func (s *Server) workshop(ctx context.Context, in named) (none Workshop, err error) {
+	d, err := s.draftOf(in.ID)
 	if err != nil {
-		return err
+		return none, err
 	}
-	return s.answerWorkshop(c, d)
+	return s.answerWorkshop(d)
 }
 
 // keepDraft stores a changed panel as the draft and answers with it.
-func (s *Server) keepDraft(c *echo.Context, what string, d *draft, now *panel.Panel) error {
+func (s *Server) keepDraft(what string, d *draft, now *panel.Panel) (none Workshop, err error) {
 	now.ID, now.Format, now.Version, now.Revision = d.panel.ID, panel.Format, panel.Version, d.panel.Revision
 	checked := make(chan fault.List, 1)
 	go func() { // while it is stored: a large panel takes a moment
@@ -108,87 +102,93 @@ func (s *Server) keepDraft(c *echo.Context, what string, d *draft, now *panel.Pa
 		checked <- faultsOf(now)
 	}()
 	if err := s.store.PutDraft(d.panel.Name+": "+what, d.base, now); err != nil {
-		return err
+		return none, err
 	}
-	return s.answerChecked(c, &draft{now, d.base, true}, <-checked)
+	return s.answerChecked(&draft{now, d.base, true}, <-checked)
+}
+
+type workshopEditRequest struct {
+	ID   string `path:"id"`
+	Body Edit
 }
 
 // workshopEdit applies a JSON Patch (RFC 6902) to the draft. Faults do not stop it: they are
 // told with the answer, and stop only the saving.
-func (s *Server) workshopEdit(c *echo.Context) error {
-	b, err := body[Edit](c)
+func (s *Server) workshopEdit(ctx context.Context, in workshopEditRequest) (none Workshop, err error) {
+	b := in.Body
+	d, err := s.draftOf(in.ID)
 	if err != nil {
-		return err
-	}
-	d, err := s.draftOf(c.Param("id"))
-	if err != nil {
-		return err
+		return none, err
 	}
 	if len(b.Ops) > maxOps {
-		return badRequest{fmt.Errorf("expected at most %d operations in one edit", maxOps)}
+		return none, badRequest{fmt.Errorf("expected at most %d operations in one edit", maxOps)}
 	}
 	ops, err := json.Marshal(b.Ops)
 	if err != nil {
-		return err
+		return none, err
 	}
 	change, err := jsonpatch.DecodePatch(ops)
 	if err != nil {
-		return badRequest{fmt.Errorf("expected a JSON Patch (RFC 6902): %v", err)}
+		return none, badRequest{fmt.Errorf("expected a JSON Patch (RFC 6902): %v", err)}
 	}
 	doc, err := json.Marshal(d.panel)
 	if err != nil {
-		return err
+		return none, err
 	}
 	options := jsonpatch.NewApplyOptions()
 	options.AccumulatedCopySizeLimit, options.EnsurePathExistsOnAdd, options.AllowMissingPathOnRemove = formats.MaxSize, true, true
 	if doc, err = change.ApplyWithOptions(doc, options); err != nil {
-		return badRequest{fmt.Errorf("the edit does not fit the panel as it stands (%v): reload, then edit again", err)}
+		return none, badRequest{fmt.Errorf("the edit does not fit the panel as it stands (%v): reload, then edit again", err)}
 	}
 	if len(doc) > formats.MaxSize {
-		return badRequest{fmt.Errorf("expected a panel of at most %d MB", formats.MaxSize>>20)}
+		return none, badRequest{fmt.Errorf("expected a panel of at most %d MB", formats.MaxSize>>20)}
 	}
 	var now panel.Panel
 	dec := json.NewDecoder(bytes.NewReader(doc))
 	dec.DisallowUnknownFields()
 	if err := dec.Decode(&now); err != nil {
-		return badRequest{fmt.Errorf("expected what a panel can hold there: %v", err)}
+		return none, badRequest{fmt.Errorf("expected what a panel can hold there: %v", err)}
 	}
 	what := strings.TrimSpace(b.What)
 	if what == "" {
 		what = "edit"
 	}
-	return s.keepDraft(c, what, d, &now)
+	return s.keepDraft(what, d, &now)
 }
 
-func (s *Server) workshopRename(c *echo.Context) error {
-	b, err := body[NewName](c)
+type workshopRenameRequest struct {
+	ID   string `path:"id"`
+	Body NewName
+}
+
+func (s *Server) workshopRename(ctx context.Context, in workshopRenameRequest) (none Workshop, err error) {
+	b := in.Body
+	d, err := s.draftOf(in.ID)
 	if err != nil {
-		return err
-	}
-	d, err := s.draftOf(c.Param("id"))
-	if err != nil {
-		return err
+		return none, err
 	}
 	to := strings.TrimSpace(b.To)
 	if to == "" {
-		return badRequest{errors.New("expected an id")}
+		return none, badRequest{errors.New("expected an id")}
 	}
 	now, err := panel.Rename(d.panel, b.Kind, b.From, to)
 	if err != nil {
-		return badRequest{err}
+		return none, badRequest{err}
 	}
-	return s.keepDraft(c, fmt.Sprintf("%s %s is now %s", b.Kind, b.From, to), d, now)
+	return s.keepDraft(fmt.Sprintf("%s %s is now %s", b.Kind, b.From, to), d, now)
+}
+
+type workshopTryRequest struct {
+	ID   string `path:"id"`
+	Body panel.Control
 }
 
 // workshopTry draws a control as it is being edited, stored or not.
-func (s *Server) workshopTry(c *echo.Context) error {
-	b, err := body[panel.Control](c)
-	if err != nil {
-		return err
-	}
+func (s *Server) workshopTry(ctx context.Context, in workshopTryRequest) (none Tried, err error) {
+	b := in.Body
 	out := Tried{Faults: b.Face.Check(), Means: []MeanView{}}
 	if len(out.Faults) > 0 {
-		return c.JSON(http.StatusOK, out)
+		return out, nil
 	}
 	out.Expects = b.Face.Expects()
 	if b.Face.Len() > 0 {
@@ -212,81 +212,86 @@ func (s *Server) workshopTry(c *echo.Context) error {
 	if out.Faults == nil {
 		out.Faults = fault.List{}
 	}
-	return c.JSON(http.StatusOK, out)
+	return out, nil
+}
+
+type workshopMarksRequest struct {
+	ID   string `path:"id"`
+	Body Marks
 }
 
 // workshopMarks makes a law of printed marks.
-func (s *Server) workshopMarks(c *echo.Context) error {
-	b, err := body[Marks](c)
-	if err != nil {
-		return err
-	}
+func (s *Server) workshopMarks(ctx context.Context, in workshopMarksRequest) (none scale.Fitted, err error) {
+	b := in.Body
 	if l := b.Face.Check(); len(l) > 0 {
-		return l
+		return none, l
 	}
 	fit, err := scale.FromMarks(b.Face, strings.TrimSpace(b.Unit), b.Marks)
 	if err != nil {
-		return err
+		return none, err
 	}
-	return c.JSON(http.StatusOK, fit)
+	return fit, nil
 }
 
 // workshopSave makes the draft the next revision; it must have no faults.
-func (s *Server) workshopSave(c *echo.Context) error {
-	d, err := s.draftOf(c.Param("id"))
+func (s *Server) workshopSave(ctx context.Context, in named) (none PanelRow, err error) {
+	d, err := s.draftOf(in.ID)
 	if err != nil {
-		return err
+		return none, err
 	}
 	if !d.kept {
-		return badRequest{errors.New("there is no draft to save: nothing has been edited since the last revision")}
+		return none, badRequest{errors.New("there is no draft to save: nothing has been edited since the last revision")}
 	}
 	if l := faultsOf(d.panel); len(l) > 0 {
-		return l
+		return none, l
 	}
 	revision, err := s.store.SaveDraft(d.panel)
 	if err != nil {
-		return err
+		return none, err
 	}
 	p, err := s.compiled(d.panel.ID, revision)
 	if err != nil {
-		return err
+		return none, err
 	}
-	return c.JSON(http.StatusOK, panelRow(p))
+	return panelRow(p), nil
 }
 
-func (s *Server) workshopDrop(c *echo.Context) error {
-	if err := s.store.DropDraft(c.Param("id")); err != nil {
-		return err
+func (s *Server) workshopDrop(ctx context.Context, in named) (none None, err error) {
+	if err := s.store.DropDraft(in.ID); err != nil {
+		return none, err
 	}
-	return c.NoContent(http.StatusNoContent)
+	return None{}, nil
+}
+
+type panelBlankRequest struct {
+	Body Named
 }
 
 // panelBlank begins a new panel as a draft.
-func (s *Server) panelBlank(c *echo.Context) error {
-	b, err := body[Named](c)
-	if err != nil {
-		return err
-	}
-	return s.newPanel(c, panel.Blank("", strings.TrimSpace(b.Name)))
+func (s *Server) panelBlank(ctx context.Context, in panelBlankRequest) (none Draft, err error) {
+	b := in.Body
+	return s.newPanel(panel.Blank("", strings.TrimSpace(b.Name)))
+}
+
+type panelCopyRequest struct {
+	ID   string `path:"id"`
+	Body Named
 }
 
 // panelCopy begins a new panel from one that is there.
-func (s *Server) panelCopy(c *echo.Context) error {
-	b, err := body[Named](c)
+func (s *Server) panelCopy(ctx context.Context, in panelCopyRequest) (none Draft, err error) {
+	b := in.Body
+	d, err := s.draftOf(in.ID)
 	if err != nil {
-		return err
-	}
-	d, err := s.draftOf(c.Param("id"))
-	if err != nil {
-		return err
+		return none, err
 	}
 	d.panel.Name, d.panel.Revision = strings.TrimSpace(b.Name), 1
-	return s.newPanel(c, d.panel)
+	return s.newPanel(d.panel)
 }
 
-func (s *Server) newPanel(c *echo.Context, p *panel.Panel) error {
+func (s *Server) newPanel(p *panel.Panel) (none Draft, err error) {
 	if p.Name == "" {
-		return badRequest{errors.New("expected a name for the panel")}
+		return none, badRequest{errors.New("expected a name for the panel")}
 	}
 	id, err := freeID(p.Name, "panel", func(id string) error {
 		if _, err := s.store.Draft(id); err == nil || !errors.Is(err, store.ErrNotFound) {
@@ -296,13 +301,13 @@ func (s *Server) newPanel(c *echo.Context, p *panel.Panel) error {
 		return err
 	})
 	if err != nil {
-		return err
+		return none, err
 	}
 	p.ID = id
 	if err := s.store.PutDraft("begin panel "+p.Name, 0, p); err != nil {
-		return err
+		return none, err
 	}
-	return c.JSON(http.StatusCreated, Draft{ID: p.ID, Name: p.Name})
+	return Draft{ID: p.ID, Name: p.Name}, nil
 }
 
 // freeID makes an id from a name that find does not know.
@@ -323,33 +328,36 @@ func freeID(name, fallback string, find func(id string) error) (string, error) {
 	}
 }
 
-func (s *Server) controlsCSV(c *echo.Context) error {
-	d, err := s.draftOf(c.Param("id"))
+func (s *Server) controlsCSV(ctx context.Context, in named) (none File[None], err error) {
+	d, err := s.draftOf(in.ID)
 	if err != nil {
-		return err
+		return none, err
 	}
 	b, err := formats.WriteControls(d.panel)
 	if err != nil {
-		return err
+		return none, err
 	}
-	return download(c, d.panel.ID+".controls.csv", "text/csv; charset=utf-8", b)
+	return download(d.panel.ID+".controls.csv", "text/csv; charset=utf-8", b)
+}
+
+type controlsReadRequest struct {
+	ID   string `path:"id"`
+	File string `query:"file"`
+	Body Upload[None]
 }
 
 // controlsRead takes a controls table in place of the draft's controls. Faults of form refuse
 // it, by row; what only the rest of the panel can tell becomes faults of the draft.
-func (s *Server) controlsRead(c *echo.Context) error {
-	data, err := io.ReadAll(c.Request().Body)
+func (s *Server) controlsRead(ctx context.Context, in controlsReadRequest) (none Workshop, err error) {
+	data := in.Body.Data
+	d, err := s.draftOf(in.ID)
 	if err != nil {
-		return err
+		return none, err
 	}
-	d, err := s.draftOf(c.Param("id"))
-	if err != nil {
-		return err
-	}
-	file := fileName(c, "table")
+	file := fileName(in.File, "table")
 	controls, rows, err := formats.ReadControls(file, data)
 	if err != nil {
-		return err
+		return none, err
 	}
 	now := *d.panel
 	now.Controls = controls
@@ -360,94 +368,70 @@ func (s *Server) controlsRead(c *echo.Context) error {
 		}
 	}
 	if len(own) > 0 {
-		return formats.ByRow(own, rows).In(file)
+		return none, formats.ByRow(own, rows).In(file)
 	}
-	return s.keepDraft(c, fmt.Sprintf("%d controls from %s", len(controls), file), d, &now)
+	return s.keepDraft(fmt.Sprintf("%d controls from %s", len(controls), file), d, &now)
 }
 
-func (s *Server) revisions(c *echo.Context) error {
-	rows, err := s.store.Revisions(c.Param("id"))
-	if err != nil {
-		return err
-	}
-	if len(rows) == 0 {
-		return store.ErrNotFound
-	}
-	out := Revisions{Revisions: []RevisionRow{}}
-	for _, r := range rows {
-		out.Revisions = append(out.Revisions, RevisionRow{Revision: r.Revision, Name: r.Name, At: r.CreatedAt.UTC().Format(time.RFC3339)})
-	}
-	if out.Pending, err = s.pending(); err != nil {
-		return err
-	}
-	return c.JSON(http.StatusOK, out)
+// Draft is a panel that is being worked on; Base is the revision it began from, 0 for a new one.
+type Draft struct {
+	ID      string `json:"id"`
+	Name    string `json:"name"`
+	Base    int    `json:"base"`
+	Updated string `json:"updated"`
 }
 
-// revisionOf reads a revision number from a query, 0 where there is none.
-func revisionOf(c *echo.Context, name string) (int, error) {
-	text := c.QueryParam(name)
-	if text == "" {
-		return 0, nil
-	}
-	n, err := strconv.Atoi(text)
-	if err != nil || n < 1 {
-		return 0, badRequest{fmt.Errorf("expected the number of a revision for %s, got %q", name, text)}
-	}
-	return n, nil
+// Workshop is a panel as it is being worked on.
+type Workshop struct {
+	Panel panel.Panel `json:"panel"`
+	Base  int         `json:"base"`
+	// Draft is set where something is not saved as a revision yet.
+	Draft  bool       `json:"draft"`
+	Faults fault.List `json:"faults"`
+	// Changes since the base.
+	Changes []panel.Difference `json:"changes"`
+	Pending Pending            `json:"pending"`
 }
 
-func (s *Server) difference(c *echo.Context) error {
-	var sides [2]*panel.Compiled
-	for i, name := range []string{"from", "to"} {
-		n, err := revisionOf(c, name)
-		if err != nil {
-			return err
-		}
-		if sides[i], err = s.compiled(c.Param("id"), n); err != nil {
-			return err
-		}
-	}
-	out := Differences{Differences: panel.Diff(sides[0].Panel, sides[1].Panel)}
-	if out.Differences == nil {
-		out.Differences = []panel.Difference{}
-	}
-	return c.JSON(http.StatusOK, out)
+// Edit is a JSON Patch (RFC 6902) and what to call it.
+type Edit struct {
+	What string   `json:"what"`
+	Ops  []EditOp `json:"ops"`
 }
 
-// restoreRevision makes an older revision the draft.
-func (s *Server) revisionRestore(c *echo.Context) error {
-	n, err := strconv.Atoi(c.Param("revision"))
-	if err != nil || n < 1 {
-		return store.ErrNotFound
-	}
-	old, err := s.compiled(c.Param("id"), n)
-	if err != nil {
-		return err
-	}
-	d, err := s.draftOf(c.Param("id"))
-	if err != nil {
-		return err
-	}
-	now := *old.Panel
-	return s.keepDraft(c, fmt.Sprintf("back to revision %d", n), d, &now)
+// EditOp is one operation of a JSON Patch.
+type EditOp struct {
+	Op    string          `json:"op"`
+	Path  string          `json:"path"`
+	From  string          `json:"from,omitempty"`
+	Value json.RawMessage `json:"value,omitempty"`
 }
 
-// vocabulary tells what panels may be made of.
-func (s *Server) vocabulary(c *echo.Context) error {
-	out := Vocabulary{Kinds: []KindView{}, Sources: meaning.Sources, Steps: []StepView{}, Units: []UnitView{}, Laws: scale.LawKinds}
-	for i := range meaning.Kinds {
-		k := &meaning.Kinds[i]
-		v := KindView{Kind: string(k.Kind), Label: k.Label, Params: []ParamView{}}
-		for _, p := range k.Params {
-			v.Params = append(v.Params, ParamView{Name: string(p.Name), Label: p.Label, Dim: string(p.Dim), Neutral: p.Neutral.String(), Sums: p.Sums})
-		}
-		out.Kinds = append(out.Kinds, v)
-	}
-	for _, st := range meaning.Steps {
-		out.Steps = append(out.Steps, StepView{Step: string(st.Step), Title: st.Title})
-	}
-	for _, u := range quantity.Units {
-		out.Units = append(out.Units, UnitView{Symbol: u.Symbol, Dim: string(u.Dim)})
-	}
-	return c.JSON(http.StatusOK, out)
+// NewName renames an id everywhere; Kind is section, control, module, route, slot or point.
+type NewName struct {
+	Kind string `json:"kind"`
+	From string `json:"from"`
+	To   string `json:"to"`
 }
+
+// Named asks for something new by its name.
+type Named struct {
+	Name string `json:"name"`
+}
+
+// Tried is a control as it would be.
+type Tried struct {
+	Expects string     `json:"expects"`
+	Init    string     `json:"init"`
+	Means   []MeanView `json:"means"`
+	Faults  fault.List `json:"faults"`
+}
+
+// Marks asks for a law through printed marks: one "mark = value" a line.
+type Marks struct {
+	Face  scale.Face `json:"face"`
+	Unit  string     `json:"unit"`
+	Marks string     `json:"marks"`
+}
+
+var notID = regexp.MustCompile(`[^a-z0-9]+`)

@@ -1694,6 +1694,7 @@ export interface components {
         };
         PanelRow: {
             controls: number;
+            fault?: string;
             id: string;
             kind: string;
             memory: boolean;
@@ -1704,6 +1705,7 @@ export interface components {
         };
         PanelView: {
             controls: number;
+            fault?: string;
             id: string;
             kind: string;
             memory: boolean;
@@ -2054,6 +2056,7 @@ export interface components {
         };
         SheetRow: {
             clean: boolean;
+            fault?: string;
             first: number;
             id: number;
             lines: number;
@@ -2487,7 +2490,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -2547,8 +2554,8 @@ export interface operations {
     "get-panels-id-difference": {
         parameters: {
             query?: {
-                from?: string;
-                to?: string;
+                from?: number;
+                to?: number;
             };
             header?: never;
             path: {
@@ -2646,7 +2653,7 @@ export interface operations {
             header?: never;
             path: {
                 id: string;
-                revision: string;
+                revision: number;
             };
             cookie?: never;
         };
@@ -3302,7 +3309,7 @@ export interface operations {
         parameters: {
             query?: {
                 form?: string;
-                channel?: string;
+                channel?: number;
             };
             header?: never;
             path: {
@@ -3345,7 +3352,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -3693,7 +3704,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -3888,7 +3903,7 @@ export interface operations {
             header?: never;
             path: {
                 id: string;
-                number: string;
+                number: number;
             };
             cookie?: never;
         };
@@ -4039,7 +4054,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
             };
             cookie?: never;
         };
@@ -4070,7 +4085,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
             };
             cookie?: never;
         };
@@ -4101,7 +4116,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                id: string;
+                id: number;
             };
             cookie?: never;
         };
@@ -4132,7 +4147,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
             };
             cookie?: never;
         };
@@ -4167,7 +4182,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
             };
             cookie?: never;
         };
@@ -4198,7 +4213,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
             };
             cookie?: never;
         };
@@ -4229,7 +4244,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
             };
             cookie?: never;
         };
@@ -4264,7 +4279,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
             };
             cookie?: never;
         };
@@ -4299,7 +4314,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
                 control: string;
             };
             cookie?: never;
@@ -4335,7 +4350,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
                 control: string;
             };
             cookie?: never;
@@ -4367,7 +4382,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
             };
             cookie?: never;
         };
@@ -4398,7 +4413,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
             };
             cookie?: never;
         };
@@ -4429,7 +4444,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
             };
             cookie?: never;
         };
@@ -4464,7 +4479,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
             };
             cookie?: never;
         };
@@ -4495,7 +4510,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
             };
             cookie?: never;
         };
@@ -4528,7 +4543,7 @@ export interface operations {
             };
             header?: never;
             path: {
-                id: string;
+                id: number;
             };
             cookie?: never;
         };
@@ -4559,7 +4574,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
             };
             cookie?: never;
         };
@@ -4590,7 +4605,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
                 key: string;
             };
             cookie?: never;
@@ -4622,7 +4637,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
                 key: string;
             };
             cookie?: never;
@@ -4654,7 +4669,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                id: string;
+                id: number;
             };
             cookie?: never;
         };
@@ -4693,7 +4708,11 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
         responses: {
             /** @description Created */
             201: {
@@ -4718,7 +4737,7 @@ export interface operations {
     "get-sounds-key": {
         parameters: {
             query?: {
-                loop?: string;
+                loop?: boolean;
             };
             header?: never;
             path: {

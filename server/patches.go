@@ -1,0 +1,459 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+
+	"glossator/core/gloss"
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/scale"
+	"glossator/core/translate"
+	"glossator/formats"
+)
+
+// PatchRow is a patch in a list.
+type PatchRow struct {
+	ID        string   `json:"id"`
+	Name      string   `json:"name"`
+	Kind      string   `json:"kind"`
+	Panel     string   `json:"panel"`
+	PanelName string   `json:"panelName"`
+	Tempo     float64  `json:"tempo"`
+	Tags      []string `json:"tags"`
+	Notes     string   `json:"notes"`
+	// Layers by id, in order.
+	Layers []string `json:"layers"`
+	// Changed counts the readings that are not at init.
+	Changed int `json:"changed"`
+}
+
+// PatchList is the patches that a search found, of All, and the panels that a new one can be on.
+type PatchList struct {
+	Patches []PatchRow `json:"patches"`
+	All     int        `json:"all"`
+	Panels  []PanelRow `json:"panels"`
+	Pending Pending    `json:"pending"`
+}
+
+// PatchLine is one reading of a patch with what it means.
+type PatchLine struct {
+	Control string `json:"control"`
+	Section string `json:"section"`
+	Step    string `json:"step"`
+	Label   string `json:"label"`
+	Reading string `json:"reading"`
+	Init    string `json:"init"`
+	AtInit  bool   `json:"atInit"`
+	Meaning string `json:"meaning"`
+	Tol     string `json:"tol"`
+	Param   string `json:"param"`
+	Idle    string `json:"idle"`
+	Expects string `json:"expects"`
+	// Entries are the named positions of the control, for completion.
+	Entries []string `json:"entries"`
+}
+
+// LayerView is one layer of a patch.
+type LayerView struct {
+	ID        string        `json:"id"`
+	Label     string        `json:"label"`
+	Transpose string        `json:"transpose"`
+	Level     string        `json:"level"`
+	Lines     []PatchLine   `json:"lines"`
+	Cables    []patch.Cable `json:"cables"`
+}
+
+// PointView is a patch point.
+type PointView struct {
+	ID    string `json:"id"`
+	Label string `json:"label"`
+	Dir   string `json:"dir"`
+}
+
+// PatchView is one patch.
+type PatchView struct {
+	PatchRow
+	LayerViews []LayerView   `json:"layerViews"`
+	Phrase     *patch.Phrase `json:"phrase"`
+	Wheel      float64       `json:"wheel"`
+	Points     []PointView   `json:"points"`
+	Targets    []PanelRow    `json:"targets"`
+	// MIDI is set where the panel has addresses.
+	MIDI bool `json:"midi"`
+	// Behind says that the newest revision of the panel does not take the patch's readings.
+	Behind  string  `json:"behind"`
+	Pending Pending `json:"pending"`
+}
+
+// PatchHead is what is written about a patch beside its readings.
+type PatchHead struct {
+	Name  string   `json:"name"`
+	Kind  string   `json:"kind"`
+	Tempo float64  `json:"tempo"`
+	Tags  []string `json:"tags"`
+	Notes string   `json:"notes"`
+	// Wheel is the state of the modulation wheel as the sound is played, 0 to 1.
+	Wheel float64 `json:"wheel,omitempty"`
+}
+
+// NewPatch asks for a patch with every control at init.
+type NewPatch struct {
+	Name  string `json:"name"`
+	Panel string `json:"panel"`
+	Kind  string `json:"kind"`
+}
+
+// patchOf reads a stored patch.
+func patchOf(document []byte) (*patch.Patch, error) {
+	var p patch.Patch
+	if err := json.Unmarshal(document, &p); err != nil {
+		return nil, fmt.Errorf("stored patch: %w", err)
+	}
+	return &p, nil
+}
+
+// patch gives a stored patch by its id.
+func (s *Server) patch(id string) (*patch.Patch, error) {
+	row, err := s.store.Patch(id)
+	if err != nil {
+		return nil, err
+	}
+	return patchOf(row.Document)
+}
+
+func (s *Server) patchRow(p *patch.Patch) PatchRow {
+	c, err := s.compiled(p.Panel, p.PanelRevision)
+	if err != nil {
+		c, _ = s.compiled(p.Panel, 0)
+	}
+	return rowOf(p, c)
+}
+
+// rowOf gives a patch's row by a panel, or without one.
+func rowOf(p *patch.Patch, c *panel.Compiled) PatchRow {
+	r := PatchRow{ID: p.ID, Name: p.Name, Kind: p.Kind, Panel: p.Panel, PanelName: p.Panel, Tempo: p.Tempo, Tags: p.Tags, Notes: p.Notes, Layers: []string{}}
+	if r.Tags == nil {
+		r.Tags = []string{}
+	}
+	if c != nil {
+		r.PanelName = c.Name
+	}
+	for i := range p.Layers {
+		r.Layers = append(r.Layers, p.Layers[i].ID)
+		if c == nil {
+			continue
+		}
+		if st, err := c.Read(&p.Layers[i], ""); err == nil {
+			for k := range st.At {
+				if !c.AtInit(k, st.At[k]) {
+					r.Changed++
+				}
+			}
+		}
+	}
+	return r
+}
+
+// patchRows lists all patches by name. Rows are kept: reading a patch costs a thousand times what
+// finding it unchanged costs.
+func (s *Server) patchRows() ([]PatchRow, error) {
+	rows, err := s.store.Patches()
+	if err != nil {
+		return nil, err
+	}
+	panels, err := s.store.Panels()
+	if err != nil {
+		return nil, err
+	}
+	newest := map[string]*panel.Compiled{}
+	for i := range panels {
+		if c, err := s.compiledRow(&panels[i]); err == nil { // one that does not open takes nothing else with it
+			newest[panels[i].ID] = c
+		}
+	}
+	out := make([]PatchRow, 0, len(rows))
+	for i := range rows {
+		revision := 0
+		if on := newest[rows[i].Panel]; on != nil {
+			revision = on.Revision
+		}
+		row, err := cached(s.cache, "row", keyOf(rows[i].Document, revision), func() (PatchRow, error) {
+			p, err := patchOf(rows[i].Document)
+			if err != nil {
+				return PatchRow{}, err
+			}
+			return s.patchRow(p), nil
+		})
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, row)
+	}
+	return out, nil
+}
+
+type patchesRequest struct {
+	Q string `query:"q"`
+}
+
+// patches lists the patches of which every word of the query begins a word of the name, kind,
+// panel, tags or notes.
+func (s *Server) patches(ctx context.Context, in patchesRequest) (none PatchList, err error) {
+	rows, err := s.patchRows()
+	if err != nil {
+		return none, err
+	}
+	words := strings.Fields(strings.ToLower(in.Q))
+	out := PatchList{Patches: []PatchRow{}, All: len(rows)}
+	for i := range rows {
+		r := &rows[i]
+		text := strings.ToLower(strings.Join(append([]string{r.Name, r.Kind, r.PanelName, r.Notes}, r.Tags...), " "))
+		fits := true
+		for _, w := range words {
+			fits = fits && begins(text, w)
+		}
+		if fits {
+			out.Patches = append(out.Patches, *r)
+		}
+	}
+	if out.Panels, err = s.panelRows(); err != nil {
+		return none, err
+	}
+	out.Pending, err = s.pending()
+	if err != nil {
+		return none, err
+	}
+	return out, nil
+}
+
+// panelOf gives the panel to read a patch by: the newest revision, or, where that no longer takes
+// its readings, the newest one that does, with what is the matter.
+func (s *Server) panelOf(p *patch.Patch) (on *panel.Compiled, behind string, err error) {
+	newest, err := s.compiled(p.Panel, 0)
+	if err != nil {
+		return nil, "", err
+	}
+	takes := func(c *panel.Compiled) error {
+		for i := range p.Layers {
+			if _, err := c.Read(&p.Layers[i], ""); err != nil {
+				return err
+			}
+		}
+		return nil
+	}
+	why := takes(newest)
+	if why == nil {
+		return newest, "", nil
+	}
+	for r := newest.Revision - 1; r >= 1; r-- {
+		old, err := s.compiled(p.Panel, r)
+		if err == nil && takes(old) == nil {
+			first, _, _ := strings.Cut(why.Error(), "\n")
+			return old, fmt.Sprintf("Read by revision %d of %s: revision %d does not take %s", r, old.Name, newest.Revision, first), nil
+		}
+	}
+	return newest, "", nil
+}
+
+func (s *Server) viewOfPatch(p *patch.Patch) (PatchView, error) {
+	v := PatchView{PatchRow: s.patchRow(p), LayerViews: []LayerView{}, Phrase: p.Phrase, Wheel: p.Wheel, Targets: []PanelRow{}}
+	c, behind, err := s.panelOf(p)
+	if err != nil {
+		return v, err
+	}
+	v.Behind, v.Points = behind, []PointView{}
+	for i := range c.Points {
+		v.Points = append(v.Points, PointView{ID: c.Points[i].ID, Label: c.Points[i].Label, Dir: c.Points[i].Dir})
+	}
+	for i := range c.Controls {
+		v.MIDI = v.MIDI || c.Controls[i].MIDI != nil
+	}
+	for i := range p.Layers {
+		// what a reading means is what a translation onto the panel itself would carry
+		sheet, err := translate.Translate(c, p, c, translate.Options{Layer: p.Layers[i].ID})
+		if err != nil {
+			return v, err
+		}
+		layer := LayerView{ID: p.Layers[i].ID, Label: p.Layers[i].Label, Transpose: p.Layers[i].Transpose, Level: p.Layers[i].Level, Lines: []PatchLine{}, Cables: p.Layers[i].Cables}
+		if layer.Cables == nil {
+			layer.Cables = []patch.Cable{}
+		}
+		for n := range sheet.Glosses {
+			layer.Lines = append(layer.Lines, patchLines(c, &sheet.Glosses[n])...)
+		}
+		v.LayerViews = append(v.LayerViews, layer)
+	}
+	all, err := s.panelRows()
+	if err != nil {
+		return v, err
+	}
+	v.Targets = targetsOf(all, p.Panel)
+	v.Pending, err = s.pending()
+	return v, err
+}
+
+func patchLines(c *panel.Compiled, g *gloss.Gloss) []PatchLine {
+	var out []PatchLine
+	for _, r := range g.Source {
+		k, _ := c.ControlIndex(r.Control)
+		l := PatchLine{Control: r.Control, Section: g.Section, Step: string(g.Step), Label: r.Label, Reading: r.Reading, Init: c.Init(k).Reading, AtInit: r.Init, Param: g.Param, Expects: c.Expects(k), Entries: []string{}}
+		if f := &c.Controls[k].Face; f.Kind == scale.List || f.Kind == scale.Switch {
+			l.Entries = f.Entries
+		}
+		if g.Wanted != nil {
+			l.Meaning, l.Tol = g.Wanted.Text, g.Wanted.Tol
+		}
+		if g.Verdict == gloss.Idle {
+			l.Idle = g.Reason
+		}
+		out = append(out, l)
+	}
+	return out
+}
+
+// changePatch changes the patch of a request in one step, checks it with its panel, and answers
+// with it.
+func (s *Server) changePatch(id, what string, change func(p *patch.Patch) error) (none PatchView, err error) {
+	p, err := s.store.ChangePatch(id, what, func(p *patch.Patch) error {
+		if err := change(p); err != nil {
+			return err
+		}
+		if l := p.Check(); len(l) > 0 {
+			return l
+		}
+		on, _, err := s.panelOf(p)
+		if err != nil {
+			return err
+		}
+		for i := range p.Layers {
+			if _, err := on.Read(&p.Layers[i], fmt.Sprintf("/layers/%d", i)); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return none, err
+	}
+	return s.answerPatch(p)
+}
+
+func (s *Server) answerPatch(p *patch.Patch) (none PatchView, err error) {
+	v, err := s.viewOfPatch(p)
+	if err != nil {
+		return none, err
+	}
+	return v, nil
+}
+
+type patchHeadRequest struct {
+	ID   string `path:"id"`
+	Body PatchHead
+}
+
+func (s *Server) patchHead(ctx context.Context, in patchHeadRequest) (none PatchView, err error) {
+	b := in.Body
+	p, err := s.store.ChangePatch(in.ID, "change the head of "+b.Name, func(p *patch.Patch) error {
+		p.Name, p.Kind, p.Tempo, p.Tags, p.Notes, p.Wheel = strings.TrimSpace(b.Name), b.Kind, b.Tempo, b.Tags, b.Notes, b.Wheel
+		if l := p.Check(); len(l) > 0 {
+			return l
+		}
+		return nil
+	})
+	if err != nil {
+		return none, err
+	}
+	return s.answerPatch(p)
+}
+
+func (s *Server) patchCopy(ctx context.Context, in named) (none PatchRow, err error) {
+	p, err := s.patch(in.ID)
+	if err != nil {
+		return none, err
+	}
+	p.Name += " (copy)"
+	return s.newPatch(p)
+}
+
+type patchBlankRequest struct {
+	Body NewPatch
+}
+
+func (s *Server) patchBlank(ctx context.Context, in patchBlankRequest) (none PatchRow, err error) {
+	b := in.Body
+	on, err := s.compiled(b.Panel, 0)
+	if err != nil {
+		return none, err
+	}
+	return s.newPatch(&patch.Patch{Format: patch.Format, Version: patch.Version, Name: strings.TrimSpace(b.Name), Panel: on.ID, PanelRevision: on.Revision, Kind: b.Kind,
+		Layers: []patch.Layer{{ID: "a", Readings: map[string]string{}}}})
+}
+
+// newPatch stores a patch under an id made from its name.
+func (s *Server) newPatch(p *patch.Patch) (none PatchRow, err error) {
+	id, err := freeID(p.Name, "patch", func(id string) error { _, err := s.store.Patch(id); return err })
+	if err != nil {
+		return none, err
+	}
+	p.ID = id
+	if l := p.Check(); len(l) > 0 {
+		return none, l
+	}
+	if err := s.store.PutPatch(p); err != nil {
+		return none, err
+	}
+	return s.patchRow(p), nil
+}
+
+func (s *Server) patchView(ctx context.Context, in named) (none PatchView, err error) {
+	p, err := s.patch(in.ID)
+	if err != nil {
+		return none, err
+	}
+	v, err := s.viewOfPatch(p)
+	if err != nil {
+		return none, err
+	}
+	return v, nil
+}
+
+func (s *Server) patchExport(ctx context.Context, in named) (none File[patch.Patch], err error) {
+	p, err := s.patch(in.ID)
+	if err != nil {
+		return none, err
+	}
+	return downloadJSON(p.ID+".patch.json", *p)
+}
+
+type patchImportRequest struct {
+	File string `query:"file"`
+	Body Upload[patch.Patch]
+}
+
+func (s *Server) patchImport(ctx context.Context, in patchImportRequest) (none PatchRow, err error) {
+	data := in.Body.Data
+	p, _, err := formats.ReadPatchOn(fileName(in.File, "patch"), data, func(id string) *panel.Compiled {
+		found, err := s.compiled(id, 0)
+		if err != nil {
+			return nil
+		}
+		return found
+	})
+	if err != nil {
+		return none, err
+	}
+	if err := s.store.PutPatch(p); err != nil {
+		return none, err
+	}
+	return s.patchRow(p), nil
+}
+
+func (s *Server) patchDelete(ctx context.Context, in named) (none None, err error) {
+	if err := s.store.DeletePatch(in.ID); err != nil {
+		return none, err
+	}
+	return None{}, nil
+}

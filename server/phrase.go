@@ -1,0 +1,164 @@
+package server
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/phrase"
+	"glossator/core/quantity"
+	"glossator/formats/smf"
+	"glossator/store"
+)
+
+// PhraseBody carries a phrase; none takes it away.
+type PhraseBody struct {
+	Phrase *patch.Phrase `json:"phrase"`
+}
+
+// PhrasePresets lists the lines that can be made and those of the same cue.
+type PhrasePresets struct {
+	Presets []phrase.Preset `json:"presets"`
+	Cue     []CueLine       `json:"cue"`
+}
+
+// CueLine is the phrase of another patch of the same cue.
+type CueLine struct {
+	Patch  string       `json:"patch"`
+	Name   string       `json:"name"`
+	Tag    string       `json:"tag"`
+	Phrase patch.Phrase `json:"phrase"`
+}
+
+// MakePhrase asks for a preset on a note.
+type MakePhrase struct {
+	Preset string `json:"preset"`
+	Note   string `json:"note"`
+}
+
+type phraseSetRequest struct {
+	ID   string `path:"id"`
+	Body PhraseBody
+}
+
+func (s *Server) phraseSet(ctx context.Context, in phraseSetRequest) (none PatchView, err error) {
+	b := in.Body
+	return s.changePatch(in.ID, "change the phrase", func(p *patch.Patch) error {
+		p.Phrase = b.Phrase
+		if p.Phrase != nil && len(p.Phrase.Notes) == 0 {
+			p.Phrase = nil
+		}
+		if p.Phrase != nil && len(p.Phrase.Notes) > phrase.MaxNotes {
+			return badRequest{fmt.Errorf("expected at most %d notes", phrase.MaxNotes)}
+		}
+		return nil
+	})
+}
+
+// phrasePresets lists the lines that can be made, and the lines of the other patches of the same cue
+// (that share a tag).
+func (s *Server) phrasePresets(ctx context.Context, in named) (none PhrasePresets, err error) {
+	p, err := s.patch(in.ID)
+	if err != nil {
+		return none, err
+	}
+	out := PhrasePresets{Presets: phrase.Presets, Cue: []CueLine{}}
+	rows, err := s.store.Patches()
+	if err != nil {
+		return none, err
+	}
+	for i := range rows {
+		other, err := patchOf(rows[i].Document)
+		if err != nil {
+			return none, err
+		}
+		if other.ID == p.ID || other.Phrase == nil {
+			continue
+		}
+		if tag := shared(p.Tags, other.Tags); tag != "" {
+			out.Cue = append(out.Cue, CueLine{Patch: other.ID, Name: other.Name, Tag: tag, Phrase: *other.Phrase})
+		}
+	}
+	return out, nil
+}
+
+func shared(a, b []string) string {
+	for _, x := range a {
+		for _, y := range b {
+			if strings.EqualFold(x, y) {
+				return x
+			}
+		}
+	}
+	return ""
+}
+
+type phraseMakeRequest struct {
+	ID   string `path:"id"`
+	Body MakePhrase
+}
+
+func (s *Server) phraseMake(ctx context.Context, in phraseMakeRequest) (none PatchView, err error) {
+	b := in.Body
+	e, err := quantity.Parse(b.Note)
+	if err != nil {
+		return none, badRequest{err}
+	}
+	if e.Form != quantity.FormNote {
+		return none, badRequest{fmt.Errorf("expected a note such as A1, got %q", b.Note)}
+	}
+	made, err := phrase.Make(b.Preset, int(quantity.Frequency(e.Value).Note()+0.5))
+	if err != nil {
+		return none, badRequest{err}
+	}
+	return s.changePatch(in.ID, "phrase: "+made.Name, func(p *patch.Patch) error { p.Phrase = made; return nil })
+}
+
+func (s *Server) phraseMIDI(ctx context.Context, in named) (none File[None], err error) {
+	p, err := s.patch(in.ID)
+	if err != nil {
+		return none, err
+	}
+	if p.Phrase == nil {
+		return none, store.ErrNotFound
+	}
+	f, err := smf.OfPhrase(p.Phrase, tempoOf(p))
+	if err != nil {
+		return none, badRequest{err}
+	}
+	return download(p.ID+".mid", "audio/midi", f.Write())
+}
+
+func tempoOf(p *patch.Patch) quantity.Tempo {
+	if p.Tempo > 0 {
+		return quantity.Tempo(p.Tempo)
+	}
+	return panel.DefaultTempo
+}
+
+type phraseFromMIDIRequest struct {
+	ID   string `path:"id"`
+	File string `query:"file"`
+	Body Upload[None]
+}
+
+func (s *Server) phraseFromMIDI(ctx context.Context, in phraseFromMIDIRequest) (none PatchView, err error) {
+	data := in.Body.Data
+	f, err := smf.Read(data)
+	if err != nil {
+		return none, badRequest{fmt.Errorf("%s: %w", fileName(in.File, "file"), err)}
+	}
+	made, tempo, err := f.Phrase()
+	if err != nil {
+		return none, badRequest{fmt.Errorf("%s: %w", fileName(in.File, "file"), err)}
+	}
+	return s.changePatch(in.ID, "phrase from "+fileName(in.File, "file"), func(p *patch.Patch) error {
+		p.Phrase = made
+		if p.Tempo == 0 && tempo >= 10 && tempo <= 400 {
+			p.Tempo = float64(tempo)
+		}
+		return nil
+	})
+}

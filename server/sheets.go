@@ -1,0 +1,344 @@
+package server
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strings"
+
+	"glossator/core/dialin"
+	"glossator/core/gloss"
+	"glossator/core/meaning"
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/plan"
+	"glossator/core/refine"
+	"glossator/core/translate"
+	"glossator/formats"
+	"glossator/store"
+)
+
+// SheetView is one sheet with its list and ticks.
+type SheetView struct {
+	ID      uint          `json:"id"`
+	Sheet   gloss.Sheet   `json:"sheet"`
+	DialIn  dialin.DialIn `json:"dialIn"`
+	Ticks   []string      `json:"ticks"`
+	Targets []PanelRow    `json:"targets"`
+	Pending Pending       `json:"pending"`
+	// Schools that the sheet can be made by; Against lists what is not set as by numbers.
+	Schools []plan.SchoolSpec `json:"schools"`
+	Against []gloss.Change    `json:"against"`
+	// Outboard are the racks that could play what the target cannot.
+	Outboard []translate.Outboard `json:"outboard"`
+	// Since lists what would be set otherwise if the sheet were made again now.
+	Since []gloss.Change `json:"since"`
+	// Missing are the labels of what a second layer of the target could bring in; First and Second are the sheets of
+	// the other layer, 0 for none.
+	Missing []string `json:"missing"`
+	First   uint     `json:"first"`
+	Second  uint     `json:"second"`
+	// Newer says that the patch or a panel has changed since the sheet was made.
+	Newer string `json:"newer"`
+}
+
+// OpenSheet asks for the sheet of a patch on a target.
+type OpenSheet struct {
+	Patch  string      `json:"patch"`
+	Layer  string      `json:"layer,omitempty"`
+	Target string      `json:"target"`
+	School plan.School `json:"school,omitempty"`
+}
+
+// Opened names a sheet.
+type Opened struct {
+	ID uint `json:"id"`
+}
+
+// job is what a stored sheet is made from.
+type job struct {
+	row      *store.Sheet
+	patch    *patch.Patch
+	src, dst *panel.Compiled
+	over     map[string]string
+	choices  plan.Choices
+	heard    map[string]float64
+	rack     *panel.Compiled
+}
+
+func (s *Server) job(row *store.Sheet) (*job, error) {
+	p, err := patchOf(row.Document)
+	if err != nil {
+		return nil, err
+	}
+	src, err := s.compiled(row.Source, row.SourceRevision)
+	if err != nil {
+		return nil, err
+	}
+	dst, err := s.compiled(row.Target, row.TargetRevision)
+	if err != nil {
+		return nil, err
+	}
+	over, err := row.OverrideMap()
+	if err != nil {
+		return nil, err
+	}
+	choices, err := row.ChoicesOf()
+	if err != nil {
+		return nil, err
+	}
+	j := &job{row: row, patch: p, src: src, dst: dst, over: over, choices: choices}
+	if choices.Rack != "" {
+		// a rack that has been deleted since plays nothing: the lines are left out again
+		if j.rack, err = s.compiled(choices.Rack, 0); err != nil && !errors.Is(err, store.ErrNotFound) {
+			return nil, err
+		}
+	}
+	if choices.ByEar {
+		heard, err := s.heardOf(src, p, j.layer())
+		if err != nil {
+			return nil, err
+		}
+		j.heard = refine.Weights(heard)
+	}
+	return j, nil
+}
+
+func (j *job) options() translate.Options {
+	return translate.Options{School: plan.School(j.row.School), Layer: j.row.Layer, Overrides: j.over, Choices: j.choices, Heard: j.heard, Rack: j.rack}
+}
+
+type sheetOpenRequest struct {
+	Body OpenSheet
+}
+
+func (s *Server) sheetOpen(ctx context.Context, in sheetOpenRequest) (none Opened, err error) {
+	b := in.Body
+	p, err := s.patch(b.Patch)
+	if err != nil {
+		return none, err
+	}
+	src, _, err := s.panelOf(p)
+	if err != nil {
+		return none, err
+	}
+	dst, err := s.compiled(b.Target, 0)
+	if err != nil {
+		return none, err
+	}
+	if b.School == "" {
+		b.School = plan.Numbers
+	}
+	if _, err := translate.Translate(src, p, dst, translate.Options{School: b.School, Layer: b.Layer}); err != nil {
+		if len(translate.Faults(err)) > 0 {
+			return none, err
+		}
+		return none, badRequest{err}
+	}
+	sheet, err := s.store.OpenSheet(p, b.Layer, src, dst, b.School)
+	if err != nil {
+		return none, err
+	}
+	return Opened{ID: sheet.ID}, nil
+}
+
+// sheet finds the sheet of a request.
+func (s *Server) sheet(id uint) (*job, error) {
+	row, err := s.store.Sheet(id)
+	if err != nil {
+		return nil, err
+	}
+	return s.job(row)
+}
+
+func (s *Server) answerSheet(j *job) (none SheetView, err error) {
+	sheet, err := translate.Translate(j.src, j.patch, j.dst, j.options())
+	if err != nil {
+		return none, err
+	}
+	v := SheetView{ID: j.row.ID, Sheet: *sheet, DialIn: dialin.Of(sheet), Schools: plan.Schools, Against: []gloss.Change{}}
+	if sheet.School != plan.Numbers {
+		opt := j.options()
+		opt.School = plan.Numbers
+		numbers, err := translate.Translate(j.src, j.patch, j.dst, opt)
+		if err != nil {
+			return none, err
+		}
+		v.Against = gloss.Changes(numbers, sheet)
+	}
+	if v.Ticks, err = s.store.Ticks(j.row.ID); err != nil {
+		return none, err
+	}
+	all, err := s.panelRows()
+	if err != nil {
+		return none, err
+	}
+	v.Targets = targetsOf(all, j.src.ID)
+	var racks []*panel.Compiled
+	for _, r := range all {
+		if r.Kind == "rack" {
+			rack, err := s.compiled(r.ID, 0)
+			if err != nil {
+				return none, err
+			}
+			racks = append(racks, rack)
+		}
+	}
+	if v.Outboard, err = translate.Racks(j.src, j.patch, sheet, racks, j.options()); err != nil {
+		return none, err
+	}
+	missing, _ := sheet.Missing(j.kindOf)
+	v.Missing, v.First = []string{}, j.row.First
+	for _, id := range missing {
+		i, _ := j.src.ModuleIndex(id)
+		v.Missing = append(v.Missing, j.src.Modules[i].Label)
+	}
+	if second, err := s.store.Second(j.row.ID); err == nil {
+		v.Second = second.ID
+	} else if !errors.Is(err, store.ErrNotFound) {
+		return none, err
+	}
+	v.Newer, v.Since = s.newer(j), s.since(j, sheet)
+	if v.Pending, err = s.pending(); err != nil {
+		return none, err
+	}
+	return v, nil
+}
+
+// kindOf gives the kind of a module of the source.
+func (j *job) kindOf(id string) meaning.Kind {
+	if i, ok := j.src.ModuleIndex(id); ok {
+		return j.src.Modules[i].Kind
+	}
+	return ""
+}
+
+// secondLayer opens the sheet of a second layer of the target, which plays what a sheet leaves out.
+func (s *Server) secondLayer(ctx context.Context, in ofSheet) (none Opened, err error) {
+	j, err := s.sheet(in.ID)
+	if err != nil {
+		return none, err
+	}
+	if j.row.First != 0 {
+		return none, badRequest{errors.New("expected the sheet of a first layer: this is one of a second")}
+	}
+	sheet, err := translate.Translate(j.src, j.patch, j.dst, j.options())
+	if err != nil {
+		return none, err
+	}
+	missing, played := sheet.Missing(j.kindOf)
+	if len(missing) == 0 {
+		return none, badRequest{errors.New("expected a sheet that leaves out a source of sound: this one plays all of them")}
+	}
+	row, err := s.store.OpenSecond(j.row, plan.Choices{Elsewhere: played})
+	if err != nil {
+		return none, err
+	}
+	return Opened{ID: row.ID}, nil
+}
+
+// since compares a sheet with what would be made of the patch and the panels as they are now; where
+// that cannot be made there is nothing to tell.
+func (s *Server) since(j *job, sheet *gloss.Sheet) []gloss.Change {
+	none := []gloss.Change{}
+	row, err := s.store.Patch(j.row.Patch)
+	if err != nil {
+		return none
+	}
+	p, err := patchOf(row.Document)
+	if err != nil {
+		return none
+	}
+	src, _, err := s.panelOf(p)
+	if err != nil {
+		return none
+	}
+	dst, err := s.compiled(j.dst.ID, 0)
+	if err != nil || src.Revision == j.src.Revision && dst.Revision == j.dst.Revision && string(row.Document) == string(j.row.Document) {
+		return none
+	}
+	opt := j.options()
+	opt.Overrides = nil
+	now, err := translate.Translate(src, p, dst, opt)
+	if err != nil {
+		return none
+	}
+	return gloss.Changes(sheet, now)
+}
+
+// newer says what has changed since a sheet was made.
+func (s *Server) newer(j *job) string {
+	var out []string
+	if row, err := s.store.Patch(j.row.Patch); err != nil {
+		out = append(out, "the patch has been deleted")
+	} else if string(row.Document) != string(j.row.Document) {
+		out = append(out, "the patch has changed")
+	}
+	for _, p := range []*panel.Compiled{j.src, j.dst} {
+		if now, err := s.compiled(p.ID, 0); err == nil && now.Revision > p.Revision {
+			out = append(out, fmt.Sprintf("%s is at revision %d", p.Name, now.Revision))
+		}
+	}
+	return strings.Join(out, "; ")
+}
+
+func (s *Server) sheetView(ctx context.Context, in ofSheet) (none SheetView, err error) {
+	j, err := s.sheet(in.ID)
+	if err != nil {
+		return none, err
+	}
+	return s.answerSheet(j)
+}
+
+func (s *Server) sheetDelete(ctx context.Context, in ofSheet) (none None, err error) {
+	if err := s.store.DeleteSheet(in.ID); err != nil {
+		return none, err
+	}
+	return None{}, nil
+}
+
+type ruleRequest struct {
+	ID    uint   `path:"id"`
+	Gloss string `query:"gloss"`
+}
+
+func (s *Server) rule(ctx context.Context, in ruleRequest) (none gloss.Scales, err error) {
+	j, err := s.sheet(in.ID)
+	if err != nil {
+		return none, err
+	}
+	r, err := translate.ScalesOf(j.src, j.patch, j.dst, j.options(), in.Gloss)
+	if errors.Is(err, translate.ErrNoLine) {
+		return none, store.ErrNotFound
+	}
+	if err != nil {
+		return none, err
+	}
+	return *r, nil
+}
+
+func (s *Server) sheetJSON(ctx context.Context, in ofSheet) (none File[gloss.Sheet], err error) {
+	j, sheet, err := s.made(in.ID)
+	if err != nil {
+		return none, err
+	}
+	return downloadJSON(j.row.Patch+"-to-"+j.row.Target+".sheet.json", *sheet)
+}
+
+func (s *Server) sheetMarkdown(ctx context.Context, in ofSheet) (none File[None], err error) {
+	j, sheet, err := s.made(in.ID)
+	if err != nil {
+		return none, err
+	}
+	return download(j.row.Patch+"-to-"+j.row.Target+".md", "text/markdown; charset=utf-8", []byte(formats.SheetMarkdown(sheet)))
+}
+
+// made finds a sheet and translates it.
+func (s *Server) made(id uint) (*job, *gloss.Sheet, error) {
+	j, err := s.sheet(id)
+	if err != nil {
+		return nil, nil, err
+	}
+	sheet, err := translate.Translate(j.src, j.patch, j.dst, j.options())
+	return j, sheet, err
+}
