@@ -83,7 +83,7 @@ const (
 var Kinds = []KindSpec{
 	{Voice, "voice", "voice set-up", StepVoice, 4, []Param{
 		words(PMode, "voice mode", "poly", 1), count(PCount, "voices", 1, 0.3).when(not(PMode, "mono")), words(PPriority, "note priority", "last", 0.3).when(is(PMode, "mono")),
-		words(PTrigger, "triggering", "retrigger", 0.6), cents(PTranspose, "transposition", 1), cents(PBend, "bend range", 0.4),
+		words(PTrigger, "triggering", "retrigger", 0.6), cents(PTranspose, "transposition", 1), cents(PBend, "bend range", 0.4).unplayed("the bender rests: no phrase moves it"),
 		span(PGlide, "glide time", 0.6, jnd.Time), words(PGlideLaw, "glide law", "time", 0.1).when(on(PGlide)), words(PGlideWhen, "glide when", "always", 0.4).when(on(PGlide)),
 		count(PUnison, "unison voices", 1, 0.6), cents(PSpread, "unison spread", 0.5).when(several(PUnison)), share(PWidth, "voice width", 0, 0.3),
 		words(PChord, "chord", "off", 0.8), cents(PDrift, "difference between voices", 0.2),
@@ -116,7 +116,7 @@ var Kinds = []KindSpec{
 		cents(PInterval, "ratio to the key", 1), {Name: PFixed, Label: "fixed frequency", Dim: q.DimFrequency, Neutral: q.OffOf(q.DimFrequency), Weight: 0.8, JND: jnd.Rate},
 		gain(PLevel, "level", 1), gain(POutput, "output", 0.8), share(PFeedback, "feedback", 0, 0.5), words(PPhase, "start phase", "free", 0.2),
 		share(PKey, "key follow", 1, 1), share(PLevelKey, "level by key", 0, 0.3), share(PPan, "pan", 0, 0.2), onSwitch,
-		share(PPM, "phase modulation", 0, 0.6), words(PTo, "choice of filter", "filter", 0.3),
+		share(PPM, "phase modulation", 0, 0.6).unplayed("the index is the depth of the route that modulates it"), words(PTo, "choice of filter", "filter", 0.3),
 	}, []ParamName{POutput, PLevel, POn}},
 	{Mixer, "mixer", "mixers", StepMixer, 3, []Param{decibels(PDrive, "drive over saturation", 0.6), decibels(PLevel, "level", 0.3)}, nil},
 	{Feedback, "feedback", "feedback paths", StepMixer, 4, []Param{gain(PLevel, "level", 1), onSwitch}, []ParamName{PLevel, POn}},
@@ -163,7 +163,7 @@ var Kinds = []KindSpec{
 		span(PAttack, "attack", 0.2, jnd.Time), span(PRelease, "release", 0.2, jnd.Time), share(PMix, "mix", 0, 0.8).rests(0), onSwitch, place,
 	}, []ParamName{POn, PMix}},
 	{Chorus, "chorus", "choruses", StepEffects, 5, modDelay(), []ParamName{POn, PMix}},
-	{Flanger, "flanger", "flangers", StepEffects, 4, modDelay(), []ParamName{POn, PMix}},
+	{Flanger, "flanger", "flangers", StepEffects, 4, oneVoice(modDelay()), []ParamName{POn, PMix}},
 	{Phaser, "phaser", "phasers", StepEffects, 4, []Param{
 		lfoRate(), share(PDepth, "depth", 0, 0.6), share(PFeedback, "feedback", 0, 0.4), count(PStages, "stages", 4, 0.3),
 		{Name: PCentre, Label: "centre", Dim: q.DimFrequency, Neutral: num(q.DimFrequency, 800), Weight: 0.3, JND: jnd.Cutoff}, share(PMix, "mix", 0, 0.8).rests(0), onSwitch, place,
@@ -182,6 +182,16 @@ var Kinds = []KindSpec{
 	{RouteKind, "route", "routes", StepLFO, 5, []Param{words(POn, "on", "on", 1), share(PDepth, "depth", 0, 1).rests(0), share(PVia, "scaled by", 1, 0.3),
 		words(PSource, "source", "none", 1), words(PDest, "destination", "none", 1), share(PAmount, "amount", 0, 1).rests(0), words(PScaler, "scaled by", "none", 0.5), words(PCurve, "curve", "linear", 0.2), words(PPolarity, "polarity", "both", 0.4)},
 		[]ParamName{POn, PDepth, PAmount}},
+}
+
+// oneVoice makes the number of voices one that is not played: a flanger has one moved delay.
+func oneVoice(list []Param) []Param {
+	for i := range list {
+		if list[i].Name == PVoices {
+			list[i] = list[i].unplayed("a flanger is one moved delay")
+		}
+	}
+	return list
 }
 
 func modDelay() []Param {

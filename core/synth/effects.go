@@ -483,6 +483,7 @@ func (e *engine) modulated(d *meaning.Module, left, right []float64) step {
 	longest := max(delay.top(), depth.top()+0.0002) + 2*depth.top() + 0.01
 	tone := [2]onePole{lowAt(hertz(d, meaning.PTone, 20000)), lowAt(hertz(d, meaning.PTone, 20000))}
 	lines := [2]*line{newLine(longest), newLine(longest)}
+	smear := [2]*smearing{newSmearing(num(d, meaning.PDiffusion)), newSmearing(num(d, meaning.PDiffusion))}
 	phase := 0.0
 	const hold = 16
 	var held [2][6][2]float64
@@ -514,7 +515,7 @@ func (e *engine) modulated(d *meaning.Module, left, right []float64) step {
 					wet += lines[c].read(t[0])
 					t[0] += t[1]
 				}
-				wet = tone[c].next(wet * g)
+				wet = smear[c].next(tone[c].next(wet * g))
 				lines[c].write(in + back*wet)
 				x[k] = in + m*(wet-in)
 				if !chorus { // equal shares leave the comb at full depth
@@ -523,6 +524,31 @@ func (e *engine) modulated(d *meaning.Module, left, right []float64) step {
 			}
 		}
 	}
+}
+
+// smearing spreads a sound in time by three all-passes, by a share: the diffusion of a chorus (lengths of 2 to 7 ms: common practice, no source).
+type smearing struct {
+	share  float64
+	stages [3]allpass
+}
+
+func newSmearing(share float64) *smearing {
+	s := &smearing{share: clamp(share, 0, 1)}
+	if s.share > 0 {
+		s.stages = [3]allpass{newAllpass(113), newAllpass(199), newAllpass(337)}
+	}
+	return s
+}
+
+func (s *smearing) next(x float64) float64 {
+	if s.share == 0 {
+		return x
+	}
+	y := x
+	for i := range s.stages {
+		y = s.stages[i].next(y)
+	}
+	return x + s.share*(y-x)
 }
 
 func (e *engine) phaser(d *meaning.Module, left, right []float64) step {
