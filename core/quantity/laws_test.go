@@ -2,7 +2,6 @@ package quantity
 
 import (
 	"math"
-	"strings"
 	"testing"
 )
 
@@ -152,38 +151,11 @@ func TestNumbersAndTolerances(t *testing.T) {
 	}
 }
 
-// Typed values come only out of quantities of their dimension, and what cannot be is refused.
-func TestTypedValues(t *testing.T) {
-	typed := map[Dim]func(Quantity) (float64, error){
-		DimFrequency: func(v Quantity) (float64, error) { x, err := v.Frequency(); return float64(x), err },
-		DimInterval:  func(v Quantity) (float64, error) { x, err := v.Interval(); return float64(x), err },
-		DimDuration:  func(v Quantity) (float64, error) { x, err := v.Duration(); return float64(x), err },
-		DimRatio:     func(v Quantity) (float64, error) { x, err := v.Ratio(); return float64(x), err },
-		DimOctaves:   func(v Quantity) (float64, error) { x, err := v.Octaves(); return float64(x), err },
-		DimCount:     func(v Quantity) (float64, error) { x, err := v.Count(); return float64(x), err },
-		DimResonance: func(v Quantity) (float64, error) { x, err := v.Resonance(); return float64(x), err },
-		DimLevel:     func(v Quantity) (float64, error) { x, err := v.Level(); return float64(x), err },
-	}
-	for d, as := range typed {
-		for _, of := range numbered {
-			x, err := as(Quantity{Dim: of, Value: 0.25})
-			if (err == nil) != (of == d) || x != 0.25 {
-				t.Errorf("%s as %s: %v, %v", of, d, x, err)
-			}
-			if err != nil && !strings.Contains(err.Error(), string(d)) {
-				t.Errorf("%s as %s: the error %q does not say what was expected", of, d, err)
-			}
-		}
-	}
+// What cannot be is refused.
+func TestNoSuchFootage(t *testing.T) {
 	for _, bad := range []float64{0, -1, math.NaN(), math.Inf(1)} {
-		if _, err := IntervalOf(bad); err == nil {
-			t.Errorf("a ratio of %v has an interval", bad)
-		}
 		if _, err := FootageInterval(bad); err == nil {
 			t.Errorf("a footage of %v has an interval", bad)
-		}
-		if _, err := LevelOf(bad); err == nil {
-			t.Errorf("an amplitude of %v has a level", bad)
 		}
 	}
 }
@@ -191,16 +163,10 @@ func TestTypedValues(t *testing.T) {
 // Inverses: interval and ratio, octaves, level and amplitude, note and frequency, period and rate, beats and time, detune and beating.
 func TestInverses(t *testing.T) {
 	for _, x := range []float64{-2400, -7, -0.1, 0, 3, 701.955, 1200, 5000} {
-		i, err := IntervalOf(Interval(x).Ratio())
-		if err != nil || math.Abs(float64(i)-x) > 1e-9 {
-			t.Errorf("%v ct come back as %v (%v)", x, i, err)
-		}
-		if back := Interval(x).Octaves().Interval(); math.Abs(float64(back)-x) > 1e-9 {
-			t.Errorf("%v ct in octaves come back as %v", x, back)
-		}
-		l, err := LevelOf(Level(x / 100).Amplitude())
-		if err != nil || math.Abs(float64(l)-x/100) > 1e-9 {
-			t.Errorf("%v dB come back as %v (%v)", x/100, l, err)
+		for name, r := range map[string]Relation{"ct": CentsToRatio, "octaves": OctavesToSemitones, "dB": DecibelsToRatio.Scaled(100, 1)} {
+			if back := r.Back(r.There(x, Context{}), Context{}); math.Abs(back-x) > 1e-9 {
+				t.Errorf("%v %s come back as %v", x, name, back)
+			}
 		}
 	}
 	for n := Note(0); n <= 127; n += 0.5 {

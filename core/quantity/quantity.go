@@ -119,32 +119,6 @@ type Mismatch struct{ Want, Got Dim }
 
 func (m Mismatch) Error() string { return fmt.Sprintf("expected %s, got %s", m.Want, m.Got) }
 
-// Frequency gives the value as a typed frequency.
-func (q Quantity) Frequency() (Frequency, error) {
-	return Frequency(q.Value), q.must(DimFrequency)
-}
-
-// Interval gives the value as a typed interval.
-func (q Quantity) Interval() (Interval, error) { return Interval(q.Value), q.must(DimInterval) }
-
-// Duration gives the value as a typed duration.
-func (q Quantity) Duration() (Duration, error) { return Duration(q.Value), q.must(DimDuration) }
-
-// Ratio gives the value as a typed share.
-func (q Quantity) Ratio() (Ratio, error) { return Ratio(q.Value), q.must(DimRatio) }
-
-// Octaves gives the value as a typed distance in octaves.
-func (q Quantity) Octaves() (Octaves, error) { return Octaves(q.Value), q.must(DimOctaves) }
-
-// Count gives the value as a typed count.
-func (q Quantity) Count() (Count, error) { return Count(q.Value), q.must(DimCount) }
-
-// Resonance gives the value as a typed resonance.
-func (q Quantity) Resonance() (Resonance, error) { return Resonance(q.Value), q.must(DimResonance) }
-
-// Level gives the value as a typed level.
-func (q Quantity) Level() (Level, error) { return Level(q.Value), q.must(DimLevel) }
-
 func (q Quantity) must(d Dim) error {
 	if q.Dim != d {
 		return Mismatch{Want: d, Got: q.Dim}

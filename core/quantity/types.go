@@ -23,16 +23,12 @@ type (
 	Level float64
 	// Ratio is a share, 0 to 1 (or -1 to 1 for a signed amount).
 	Ratio float64
-	// Octaves is a distance in octaves, for cutoff and its modulation.
-	Octaves float64
 	// Beats is a note value as a fraction of a whole note: 0.25 is a quarter.
 	Beats float64
 	// Note is a MIDI note number; the fraction is in semitones.
 	Note float64
 	// Tempo is in quarter notes a minute.
 	Tempo float64
-	// Count is a number of things: voices, poles, repeats.
-	Count float64
 	// Resonance is the fraction of the way to self-oscillation; 1 and more oscillates. The
 	// height of the peak follows from the number of poles (dsp.PeakDB).
 	Resonance float64
@@ -42,22 +38,6 @@ type (
 //
 //	r = 2^(c/1200)
 func (i Interval) Ratio() float64 { return math.Exp2(float64(i) / 1200) }
-
-// Octaves gives the interval in octaves.
-func (i Interval) Octaves() Octaves { return Octaves(i / 1200) }
-
-// Interval gives the distance in cents.
-func (o Octaves) Interval() Interval { return Interval(o * 1200) }
-
-// IntervalOf gives the cents of a frequency ratio; ratio must be above zero.
-//
-//	c = 1200 log2(r)
-func IntervalOf(ratio float64) (Interval, error) {
-	if !(ratio > 0) || math.IsInf(ratio, 0) {
-		return 0, fmt.Errorf("a ratio must be a finite number above 0 to be an interval, not %v", ratio)
-	}
-	return Interval(1200 * math.Log2(ratio)), nil
-}
 
 // FootageInterval gives the interval of an organ footage to the key: 8' sounds as
 // written, half the length an octave higher. Feet must be above zero.
@@ -116,14 +96,6 @@ func BeatsOf(d Duration, t Tempo) Beats { return Beats(float64(d) * float64(t) /
 //
 //	a = 10^(dB/20)
 func (l Level) Amplitude() float64 { return math.Pow(10, float64(l)/20) }
-
-// LevelOf gives the level of an amplitude ratio above zero.
-func LevelOf(amplitude float64) (Level, error) {
-	if !(amplitude > 0) || math.IsInf(amplitude, 0) {
-		return 0, fmt.Errorf("an amplitude must be a finite number above 0 to be a level, not %v", amplitude)
-	}
-	return Level(20 * math.Log10(amplitude)), nil
-}
 
 // Constants of exponential stages (circuit theory): how many time constants
 // it takes to go 90 % of the way, to fall by 60 dB, and to fall by half.
