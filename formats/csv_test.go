@@ -43,6 +43,33 @@ func TestControlsTableRoundTrips(t *testing.T) {
 	}
 }
 
+// Each kind of law goes through the table with all the numbers that it has: a kind that is added needs nothing here.
+func TestEveryLawInATable(t *testing.T) {
+	for _, k := range scale.LawKinds {
+		l := scale.Law{Kind: k.Kind, Unit: "%", Source: scale.Stated}
+		for n, f := range k.Fields {
+			for _, x := range scale.LawNumbers {
+				if x.Name == f.Name {
+					*x.Of(&l) = 0.25 + float64(n)
+				}
+			}
+		}
+		if k.Points {
+			l.Points = [][2]float64{{0, 1}, {1, 7.5}}
+		}
+		if k.Values {
+			l.Values = []any{1.0, nil, "off"}
+		}
+		p := panel.Blank("x", "X")
+		p.Controls[0].Means[0].Law = l
+		got, _, err := ReadControls("x.csv", []byte(controlsOf(t, p)))
+		must(t, err)
+		if !reflect.DeepEqual(got[0].Means[0].Law, l) {
+			t.Errorf("%s: %+v came back as %+v", k.Kind, l, got[0].Means[0].Law)
+		}
+	}
+}
+
 // simple is a small table that tests change.
 const simple = "id,label,section,face,min,max,step,init,sets,law,unit,law min,law max,source,uncertainty\n" +
 	"a,A,osc,numeric,0,10,1,0,filter.cutoff,exponential,Hz,20,2000,measured,3 %\n"

@@ -218,11 +218,14 @@ func (l Law) checkValues(f Face, out *fault.List) {
 		}
 		at := fmt.Sprintf("at %s", p.Reading)
 		switch {
-		case !v.Finite():
+		case math.IsNaN(v.Value) || math.IsInf(v.Value, 0):
 			out.Add("", "expected an ordinary number at every position, got %v %s", v.Value, at)
 			return
 		case bounded && (v.Value < limit[0] || v.Value > limit[1]):
-			out.Add("", "expected values that an instrument can have, got %s %s", v, at)
+			out.Add("", "expected values that an instrument can have, got %g %s %s", v.Value/max(u.Factor, 1e-300), l.Unit, at)
+			return
+		case !v.Finite():
+			out.Add("", "expected an uncertainty that is an ordinary number, got %v %s", v.Tol, at)
 			return
 		}
 		if l.Kind == Listed {
