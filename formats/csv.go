@@ -125,36 +125,10 @@ func join(all []string) string {
 
 func split(cell string) []string {
 	var out []string
-	var b strings.Builder
-	flush := func() { out = append(out, strings.TrimSpace(b.String())); b.Reset() }
-	for i := 0; i < len(cell); i++ {
-		switch {
-		case cell[i] == '\\' && i+1 < len(cell):
-			i++
-			b.WriteByte(cell[i])
-		case cell[i] == '|':
-			flush()
-		default:
-			b.WriteByte(cell[i])
-		}
+	for _, part := range panel.Cut(cell, '|') {
+		out = append(out, panel.Bare(part))
 	}
-	flush()
 	return out
-}
-
-// apart cuts a cell at semicolons; one within a reading is written "\;".
-func apart(cell string) []string {
-	var out []string
-	from := 0
-	for i := 0; i < len(cell); i++ {
-		switch cell[i] {
-		case '\\':
-			i++
-		case ';':
-			out, from = append(out, cell[from:i]), i+1
-		}
-	}
-	return append(out, cell[from:])
 }
 
 // pairs reads "0 = 20 | 1 = 2000".
@@ -348,7 +322,7 @@ func lawColumns() []column {
 		}
 		return strings.Join(all, " ; ")
 	}, func(r csvRow, cell string) error {
-		for _, part := range apart(cell) {
+		for _, part := range panel.Cut(cell, ';') { // one within a reading is written "\;"
 			words := split(part)
 			if len(words) < 2 {
 				return fmt.Errorf("expected control | reading | ..., got %q", strings.TrimSpace(part))

@@ -78,9 +78,11 @@ type PatchView struct {
 	PatchRow
 	LayerViews []LayerView   `json:"layerViews"`
 	Phrase     *patch.Phrase `json:"phrase"`
-	Wheel      float64       `json:"wheel"`
-	Points     []PointView   `json:"points"`
-	Targets    []PanelRow    `json:"targets"`
+	// Line is the phrase in numbers.
+	Line    *PhraseLine `json:"line"`
+	Wheel   float64     `json:"wheel"`
+	Points  []PointView `json:"points"`
+	Targets []PanelRow  `json:"targets"`
 	// MIDI is set where the panel has addresses.
 	MIDI bool `json:"midi"`
 	// Behind says that the newest revision of the panel does not take the patch's readings.
@@ -262,6 +264,9 @@ func (s *Server) viewOfPatch(p *patch.Patch) (PatchView, error) {
 	v := PatchView{PatchRow: s.patchRow(p), LayerViews: []LayerView{}, Phrase: p.Phrase, Wheel: p.Wheel, Targets: []PanelRow{}}
 	c, behind, err := s.panelOf(p)
 	if err != nil {
+		return v, err
+	}
+	if v.Line, err = lineOf(p.Phrase); err != nil {
 		return v, err
 	}
 	v.Behind, v.Points = behind, []PointView{}

@@ -13,9 +13,16 @@ import (
 	"glossator/store"
 )
 
-// PhraseBody carries a phrase; none takes it away.
+// PhraseBody carries a phrase in words or, where Line is there, in numbers; none takes it away.
 type PhraseBody struct {
 	Phrase *patch.Phrase `json:"phrase"`
+	Line   *PhraseLine   `json:"line,omitempty"`
+}
+
+// PhraseLine is a phrase in numbers, as an editor steps through it.
+type PhraseLine struct {
+	Name  string            `json:"name"`
+	Notes []phrase.LineNote `json:"notes"`
 }
 
 // PhrasePresets lists the lines that can be made and those of the same cue.
@@ -29,6 +36,7 @@ type CueLine struct {
 	Patch  string       `json:"patch"`
 	Name   string       `json:"name"`
 	Tag    string       `json:"tag"`
+	Line   PhraseLine   `json:"line"`
 	Phrase patch.Phrase `json:"phrase"`
 }
 
@@ -47,6 +55,9 @@ func (s *Server) phraseSet(ctx context.Context, in phraseSetRequest) (none Patch
 	b := in.Body
 	return s.changePatch(in.ID, "change the phrase", func(p *patch.Patch) error {
 		p.Phrase = b.Phrase
+		if b.Line != nil {
+			p.Phrase = phrase.OfLine(b.Line.Name, b.Line.Notes)
+		}
 		if p.Phrase != nil && len(p.Phrase.Notes) == 0 {
 			p.Phrase = nil
 		}
@@ -78,10 +89,26 @@ func (s *Server) phrasePresets(ctx context.Context, in named) (none PhrasePreset
 			continue
 		}
 		if tag := shared(p.Tags, other.Tags); tag != "" {
-			out.Cue = append(out.Cue, CueLine{Patch: other.ID, Name: other.Name, Tag: tag, Phrase: *other.Phrase})
+			line, err := lineOf(other.Phrase)
+			if err != nil {
+				return none, err
+			}
+			out.Cue = append(out.Cue, CueLine{Patch: other.ID, Name: other.Name, Tag: tag, Phrase: *other.Phrase, Line: *line})
 		}
 	}
 	return out, nil
+}
+
+// lineOf gives a phrase in numbers; none for none.
+func lineOf(p *patch.Phrase) (*PhraseLine, error) {
+	if p == nil {
+		return nil, nil
+	}
+	notes, err := phrase.Line(p)
+	if err != nil {
+		return nil, err
+	}
+	return &PhraseLine{Name: p.Name, Notes: notes}, nil
 }
 
 func shared(a, b []string) string {

@@ -119,8 +119,8 @@ func TestTheWayOfASheet(t *testing.T) {
 	}
 	ask[Problem](c, "PUT", "/sheets/1/ticks/attic", "", 404)
 	r := ask[gloss.Scales](c, "GET", "/sheets/1/rule?gloss=filter.cutoff", "", 200)
-	if !r.Geometric || r.Unit != "Hz" || len(r.Source.Ticks) != 101 || len(r.Target.Ticks) != 128 {
-		t.Errorf("the rule of the cutoff: %v %s, %d and %d ticks", r.Geometric, r.Unit, len(r.Source.Ticks), len(r.Target.Ticks))
+	if !r.Geometric || len(r.Writing) != 2 || len(r.Source.Ticks) != 101 || len(r.Target.Ticks) != 128 {
+		t.Errorf("the rule of the cutoff: %v %v, %d and %d ticks", r.Geometric, r.Writing, len(r.Source.Ticks), len(r.Target.Ticks))
 	}
 	ask[Problem](c, "GET", "/sheets/1/rule?gloss=attic", "", 404)
 	if s := ask[gloss.Sheet](c, "GET", "/sheets/1/export.json", "", 200); !s.Clean() || s.Patch != "keel" {

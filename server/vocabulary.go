@@ -3,7 +3,11 @@ package server
 import (
 	"context"
 
+	"glossator/core/gloss"
 	"glossator/core/meaning"
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/phrase"
 	"glossator/core/quantity"
 	"glossator/core/scale"
 )
@@ -16,6 +20,22 @@ type Vocabulary struct {
 	Units   []UnitView `json:"units"`
 	// Laws are the kinds of law, with the numbers that each has.
 	Laws []scale.LawSpec `json:"laws"`
+	// Faces, Conventions, Swings, Known, Ends, Parts and Polarities are the words of a panel's format, with what a form says for them.
+	Faces       []scale.Choice `json:"faces"`
+	Conventions []scale.Choice `json:"conventions"`
+	Swings      []scale.Choice `json:"swings"`
+	Known       []scale.Choice `json:"known"`
+	Ends        []scale.Choice `json:"ends"`
+	Parts       []scale.Choice `json:"parts"`
+	Polarities  []scale.Choice `json:"polarities"`
+	// PatchKinds are the kinds of patch.
+	PatchKinds []string `json:"patchKinds"`
+	// Verdicts in the order of the sheet, with Losses those that lose something.
+	Verdicts []gloss.Verdict `json:"verdicts"`
+	Losses   []gloss.Verdict `json:"losses"`
+	// Notes are the names of the MIDI notes from 0 to 127; Whole is how many of a phrase line's units make a whole note.
+	Notes []string `json:"notes"`
+	Whole int      `json:"whole"`
 }
 
 // KindView is a kind of module with its parameters.
@@ -48,7 +68,9 @@ type UnitView struct {
 
 // vocabulary tells what panels may be made of.
 func (s *Server) vocabulary(ctx context.Context, in None) (none Vocabulary, err error) {
-	out := Vocabulary{Kinds: []KindView{}, Sources: meaning.Sources, Steps: []StepView{}, Units: []UnitView{}, Laws: scale.LawKinds}
+	out := Vocabulary{Kinds: []KindView{}, Sources: meaning.Sources, Steps: []StepView{}, Units: []UnitView{}, Laws: scale.LawKinds,
+		Faces: scale.FaceKinds, Conventions: scale.Conventions, Swings: scale.Swings, Known: scale.Sources, Ends: scale.Ends, Parts: panel.Parts, Polarities: panel.Polarities,
+		PatchKinds: patch.Kinds, Verdicts: gloss.Verdicts, Losses: gloss.Losses, Whole: phrase.Whole}
 	for i := range meaning.Kinds {
 		k := &meaning.Kinds[i]
 		v := KindView{Kind: string(k.Kind), Label: k.Label, Params: []ParamView{}}
@@ -62,6 +84,9 @@ func (s *Server) vocabulary(ctx context.Context, in None) (none Vocabulary, err 
 	}
 	for _, u := range quantity.Units {
 		out.Units = append(out.Units, UnitView{Symbol: u.Symbol, Dim: string(u.Dim)})
+	}
+	for key := range 128 {
+		out.Notes = append(out.Notes, quantity.Note(key).NoteName())
 	}
 	return out, nil
 }

@@ -64,7 +64,7 @@ func (s *Server) answerWorkshop(d *draft) (none Workshop, err error) {
 }
 
 func (s *Server) answerChecked(d *draft, faults fault.List) (none Workshop, err error) {
-	v := Workshop{Panel: *d.panel, Base: d.base, Draft: d.kept, Faults: faults, Changes: []panel.Difference{}}
+	v := Workshop{Panel: *d.panel, Base: d.base, Draft: d.kept, Faults: faults, Changes: []panel.Difference{}, Params: d.panel.Settable(), Conditions: d.panel.Conditions()}
 	if row, err := s.store.Panel(d.panel.ID, d.base); err == nil && d.base > 0 {
 		var base panel.Panel
 		if err := json.Unmarshal(row.Document, &base); err != nil {
@@ -122,6 +122,11 @@ func (s *Server) workshopEdit(ctx context.Context, in workshopEditRequest) (none
 	}
 	if len(b.Ops) > maxOps {
 		return none, badRequest{fmt.Errorf("expected at most %d operations in one edit", maxOps)}
+	}
+	for i := range b.Ops {
+		if err := b.Ops[i].read(); err != nil {
+			return none, fault.List{{Path: b.Ops[i].Path, Message: err.Error()}}
+		}
 	}
 	ops, err := json.Marshal(b.Ops)
 	if err != nil {
@@ -390,7 +395,11 @@ type Workshop struct {
 	Faults fault.List `json:"faults"`
 	// Changes since the base.
 	Changes []panel.Difference `json:"changes"`
-	Pending Pending            `json:"pending"`
+	// Params is what laws, routes and points may name.
+	Params []string `json:"params"`
+	// Conditions has every condition in words, by the JSON Pointer of where it stands.
+	Conditions map[string]string `json:"conditions"`
+	Pending    Pending           `json:"pending"`
 }
 
 // Edit is a JSON Patch (RFC 6902) and what to call it.
@@ -405,6 +414,22 @@ type EditOp struct {
 	Path  string          `json:"path"`
 	From  string          `json:"from,omitempty"`
 	Value json.RawMessage `json:"value,omitempty"`
+	// When stands in place of Value: conditions in words, "wave = saw | pulse; sync = on".
+	When *string `json:"when,omitempty"`
+}
+
+// read puts conditions that came in words in place of them.
+func (op *EditOp) read() error {
+	if op.When == nil {
+		return nil
+	}
+	ws, err := panel.ReadWhen(*op.When)
+	if err != nil {
+		return err
+	}
+	op.When = nil
+	op.Value, err = json.Marshal(ws)
+	return err
 }
 
 // NewName renames an id everywhere; Kind is section, control, module, route, slot or point.

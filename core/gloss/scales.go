@@ -27,24 +27,26 @@ type Scales struct {
 	Gloss string `json:"gloss"`
 	Label string `json:"label"`
 	// Named is set where the two sides are lists of words without an axis.
-	Named       bool    `json:"named"`
-	Geometric   bool    `json:"geometric"`
-	Unit        string  `json:"unit"`
-	Min         float64 `json:"min"`
-	Max         float64 `json:"max"`
-	Source      *Side   `json:"source,omitempty"`
-	Target      *Side   `json:"target,omitempty"`
-	Wanted      *Figure `json:"wanted,omitempty"`
-	Reached     *Figure `json:"reached,omitempty"`
-	Low         float64 `json:"low"`
-	High        float64 `json:"high"`
-	Explanation string  `json:"explanation"`
+	Named     bool `json:"named"`
+	Geometric bool `json:"geometric"`
+	// Writing is how numbers of the axis are written, Marks are round ones along it.
+	Writing     []q.Writing `json:"writing"`
+	Marks       []AxisMark      `json:"marks"`
+	Min         float64     `json:"min"`
+	Max         float64     `json:"max"`
+	Source      *Side       `json:"source,omitempty"`
+	Target      *Side       `json:"target,omitempty"`
+	Wanted      *Figure     `json:"wanted,omitempty"`
+	Reached     *Figure     `json:"reached,omitempty"`
+	Low         float64     `json:"low"`
+	High        float64     `json:"high"`
+	Explanation string      `json:"explanation"`
 }
 
 // ScalesOf lays the source's and the target's scale of a line along its axis. The tolerance
 // band, Low to High, is the wanted value's at k = 2.
 func (in *Input) ScalesOf(g *Gloss) *Scales {
-	r := &Scales{Gloss: g.ID, Label: g.Section + ": " + g.Label, Wanted: g.Wanted, Reached: g.Reached}
+	r := &Scales{Writing: []q.Writing{}, Marks: []AxisMark{}, Gloss: g.ID, Label: g.Section + ": " + g.Label, Wanted: g.Wanted, Reached: g.Reached}
 	if len(g.Source) > 0 {
 		k, _ := in.Source.ControlIndex(g.Source[len(g.Source)-1].Control)
 		r.Source = in.edge(in.Source, k, in.From, g.Param, in.Plan.Wanted, nil, g.Wanted)
@@ -76,8 +78,8 @@ func (in *Input) ScalesOf(g *Gloss) *Scales {
 		r.Explanation = "Words have no axis: the entries of both controls are listed."
 		return r
 	}
-	r.Unit = map[q.Dim]string{q.DimInterval: "ct", q.DimFrequency: "Hz", q.DimDuration: "s", q.DimLevel: "dB", q.DimRatio: "share", q.DimOctaves: "oct", q.DimCount: "", q.DimResonance: "of the way to oscillation"}[w.Dim]
 	r.span()
+	r.Writing, r.Marks = w.Dim.Writings(), marks(w.Dim, r.Min, r.Max)
 	if !w.Off {
 		t := q.Cover * w.Tol
 		r.Low, r.High = w.Value-t, w.Value+t

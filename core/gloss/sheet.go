@@ -26,6 +26,9 @@ const (
 // Verdicts lists the verdicts from best to worst, then Idle.
 var Verdicts = []Verdict{Held, Near, Bent, Recast, LeftOut, Idle}
 
+// Losses lists the verdicts that lose something.
+var Losses = []Verdict{Bent, Recast, LeftOut}
+
 // Reading is what one control shows.
 type Reading struct {
 	Control string `json:"control"`

@@ -77,19 +77,11 @@ type laid struct {
 func lay(p *patch.Phrase) ([]laid, error) {
 	var out []laid
 	for i, n := range p.Notes {
-		at, err := Value(n.At)
+		at, length, key, err := read(i, n)
 		if err != nil {
-			return nil, fmt.Errorf("note %d: %w", i+1, err)
+			return nil, err
 		}
-		length, err := Value(n.For)
-		if err != nil || length <= 0 {
-			return nil, fmt.Errorf("note %d: expected a length such as 1/8, got %q", i+1, n.For)
-		}
-		e, err := q.Parse(n.Note)
-		if err != nil || e.Form != q.FormNote {
-			return nil, fmt.Errorf("note %d: expected a note such as A1, got %q", i+1, n.Note)
-		}
-		b := laid{at: at, end: at + length, key: float64(q.Frequency(e.Value).Note()), velocity: n.Velocity, slide: n.Slide}
+		b := laid{at: at, end: at + length, key: key, velocity: n.Velocity, slide: n.Slide}
 		if n.Accent {
 			b.velocity = min(b.velocity+Accented, 127)
 		}
@@ -130,14 +122,81 @@ func Value(text string) (float64, error) {
 	return e.Value, nil
 }
 
+// Whole is how many units of a line make a whole note: ticks of MIDI at 960 to the quarter.
+const Whole = 3840
+
+// LineNote is a note of a phrase in numbers, for an editor: At and For in units of 1/Whole of a whole note, Key a MIDI
+// note number. The words beside them are those of the phrase, and stay as long as they say the same.
+type LineNote struct {
+	At       int    `json:"at"`
+	For      int    `json:"for"`
+	Key      int    `json:"key"`
+	Velocity int    `json:"velocity"`
+	Accent   bool   `json:"accent,omitempty"`
+	Slide    bool   `json:"slide,omitempty"`
+	Begins   string `json:"begins,omitempty"`
+	Lasts    string `json:"lasts,omitempty"`
+	Note     string `json:"note,omitempty"`
+}
+
+// Line gives a phrase in numbers, its notes in their order. A note that cannot be read is an error that names it.
+func Line(p *patch.Phrase) ([]LineNote, error) {
+	out := make([]LineNote, len(p.Notes))
+	for i, n := range p.Notes {
+		at, length, key, err := read(i, n)
+		if err != nil {
+			return nil, err
+		}
+		out[i] = LineNote{At: units(at), For: units(length), Key: int(math.Round(key)), Velocity: n.Velocity, Accent: n.Accent, Slide: n.Slide, Begins: n.At, Lasts: n.For, Note: n.Note}
+	}
+	return out, nil
+}
+
+// OfLine gives the phrase of a line in numbers.
+func OfLine(name string, line []LineNote) *patch.Phrase {
+	p := &patch.Phrase{Name: name}
+	for i, l := range line {
+		n := patch.PhraseNote{At: l.Begins, For: l.Lasts, Note: l.Note, Velocity: l.Velocity, Accent: l.Accent, Slide: l.Slide}
+		at, length, key, err := read(i, n)
+		if err != nil || units(at) != l.At {
+			n.At = Text(float64(l.At) / Whole)
+		}
+		if err != nil || units(length) != l.For {
+			n.For = Text(float64(l.For) / Whole)
+		}
+		if err != nil || int(math.Round(key)) != l.Key {
+			n.Note = q.Note(l.Key).NoteName()
+		}
+		p.Notes = append(p.Notes, n)
+	}
+	return p
+}
+
+func units(whole float64) int { return int(math.Round(whole * Whole)) }
+
+// read gives a note's place and length in whole notes and its MIDI note number.
+func read(i int, n patch.PhraseNote) (at, length, key float64, err error) {
+	if at, err = Value(n.At); err != nil {
+		return 0, 0, 0, fmt.Errorf("note %d: %w", i+1, err)
+	}
+	if length, err = Value(n.For); err != nil || length <= 0 {
+		return 0, 0, 0, fmt.Errorf("note %d: expected a length such as 1/8, got %q", i+1, n.For)
+	}
+	e, err := q.Parse(n.Note)
+	if err != nil || e.Form != q.FormNote {
+		return 0, 0, 0, fmt.Errorf("note %d: expected a note such as A1, got %q", i+1, n.Note)
+	}
+	return at, length, float64(q.Frequency(e.Value).Note()), nil
+}
+
 // Text writes a place or a length in whole notes as a fraction, exact for fractions of up to
 // 1/3840 (a MIDI tick of 960 to the quarter) and the nearest of these for others.
 func Text(whole float64) string {
-	n := int64(math.Round(whole * 3840))
+	n := int64(math.Round(whole * Whole))
 	if n <= 0 {
 		return "0"
 	}
-	return big.NewRat(n, 3840).String()
+	return big.NewRat(n, Whole).String()
 }
 
 // Length gives where the last note of a phrase ends, in whole notes.

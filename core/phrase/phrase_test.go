@@ -2,6 +2,7 @@ package phrase
 
 import (
 	"math"
+	"reflect"
 	"testing"
 
 	"glossator/core/patch"
@@ -88,5 +89,32 @@ func TestBadNotes(t *testing.T) {
 	}
 	if l, err := Length(&patch.Phrase{Notes: []patch.PhraseNote{{At: "1/4", For: "1/2", Note: "A2", Velocity: 1}, {At: "1/2", For: "1/16", Note: "A2", Velocity: 1}}}); err != nil || l != 0.75 {
 		t.Errorf("length %v, %v", l, err)
+	}
+}
+
+// A line in numbers says what its phrase says, and its words stay as long as they do.
+func TestLineKeepsItsWords(t *testing.T) {
+	p := &patch.Phrase{Name: "x", Notes: []patch.PhraseNote{
+		{At: "0", For: "1/8.", Note: "Bb2", Velocity: 90}, {At: "1/4t", For: "1/8", Note: "A2 +13 ct", Velocity: 80, Accent: true, Slide: true}}}
+	line, err := Line(p)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if back := OfLine(p.Name, line); !reflect.DeepEqual(back, p) {
+		t.Errorf("%v came back as %v", p, back)
+	}
+	if line[0].Key != 46 || line[0].For != Whole*3/16 || line[1].At != Whole/6 || line[1].Key != 45 {
+		t.Errorf("in numbers: %+v", line)
+	}
+	line[1].Key, line[1].At, line[0].For = 46, Whole/2, Whole/4
+	n := OfLine("x", line).Notes
+	if n[1].Note != "A#2" || n[1].At != "1/2" || n[1].For != "1/8" || n[0].For != "1/4" || n[0].Note != "Bb2" {
+		t.Errorf("changed: %+v", n)
+	}
+	if n := OfLine("", []LineNote{{At: Whole, For: 1, Key: 60, Velocity: 1}}).Notes[0]; n.At != "1/1" || n.Note != "C4" {
+		t.Errorf("without words: %+v", n)
+	}
+	if _, err := Line(&patch.Phrase{Notes: []patch.PhraseNote{{At: "0", For: "0", Note: "A1"}}}); err == nil {
+		t.Error("a note without length was read")
 	}
 }

@@ -87,6 +87,76 @@ func (u Unit) Of(x float64) Quantity {
 	return Quantity{Dim: u.Dim, Value: x * u.Factor}
 }
 
+// Writing is how a number of a dimension is written from some size on.
+type Writing struct {
+	// From is the least size, without sign, that is written this way.
+	From float64 `json:"from"`
+	// Factor makes the number that is written; Figures is how many significant figures it has at most or, where the
+	// number is written with its sign, Decimals how many decimals.
+	Factor   float64 `json:"factor"`
+	Figures  int     `json:"figures"`
+	Decimals int     `json:"decimals"`
+	Signed   bool    `json:"signed"`
+	// Unit stands behind it, Short in a place too small for the unit.
+	Unit  string `json:"unit"`
+	Short string `json:"short"`
+}
+
+// Writings gives the ways in which numbers of the dimension are written, that of the largest first.
+func (d Dim) Writings() []Writing {
+	switch d {
+	case DimInterval:
+		return []Writing{{Factor: 1, Decimals: 1, Signed: true, Unit: " ct"}}
+	case DimFrequency:
+		return []Writing{{From: 1000, Factor: 0.001, Figures: 3, Unit: " kHz", Short: "k"}, {Factor: 1, Figures: 3, Unit: " Hz"}}
+	case DimDuration:
+		return []Writing{{From: 1, Factor: 1, Figures: 3, Unit: " s", Short: " s"}, {Factor: 1000, Figures: 3, Unit: " ms", Short: " ms"}}
+	case DimLevel:
+		return []Writing{{Factor: 1, Decimals: 1, Signed: true, Unit: " dB"}}
+	case DimOctaves:
+		return []Writing{{Factor: 1, Decimals: 2, Signed: true, Unit: " oct"}}
+	case DimResonance:
+		return []Writing{{Factor: 100, Figures: 3, Unit: " % osc"}}
+	case DimCount:
+		return []Writing{{Factor: 1, Figures: 4}}
+	}
+	return []Writing{{Factor: 100, Figures: 3, Unit: " %"}}
+}
+
+// Write writes a number of the dimension with its unit.
+func (d Dim) Write(v float64) string {
+	w := d.writing(v)
+	return w.number(v) + w.Unit
+}
+
+// Short writes it as short as the marks of an axis want it.
+func (d Dim) Short(v float64) string {
+	w := d.writing(v)
+	return w.number(v) + w.Short
+}
+
+func (d Dim) writing(v float64) Writing {
+	all := d.Writings()
+	for _, w := range all {
+		if math.Abs(v) >= w.From {
+			return w
+		}
+	}
+	return all[len(all)-1]
+}
+
+func (w Writing) number(v float64) string {
+	if w.Factor < 1 { // a division keeps round numbers round
+		v /= math.Round(1 / w.Factor)
+	} else {
+		v *= w.Factor
+	}
+	if w.Signed {
+		return signed(v, w.Decimals)
+	}
+	return figures(v, w.Figures)
+}
+
 // String writes the quantity as the trade does, with its unit, to three or four figures.
 func (q Quantity) String() string {
 	if q.Dim.Named() {
@@ -98,32 +168,10 @@ func (q Quantity) String() string {
 	if q.Off {
 		return "off"
 	}
-	v := q.Value
-	switch q.Dim {
-	case DimInterval:
-		return signed(v, 1) + " ct"
-	case DimFrequency:
-		if math.Abs(v) >= 1000 {
-			return figures(v/1000, 3) + " kHz"
-		}
-		return figures(v, 3) + " Hz"
-	case DimDuration:
-		if math.Abs(v) < 1 {
-			return figures(v*1000, 3) + " ms"
-		}
-		return figures(v, 3) + " s"
-	case DimLevel:
-		return signed(v, 1) + " dB"
-	case DimOctaves:
-		return signed(v, 2) + " oct"
-	case DimBeats:
-		return beatsText(v)
-	case DimResonance:
-		return figures(v*100, 3) + " % osc"
-	case DimCount:
-		return figures(v, 4)
+	if q.Dim == DimBeats {
+		return beatsText(q.Value)
 	}
-	return figures(v*100, 3) + " %"
+	return q.Dim.Write(q.Value)
 }
 
 // TolString writes the tolerance at k = 2, or nothing where there is none.

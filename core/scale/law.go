@@ -136,10 +136,10 @@ func (l Law) Check(f Face) fault.List {
 	if l.Convention != "" && u.Dim != quantity.DimDuration {
 		out.Add("/convention", "expected none: only times have a convention")
 	}
-	if c := l.Convention; c != "" && c != Ramp && c != Tau && c != T60 && c != T90 && c != Half {
+	if c := l.Convention; c != "" && !has(Conventions, string(c)) {
 		out.Add("/convention", "expected ramp, tau, t60, t90 or half, got %q", c)
 	}
-	if l.Swing != "" && l.Swing != Peak && l.Swing != PeakToPeak {
+	if l.Swing != "" && !has(Swings, string(l.Swing)) {
 		out.Add("/swing", "expected peak or peak-to-peak, got %q", l.Swing)
 	}
 	switch l.Source {

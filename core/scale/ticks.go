@@ -73,7 +73,7 @@ func (l Law) String() string {
 		out += ", " + string(l.Source)
 	}
 	if l.Convention != "" {
-		out += ", counted as " + map[Convention]string{Ramp: "the whole ramp", Tau: "the time constant", T60: "time to -60 dB", T90: "time to 90 %", Half: "time to half"}[l.Convention]
+		out += ", counted as " + textOf(Conventions, string(l.Convention))
 	}
 	if u := l.Uncertainty; u != nil {
 		if u.Relative {

@@ -1136,6 +1136,10 @@ export interface components {
             right: string;
             rightValue: number;
         };
+        AxisMark: {
+            text: string;
+            value: number;
+        };
         Ban: {
             by: string;
             of?: string;
@@ -1184,6 +1188,10 @@ export interface components {
             id: string;
             ok: boolean;
             what: string;
+        };
+        Choice: {
+            text: string;
+            value: string;
         };
         Choices: {
             bans?: components["schemas"]["Ban"][];
@@ -1247,6 +1255,7 @@ export interface components {
             note: string;
         };
         CueLine: {
+            line: components["schemas"]["PhraseLine"];
             name: string;
             patch: string;
             phrase: components["schemas"]["Phrase"];
@@ -1320,6 +1329,7 @@ export interface components {
             op: string;
             path: string;
             value?: unknown;
+            when?: string;
         };
         End: {
             example: string;
@@ -1500,6 +1510,17 @@ export interface components {
             text: string;
             verb: string;
             why: string;
+        };
+        LineNote: {
+            accent?: boolean;
+            at: number;
+            begins?: string;
+            for: number;
+            key: number;
+            lasts?: string;
+            note?: string;
+            slide?: boolean;
+            velocity: number;
         };
         List: components["schemas"]["Fault"][];
         ListenTo: {
@@ -1805,6 +1826,7 @@ export interface components {
             kind: string;
             layerViews: components["schemas"]["LayerView"][];
             layers: string[];
+            line: components["schemas"]["PhraseLine"];
             midi: boolean;
             name: string;
             notes: string;
@@ -1827,7 +1849,12 @@ export interface components {
             notes: components["schemas"]["PhraseNote"][];
         };
         PhraseBody: {
+            line?: components["schemas"]["PhraseLine"];
             phrase: components["schemas"]["Phrase"];
+        };
+        PhraseLine: {
+            name: string;
+            notes: components["schemas"]["LineNote"][];
         };
         PhraseNote: {
             accent?: boolean;
@@ -1985,14 +2012,15 @@ export interface components {
             high: number;
             label: string;
             low: number;
+            marks: components["schemas"]["AxisMark"][];
             max: number;
             min: number;
             named: boolean;
             reached?: components["schemas"]["Figure"];
             source?: components["schemas"]["Side"];
             target?: components["schemas"]["Side"];
-            unit: string;
             wanted?: components["schemas"]["Figure"];
+            writing: components["schemas"]["Writing"][];
         };
         SchoolSpec: {
             compensates: string[];
@@ -2227,11 +2255,23 @@ export interface components {
             versions: components["schemas"]["VersionRow"][];
         };
         Vocabulary: {
+            conventions: components["schemas"]["Choice"][];
+            ends: components["schemas"]["Choice"][];
+            faces: components["schemas"]["Choice"][];
             kinds: components["schemas"]["KindView"][];
+            known: components["schemas"]["Choice"][];
             laws: components["schemas"]["LawSpec"][];
+            losses: string[];
+            notes: string[];
+            parts: components["schemas"]["Choice"][];
+            patchKinds: string[];
+            polarities: components["schemas"]["Choice"][];
             sources: string[];
             steps: components["schemas"]["StepView"][];
+            swings: components["schemas"]["Choice"][];
             units: components["schemas"]["UnitView"][];
+            verdicts: string[];
+            whole: number;
         };
         Ways: {
             ways: components["schemas"]["Alternative"][];
@@ -2243,10 +2283,23 @@ export interface components {
         Workshop: {
             base: number;
             changes: components["schemas"]["Difference"][];
+            conditions: {
+                [key: string]: string;
+            };
             draft: boolean;
             faults: components["schemas"]["List"];
             panel: components["schemas"]["Panel"];
+            params: string[];
             pending: components["schemas"]["Pending"];
+        };
+        Writing: {
+            decimals: number;
+            factor: number;
+            figures: number;
+            from: number;
+            short: string;
+            signed: boolean;
+            unit: string;
         };
     };
     responses: never;

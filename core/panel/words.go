@@ -1,0 +1,143 @@
+package panel
+
+import (
+	"fmt"
+	"strings"
+
+	"glossator/core/meaning"
+	"glossator/core/scale"
+)
+
+// Parts lists what a control may add to a sum.
+var Parts = []scale.Choice{{Value: "octave", Text: "octaves"}, {Value: "semi", Text: "semitones"}, {Value: "fine", Text: "fine"}}
+
+// Polarities lists which ways a route may move what it is connected to.
+var Polarities = []scale.Choice{{Value: "bipolar", Text: "both ways"}, {Value: "unipolar", Text: "one way"}}
+
+// WhenText writes conditions in one line: "wave = saw | pulse; sync = on". A bar, semicolon, equals sign or backslash
+// within a name is written with a backslash before it.
+func WhenText(ws []When) string {
+	out := make([]string, len(ws))
+	for i, w := range ws {
+		in := make([]string, len(w.In))
+		for j, r := range w.In {
+			in[j] = whenEscape.Replace(r)
+		}
+		out[i] = whenEscape.Replace(w.Control) + " = " + strings.Join(in, " | ")
+	}
+	return strings.Join(out, "; ")
+}
+
+var whenEscape = strings.NewReplacer(`\`, `\\`, `|`, `\|`, `;`, `\;`, `=`, `\=`)
+
+// ReadWhen undoes WhenText. An error says which condition has no control or no reading.
+func ReadWhen(text string) ([]When, error) {
+	var out []When
+	for _, part := range Cut(text, ';') {
+		if strings.TrimSpace(part) == "" {
+			continue
+		}
+		sides := Cut(part, '=')
+		wrong := fmt.Errorf("expected control = reading | reading, got %q", strings.TrimSpace(part))
+		if len(sides) != 2 {
+			return nil, wrong
+		}
+		w := When{Control: Bare(sides[0])}
+		for _, r := range Cut(sides[1], '|') {
+			if r := Bare(r); r != "" {
+				w.In = append(w.In, r)
+			}
+		}
+		if w.Control == "" || len(w.In) == 0 {
+			return nil, wrong
+		}
+		out = append(out, w)
+	}
+	return out, nil
+}
+
+// Cut divides a text at a mark, save where a backslash stands before it; the backslashes stay.
+func Cut(text string, at byte) []string {
+	var out []string
+	from := 0
+	for i := 0; i < len(text); i++ {
+		switch text[i] {
+		case '\\':
+			i++
+		case at:
+			out, from = append(out, text[from:i]), i+1
+		}
+	}
+	return append(out, text[from:])
+}
+
+// Bare takes the backslashes and the spaces about a word away.
+func Bare(text string) string {
+	var b strings.Builder
+	for i := 0; i < len(text); i++ {
+		if text[i] == '\\' && i+1 < len(text) {
+			i++
+		}
+		b.WriteByte(text[i])
+	}
+	return strings.TrimSpace(b.String())
+}
+
+// Settable lists what laws, routes and points of a panel may name: "filter.cutoff", the depth of a route, the amount
+// of a slot. The panel need not be without faults.
+func (p *Panel) Settable() []string {
+	var out []string
+	add := func(owner string, names ...meaning.ParamName) {
+		for _, n := range names {
+			out = append(out, meaning.Ref(owner, n))
+		}
+	}
+	for _, m := range p.Modules {
+		for i := range meaning.Kinds {
+			if k := &meaning.Kinds[i]; k.Kind == m.Kind {
+				for _, x := range k.Params {
+					add(m.ID, x.Name)
+				}
+			}
+		}
+	}
+	for _, r := range p.Routes {
+		add(r.ID, meaning.PDepth, meaning.POn)
+	}
+	if p.Matrix != nil {
+		for _, s := range p.Matrix.Slots {
+			add(s.ID, meaning.PAmount, meaning.PSource, meaning.PDest, meaning.PScaler)
+		}
+	}
+	return out
+}
+
+// Conditions gives every condition of a panel in words (WhenText), by the JSON Pointer of where it stands.
+func (p *Panel) Conditions() map[string]string {
+	out := map[string]string{}
+	add := func(ws []When, format string, at ...any) {
+		if len(ws) > 0 {
+			out[fmt.Sprintf(format, at...)] = WhenText(ws)
+		}
+	}
+	for i, c := range p.Controls {
+		for j, b := range c.Means {
+			add(b.When, "/controls/%d/means/%d/when", i, j)
+		}
+	}
+	for i, m := range p.Modules {
+		add(m.When, "/modules/%d/when", i)
+	}
+	for i, r := range p.Routes {
+		add(r.When, "/routes/%d/when", i)
+	}
+	for i, e := range p.Audio {
+		add(e.When, "/audio/%d/when", i)
+	}
+	if p.Matrix != nil {
+		for i, s := range p.Matrix.Slots {
+			add(s.When, "/matrix/slots/%d/when", i)
+		}
+	}
+	return out
+}
