@@ -62,7 +62,7 @@ type Take struct {
 // Listening is both sides of a sheet, ready to be played.
 type Listening struct {
 	Source Take             `json:"source"`
-	Target *Take            `json:"target"`
+	Target *Take            `json:"target" jsonschema:"nullable"`
 	Parts  []audition.Part  `json:"parts"`
 	Lines  []phrase.Preset  `json:"lines"`
 	Line   string           `json:"line"`

@@ -77,9 +77,9 @@ type PointView struct {
 type PatchView struct {
 	PatchRow
 	LayerViews []LayerView   `json:"layerViews"`
-	Phrase     *patch.Phrase `json:"phrase"`
+	Phrase     *patch.Phrase `json:"phrase" jsonschema:"nullable"`
 	// Line is the phrase in numbers.
-	Line    *PhraseLine `json:"line"`
+	Line    *PhraseLine `json:"line" jsonschema:"nullable"`
 	Wheel   float64     `json:"wheel"`
 	Points  []PointView `json:"points"`
 	Targets []PanelRow  `json:"targets"`

@@ -15,7 +15,7 @@ import (
 
 // PhraseBody carries a phrase in words or, where Line is there, in numbers; none takes it away.
 type PhraseBody struct {
-	Phrase *patch.Phrase `json:"phrase"`
+	Phrase *patch.Phrase `json:"phrase" jsonschema:"nullable"`
 	Line   *PhraseLine   `json:"line,omitempty"`
 }
 

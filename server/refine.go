@@ -21,7 +21,7 @@ type Refining struct {
 	Done     int             `json:"done"`
 	Most     int             `json:"most"`
 	Distance float64         `json:"distance"`
-	Result   *refine.Outcome `json:"result"`
+	Result   *refine.Outcome `json:"result" jsonschema:"nullable"`
 	Error    string          `json:"error,omitempty"`
 }
 

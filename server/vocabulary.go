@@ -64,10 +64,17 @@ type StepView struct {
 type UnitView struct {
 	Symbol string `json:"symbol"`
 	Dim    string `json:"dim"`
+	// Named is set where its values are words.
+	Named bool `json:"named"`
 }
 
 // vocabulary tells what panels may be made of.
 func (s *Server) vocabulary(ctx context.Context, in None) (none Vocabulary, err error) {
+	return Words(), nil
+}
+
+// Words gives the vocabulary, which is the same for every server: the front end is built with it.
+func Words() Vocabulary {
 	out := Vocabulary{Kinds: []KindView{}, Sources: meaning.Sources, Steps: []StepView{}, Units: []UnitView{}, Laws: scale.LawKinds,
 		Faces: scale.FaceKinds, Conventions: scale.Conventions, Swings: scale.Swings, Known: scale.Sources, Ends: scale.Ends, Parts: panel.Parts, Polarities: panel.Polarities,
 		PatchKinds: patch.Kinds, Verdicts: gloss.Verdicts, Losses: gloss.Losses, Whole: phrase.Whole}
@@ -83,10 +90,10 @@ func (s *Server) vocabulary(ctx context.Context, in None) (none Vocabulary, err 
 		out.Steps = append(out.Steps, StepView{Step: string(st.Step), Title: st.Title})
 	}
 	for _, u := range quantity.Units {
-		out.Units = append(out.Units, UnitView{Symbol: u.Symbol, Dim: string(u.Dim)})
+		out.Units = append(out.Units, UnitView{Symbol: u.Symbol, Dim: string(u.Dim), Named: u.Dim.Named()})
 	}
 	for key := range 128 {
 		out.Notes = append(out.Notes, quantity.Note(key).NoteName())
 	}
-	return out, nil
+	return out
 }

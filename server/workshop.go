@@ -396,7 +396,7 @@ type Workshop struct {
 	// Changes since the base.
 	Changes []panel.Difference `json:"changes"`
 	// Params is what laws, routes and points may name.
-	Params []string `json:"params"`
+	Params []panel.Settable `json:"params"`
 	// Conditions has every condition in words, by the JSON Pointer of where it stands.
 	Conditions map[string]string `json:"conditions"`
 	Pending    Pending           `json:"pending"`

@@ -31,7 +31,7 @@ type Scales struct {
 	Geometric bool `json:"geometric"`
 	// Writing is how numbers of the axis are written, Marks are round ones along it.
 	Writing     []q.Writing `json:"writing"`
-	Marks       []AxisMark      `json:"marks"`
+	Marks       []AxisMark  `json:"marks"`
 	Min         float64     `json:"min"`
 	Max         float64     `json:"max"`
 	Source      *Side       `json:"source,omitempty"`

@@ -56,8 +56,8 @@ func figure(q quantity.Quantity) *Figure {
 type Also struct {
 	Param   string  `json:"param"`
 	Label   string  `json:"label"`
-	Wanted  *Figure `json:"wanted"`
-	Reached *Figure `json:"reached"`
+	Wanted  *Figure `json:"wanted" jsonschema:"nullable"`
+	Reached *Figure `json:"reached" jsonschema:"nullable"`
 	Verdict Verdict `json:"verdict"`
 	Diff    string  `json:"diff"`
 }

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"glossator/core/meaning"
+	q "glossator/core/quantity"
 	"glossator/core/scale"
 )
 
@@ -83,30 +84,46 @@ func Bare(text string) string {
 	return strings.TrimSpace(b.String())
 }
 
-// Settable lists what laws, routes and points of a panel may name: "filter.cutoff", the depth of a route, the amount
-// of a slot. The panel need not be without faults.
-func (p *Panel) Settable() []string {
-	var out []string
-	add := func(owner string, names ...meaning.ParamName) {
-		for _, n := range names {
-			out = append(out, meaning.Ref(owner, n))
+// Settable is what a law, a route or a point may name.
+type Settable struct {
+	// Ref names it: "filter.cutoff", the depth of a route, the amount of a slot.
+	Ref string `json:"ref"`
+	// Dim is its dimension, empty where that hangs on what a route moves.
+	Dim q.Dim `json:"dim,omitempty"`
+	// Depth is set for depths of modulation, which are counted to the peak or from peak to peak.
+	Depth bool `json:"depth,omitempty"`
+}
+
+// Settable lists what laws, routes and points of a panel may name. The panel need not be without faults.
+func (p *Panel) Settable() []Settable {
+	out := []Settable{}
+	seen := map[string]bool{}
+	add := func(owner string, name meaning.ParamName, dim q.Dim) {
+		ref := meaning.Ref(owner, name)
+		if !seen[ref] {
+			out = append(out, Settable{Ref: ref, Dim: dim, Depth: name == meaning.PDepth || name == meaning.PAmount})
 		}
+		seen[ref] = true
 	}
 	for _, m := range p.Modules {
 		for i := range meaning.Kinds {
 			if k := &meaning.Kinds[i]; k.Kind == m.Kind {
 				for _, x := range k.Params {
-					add(m.ID, x.Name)
+					add(m.ID, x.Name, x.Dim)
 				}
 			}
 		}
 	}
 	for _, r := range p.Routes {
-		add(r.ID, meaning.PDepth, meaning.POn)
+		add(r.ID, meaning.PDepth, "")
+		add(r.ID, meaning.POn, q.DimName)
 	}
 	if p.Matrix != nil {
 		for _, s := range p.Matrix.Slots {
-			add(s.ID, meaning.PAmount, meaning.PSource, meaning.PDest, meaning.PScaler)
+			add(s.ID, meaning.PAmount, "")
+			for _, n := range []meaning.ParamName{meaning.PSource, meaning.PDest, meaning.PScaler} {
+				add(s.ID, n, q.DimName)
+			}
 		}
 	}
 	return out

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"glossator/core/meaning"
+	"glossator/core/quantity"
 )
 
 // What is written in words is read back the same, whatever marks its names hold.
@@ -33,7 +34,13 @@ func TestConditionsInWords(t *testing.T) {
 
 func TestSettableOfABlankPanel(t *testing.T) {
 	p := Blank("x", "X")
-	all := p.Settable()
+	var all []string
+	for _, x := range p.Settable() {
+		all = append(all, x.Ref)
+		if x.Ref == "filter.cutoff" && (x.Dim != quantity.DimFrequency || x.Depth) || x.Ref == "env-amp.depth" && !x.Depth {
+			t.Errorf("%+v", x)
+		}
+	}
 	for _, c := range p.Controls {
 		for _, b := range c.Means {
 			if !slices.Contains(all, b.Param) {

@@ -26,6 +26,8 @@ type Guess struct {
 	Reading string `json:"reading"`
 	// Certainty is from 0 to 1: how much of the name was found, less where others fit as well.
 	Certainty float64 `json:"certainty"`
+	// Sure is set where that is enough to take the reading without being asked (common practice, no source).
+	Sure bool `json:"sure"`
 	// Others are the labels of controls that would fit nearly as well.
 	Others []string `json:"others"`
 }
@@ -218,6 +220,7 @@ func guess(c *panel.Compiled, index []entry, piece string, context map[string]bo
 		}
 	}
 	g.Certainty /= float64(1 + len(g.Others))
+	g.Sure = g.Certainty >= 0.6
 	if len(g.Others) > 5 {
 		g.Others = g.Others[:5]
 	}

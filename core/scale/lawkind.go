@@ -57,7 +57,7 @@ var LawKinds = []LawSpec{
 				return 0
 			}
 			return math.Copysign(l.Max*math.Pow(m, l.exponent(1)), x*l.Max)
-		}, text: func(l Law) string { return fmt.Sprintf("±%g %s", l.Max, l.Unit) }, centred: true},
+		}, text: func(l Law) string { return fmt.Sprintf("±%g %s", l.Max, l.Unit) }, Centred: true},
 	{Kind: Decibel, Label: "fader, dB", Words: "fader", Formula: "max + exponent 20 log10(p): a fader whose gain goes with a power of the travel",
 		Fields: []LawField{{Name: "max", Label: "At the top, dB"}, exponent("Exponent of the travel", 0)},
 		check: func(l Law, u quantity.Unit, out *fault.List) {
@@ -72,11 +72,11 @@ var LawKinds = []LawSpec{
 			s := func(p float64) float64 { return 1 / (1 + math.Exp(-l.exponent(6)*(p-0.5))) }
 			return l.Min + (l.Max-l.Min)*(s(p)-s(0))/(s(1)-s(0))
 		}, text: rangeText},
-	{Kind: Table, Label: "smooth through points", Words: "curve through points", Formula: "monotone cubic through the points (Fritsch and Butland), in log value where equal steps are ratios", Points: true,
+	{Kind: Table, Label: "smooth through points", Words: "curve through points", Formula: "monotone cubic through the points (Fritsch and Butland), in log value where equal steps are ratios", Fields: []LawField{}, Points: true,
 		check: arePoints, value: Law.table, text: pointsText},
-	{Kind: Segments, Label: "straight between points", Words: "straight between points", Formula: "straight lines through the points, in log value where equal steps are ratios", Points: true,
+	{Kind: Segments, Label: "straight between points", Words: "straight between points", Formula: "straight lines through the points, in log value where equal steps are ratios", Fields: []LawField{}, Points: true,
 		check: arePoints, value: Law.segment, text: pointsText},
-	{Kind: Listed, Label: "a value each", Words: "a value for each position", Formula: "each position its own value", Values: true,
+	{Kind: Listed, Label: "a value each", Words: "a value for each position", Formula: "each position its own value", Fields: []LawField{}, Values: true,
 		check: func(Law, quantity.Unit, *fault.List) {}, value: func(Law, float64) float64 { return 0 }, text: func(l Law) string {
 			words := make([]string, len(l.Values))
 			for i, v := range l.Values {
@@ -101,13 +101,13 @@ type LawSpec struct {
 	// Points is set where it goes through points, Values where it has a value for each position.
 	Points bool `json:"points"`
 	Values bool `json:"values"`
+	// Centred is set where the middle of the travel is none.
+	Centred bool `json:"centred"`
 
 	// check finds what is wrong with its numbers, value gives what it makes of a travel in the law's own unit, text tells its numbers in short.
 	check func(l Law, u quantity.Unit, out *fault.List)
 	value func(l Law, p float64) float64
 	text  func(l Law) string
-	// centred is set where the middle of the travel is none.
-	centred bool
 }
 
 // LawField is a number that a kind of law has.

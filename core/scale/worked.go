@@ -162,7 +162,7 @@ func (t *Worked) inCurve(want quantity.Quantity) (at int, clamped bool) {
 	end := math.Max(math.Abs(t.value[lo].Value), math.Abs(t.value[hi].Value)) * 1e-9
 	clamped = want.Value < t.value[least].Value-end || want.Value > t.value[most].Value+end
 	// within a dead zone all places are alike: the centre is the one for nothing
-	if s := SpecOfLaw(t.Law.Kind); s != nil && s.centred && want.Value == 0 {
+	if s := SpecOfLaw(t.Law.Kind); s != nil && s.Centred && want.Value == 0 {
 		return (n - 1) / 2, false
 	}
 	for hi-lo > 1 {

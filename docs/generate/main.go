@@ -1,5 +1,5 @@
 // Command generate makes the documents that follow from the code: the JSON Schemas of the
-// file formats, the catalogue of rules, and the OpenAPI description, from which the front end's types are made. Run it by `make generate`; `make check`
+// file formats, the catalogue of rules, and the OpenAPI description, from which the front end's types are made, and the words that it is built with. Run it by `make generate`; `make check`
 // fails where its output is not what is committed.
 package main
 
@@ -31,6 +31,7 @@ func main() {
 	schema(root, "panel", &panel.Panel{}, "Glossator panel, version 1")
 	schema(root, "patch", &patch.Patch{}, "Glossator patch, version 1")
 	write(filepath.Join(root, "docs", "openapi.json"), server.OpenAPI())
+	write(filepath.Join(root, "web", "src", "lib", "vocabulary.json"), server.Words())
 	catalogue(filepath.Join(root, "docs", "rules.md"))
 	laws(filepath.Join(root, "docs", "formats", "laws.md"))
 }

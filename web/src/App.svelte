@@ -1,7 +1,8 @@
 <script lang="ts">
   import { Button, InlineNotification, Modal } from "carbon-components-svelte";
   import { Asleep, Help, Light, Redo, Undo } from "carbon-icons-svelte";
-  import { app, plain, typing } from "./lib/app.svelte";
+  import { app, plain } from "./lib/app.svelte";
+  import { press, type Key } from "./lib/keys.svelte";
   import { follow, route } from "./lib/route.svelte";
   import Faults from "./parts/Faults.svelte";
   import Bank from "./views/Bank.svelte";
@@ -37,48 +38,78 @@
     { href: "/reckoner", label: "Reckoner", views: ["reckoner"] },
   ];
 
-  const everywhere = [
-    { keys: "?", does: "show or hide this list" },
+  // a g waits for the letter of a view
+  let go = false;
+  const to: Record<string, string> = {
+    d: "/",
+    p: "/patches",
+    b: "/bank",
+    i: "/panels",
+  };
+  const free = () => !app.help;
+  const everywhere: Key[] = [
+    {
+      on: (e) => go && !!to[e.key],
+      run: (e) => {
+        route.go(to[e.key] ?? "/");
+        e.stopImmediatePropagation();
+      },
+      while: free,
+    },
+    {
+      keys: "?",
+      does: "show or hide this list",
+      on: "?",
+      run: () => (app.help = !app.help),
+    },
     {
       keys: "g then d, p, b or i",
       does: "go to the desk, the patches, the bank or the instruments' panels",
+      on: "g",
+      run: () => (go = true),
+      while: free,
     },
-    { keys: "=", does: "open the reckoner, with the value of the chosen line" },
-    { keys: "Ctrl Z", does: "take the last change back" },
-    { keys: "Ctrl Shift Z", does: "do it again" },
-    { keys: "t", does: "light or dark" },
+    {
+      keys: "=",
+      does: "open the reckoner, with the value of the chosen line",
+      on: "=",
+      run: () => route.go(app.reckoner()),
+      while: free,
+    },
+    {
+      keys: "t",
+      does: "light or dark",
+      on: "t",
+      run: () => app.toggleTheme(),
+      while: free,
+    },
   ];
-
-  let go = false;
+  const withControl: Key[] = [
+    {
+      keys: "Ctrl Z",
+      does: "take the last change back",
+      on: (e) => e.key.toLowerCase() === "z" && !e.shiftKey,
+      run: () => void app.undo(),
+    },
+    {
+      keys: "Ctrl Shift Z",
+      does: "do it again",
+      on: (e) => e.key.toLowerCase() === "z" && e.shiftKey,
+      run: () => void app.redo(),
+    },
+  ];
   function keydown(e: KeyboardEvent) {
-    if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === "z" && !typing(e)) {
-      e.preventDefault();
-      void (e.shiftKey ? app.redo() : app.undo());
+    if (e.ctrlKey || e.metaKey) {
+      press(withControl, e);
       return;
     }
-    if (typing(e) || !plain(e)) return;
-    if (app.help) {
-      if (e.key === "?") app.help = false;
-      return;
-    }
-    if (go) {
-      go = false;
-      const to = { d: "/", p: "/patches", b: "/bank", i: "/panels" }[e.key];
-      if (to) {
-        e.preventDefault();
-        e.stopImmediatePropagation();
-        route.go(to);
-        return;
-      }
-    }
-    if (e.key === "?") app.help = true;
-    else if (e.key === "g") go = true;
-    else if (e.key === "=") route.go(app.reckoner());
-    else if (e.key === "t") app.toggleTheme();
-    else return;
-    e.preventDefault();
+    if (!plain(e)) return;
+    const waited = go;
+    press(everywhere, e);
+    if (waited) go = false;
   }
 
+  let main = $state<HTMLElement | undefined>();
   const lost = $derived(route.place.view === "lost" ? route.place.path : "");
 </script>
 
@@ -87,10 +118,7 @@
 <a
   class="skip"
   href="#main"
-  onclick={(e) => (
-    e.preventDefault(),
-    document.getElementById("main")?.focus()
-  )}>To the content</a
+  onclick={(e) => (e.preventDefault(), main?.focus())}>To the content</a
 >
 <!-- svelte-ignore a11y_no_static_element_interactions, a11y_click_events_have_key_events -->
 <div class="frame" onclick={follow}>
@@ -115,7 +143,7 @@
           : "Nothing to undo"}
         tooltipAlignment="end"
         disabled={!app.pending.undo}
-        on:click={() => app.undo()}
+        onclick={() => app.undo()}
       />
       <Button
         kind="ghost"
@@ -126,7 +154,7 @@
           : "Nothing to redo"}
         tooltipAlignment="end"
         disabled={!app.pending.redo}
-        on:click={() => app.redo()}
+        onclick={() => app.redo()}
       />
       <Button
         kind="ghost"
@@ -134,7 +162,7 @@
         icon={app.theme === "white" ? Asleep : Light}
         iconDescription={app.theme === "white" ? "Dark" : "Light"}
         tooltipAlignment="end"
-        on:click={() => app.toggleTheme()}
+        onclick={() => app.toggleTheme()}
       />
       <Button
         kind="ghost"
@@ -142,7 +170,7 @@
         icon={Help}
         iconDescription="Keys (?)"
         tooltipAlignment="end"
-        on:click={() => (app.help = true)}
+        onclick={() => (app.help = true)}
       />
     </div>
   </header>
@@ -155,7 +183,12 @@
         title={app.message.title}
         subtitle={app.message.text}
         role="status"
-        on:close={() => (app.message = null)}
+        bind:open={
+          () => true,
+          (open) => {
+            if (!open) app.message = null;
+          }
+        }
       />
       {#if app.message.problem?.faults}
         <Faults faults={app.message.problem.faults} />
@@ -163,7 +196,7 @@
     {/if}
   </div>
 
-  <main id="main" tabindex="-1">
+  <main bind:this={main} id="main" tabindex="-1">
     {#if route.place.view === "desk"}
       <Desk />
     {:else if route.place.view === "reckoner"}
@@ -209,7 +242,7 @@
 >
   {#if app.help}
     <dl class="keys">
-      {#each [...app.keys, ...everywhere] as k (k.keys)}
+      {#each [...app.keys, ...everywhere, ...withControl].filter((k) => k.does) as k, i (i)}
         <div>
           <dt><kbd>{k.keys}</kbd></dt>
           <dd>{k.does}</dd>

@@ -1,4 +1,9 @@
-import type { Problem } from "./types";
+// The way to the program: a client typed from its description (docs/openapi.json). Nothing else in
+// the page fetches; the calls of each noun are in calls/.
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+type Problem = components["schemas"]["Problem"];
 
 /** An answer of the program that says what is wrong (RFC 9457). */
 export class Refusal extends Error {
@@ -9,65 +14,76 @@ export class Refusal extends Error {
   }
 }
 
-const base = "/api/v1";
-
-/** Asks the program; the promise fails with a Refusal that says what to do next. */
-export async function ask<T>(
-  method: string,
-  path: string,
-  body?: unknown,
-  signal?: AbortSignal,
-): Promise<T> {
-  let answer: Response;
-  try {
-    answer = await fetch(base + path, {
-      method,
-      signal: signal ?? null,
-      headers:
-        body === undefined
-          ? {}
-          : {
-              "Content-Type":
-                body instanceof ArrayBuffer
-                  ? "application/octet-stream"
-                  : "application/json",
-            },
-      body:
-        body === undefined
-          ? null
-          : typeof body === "string" || body instanceof ArrayBuffer
-            ? body
-            : JSON.stringify(body),
-    });
-  } catch {
-    throw new Refusal({
-      type: "about:blank",
-      title: "The program does not answer",
-      status: 0,
-      detail:
-        "It may have been stopped. Start it again, then reload; what was acknowledged is kept.",
-    });
-  }
-  if (answer.status === 204) return undefined as T;
-  const text = await answer.text();
-  if (!answer.ok) {
-    let problem: Problem;
-    try {
-      problem = JSON.parse(text) as Problem;
-    } catch {
-      problem = {
-        type: "about:blank",
-        title: answer.statusText || "The request failed",
-        status: answer.status,
-        detail: "The program gave no reason. Reload and try again.",
-      };
-    }
-    throw new Refusal(problem);
-  }
-  return JSON.parse(text) as T;
+/** What is wrong, where the program refused what was typed; undefined for other failures. */
+export function refused(e: unknown): string | undefined {
+  if (!(e instanceof Refusal) || e.problem.status !== 422) return undefined;
+  return e.problem.faults?.map((f) => f.message).join("; ") || e.problem.detail;
 }
 
+/** Tells whether the program does not know what was asked for. */
+export const unknown = (e: unknown): e is Refusal =>
+  e instanceof Refusal && e.problem.status === 404;
+
+const problem = (title: string, status: number, detail: string): Problem => ({
+  type: "about:blank",
+  title,
+  status,
+  detail,
+});
+
+const refusals: Middleware = {
+  async onResponse({ response }) {
+    if (response.ok) return undefined;
+    try {
+      throw new Refusal((await response.json()) as Problem);
+    } catch (e) {
+      if (e instanceof Refusal) throw e;
+      throw new Refusal(
+        problem(
+          response.statusText || "The request failed",
+          response.status,
+          "The program gave no reason. Reload and try again.",
+        ),
+      );
+    }
+  },
+  onError({ error }) {
+    if (error instanceof Refusal) return error;
+    if (error instanceof DOMException && error.name === "AbortError")
+      return error;
+    return new Refusal(
+      problem(
+        "The program does not answer",
+        0,
+        "It may have been stopped. Start it again, then reload; what was acknowledged is kept.",
+      ),
+    );
+  },
+};
+
+export const client = createClient<paths>({ baseUrl: location.origin });
+client.use(refusals);
+
+/** What an answer carries; it fails with a Refusal that says what to do next. */
+export async function got<T>(answer: Promise<{ data?: T }>): Promise<T> {
+  return (await answer).data as T;
+}
+
+/** The parts of a request that sends a file as it is. */
+export const file = (data: string | ArrayBuffer) => ({
+  body: data as string,
+  bodySerializer: (b: unknown) => b as string,
+  headers: { "Content-Type": "application/octet-stream" },
+});
+
+/** The parts of a request that sends a JSON file as it is. */
+export const json = (text: string) => ({
+  body: text as never,
+  bodySerializer: (b: unknown) => b as string,
+  headers: { "Content-Type": "application/json" },
+});
+
 /** The address of a file that the browser saves. */
-export const exportURL = (path: string) => base + path;
+export const exportURL = (path: string) => "/api/v1" + path;
 
 export const part = (id: string) => encodeURIComponent(id);

@@ -1,8 +1,9 @@
 // What the whole page shares: theme, what can be undone, messages, the keys of the view.
-import { ask, Refusal } from "./api";
+import { Refusal } from "./api";
+import * as program from "./calls/program";
+import type { Key } from "./keys.svelte";
 import type { Done, Pending, Problem } from "./types";
 
-export type Key = { keys: string; does: string };
 type Message = {
   kind: "info" | "error";
   title: string;
@@ -72,16 +73,26 @@ class App {
   }
 
   async undo() {
-    await this.step("/undo", "Took back: ");
+    await this.step(program.undo, "Took back: ");
   }
 
   async redo() {
-    await this.step("/redo", "Did again: ");
+    await this.step(program.redo, "Did again: ");
   }
 
-  private async step(path: string, says: string) {
+  /** Does something; what fails is told. Undefined where it did. */
+  async attempt<T>(work: () => Promise<T>): Promise<T | undefined> {
     try {
-      const done = await ask<Done>("POST", path);
+      return await work();
+    } catch (e) {
+      this.fail(e);
+      return undefined;
+    }
+  }
+
+  private async step(take: () => Promise<Done>, says: string) {
+    try {
+      const done = await take();
       this.pending = done.pending;
       this.changed++;
       this.say(says + done.what);

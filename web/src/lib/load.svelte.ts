@@ -1,11 +1,11 @@
 import { app } from "./app.svelte";
-import { ask, Refusal } from "./api";
+import { unknown } from "./api";
 import type { Pending } from "./types";
 
 /** Loads what a view shows, and loads it again when something changed elsewhere (undo). A
     view that names one thing is told when it is not there. Call it while a component starts. */
 export function load<T extends { pending: Pending }>(
-  path: () => string,
+  get: () => Promise<T>,
   take: (v: T) => void,
   lost?: (detail: string) => void,
 ) {
@@ -13,15 +13,14 @@ export function load<T extends { pending: Pending }>(
   $effect(() => {
     void app.changed;
     const n = ++last;
-    ask<T>("GET", path())
+    get()
       .then((v) => {
         if (n !== last) return; // asked again since
         app.pending = v.pending;
         take(v);
       })
       .catch((e: unknown) => {
-        if (lost && e instanceof Refusal && e.problem.status === 404)
-          lost(e.problem.detail);
+        if (lost && unknown(e)) lost(e.problem.detail);
         else app.fail(e);
       });
   });

@@ -1,6 +1,6 @@
 // Plays two sounds side by side: both run from one start, one of them is heard. Switching
 // keeps the place.
-import { exportURL } from "./api";
+import * as sounds from "./calls/sounds";
 
 export type Side = "source" | "target";
 export const sides: Side[] = ["source", "target"];
@@ -69,14 +69,7 @@ export class Player {
         sides.map(async (s) => {
           const key = keys[s];
           if (!key) return;
-          const answer = await fetch(
-            exportURL(`/sounds/${key}.wav?loop=${String(loop)}`),
-          );
-          if (!answer.ok)
-            throw new Error(
-              `The sound could not be loaded (${answer.status}).`,
-            );
-          got[s] = await ctx.decodeAudioData(await answer.arrayBuffer());
+          got[s] = await ctx.decodeAudioData(await sounds.wave(key, loop));
         }),
       );
       if (mine !== this.ticket) return;

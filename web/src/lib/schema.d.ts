@@ -1116,9 +1116,9 @@ export interface components {
             diff: string;
             label: string;
             param: string;
-            reached: components["schemas"]["Figure"];
+            reached: components["schemas"]["Figure"] | null;
             verdict: string;
-            wanted: components["schemas"]["Figure"];
+            wanted: components["schemas"]["Figure"] | null;
         };
         Alternative: {
             by: string;
@@ -1418,6 +1418,7 @@ export interface components {
             others: string[];
             reading: string;
             section: string;
+            sure: boolean;
             text: string;
         };
         KeepVersion: {
@@ -1453,6 +1454,7 @@ export interface components {
             start: number;
         };
         LawSpec: {
+            centred: boolean;
             fields: components["schemas"]["LawField"][];
             formula: string;
             kind: string;
@@ -1538,7 +1540,7 @@ export interface components {
             parts: components["schemas"]["Part"][];
             refined: boolean;
             source: components["schemas"]["Take"];
-            target: components["schemas"]["Take"];
+            target: components["schemas"]["Take"] | null;
             trials: components["schemas"]["TrialRow"][];
         };
         LiveNote: {
@@ -1826,14 +1828,14 @@ export interface components {
             kind: string;
             layerViews: components["schemas"]["LayerView"][];
             layers: string[];
-            line: components["schemas"]["PhraseLine"];
+            line: components["schemas"]["PhraseLine"] | null;
             midi: boolean;
             name: string;
             notes: string;
             panel: string;
             panelName: string;
             pending: components["schemas"]["Pending"];
-            phrase: components["schemas"]["Phrase"];
+            phrase: components["schemas"]["Phrase"] | null;
             points: components["schemas"]["PointView"][];
             tags: string[];
             targets: components["schemas"]["PanelRow"][];
@@ -1850,7 +1852,7 @@ export interface components {
         };
         PhraseBody: {
             line?: components["schemas"]["PhraseLine"];
-            phrase: components["schemas"]["Phrase"];
+            phrase: components["schemas"]["Phrase"] | null;
         };
         PhraseLine: {
             name: string;
@@ -1955,7 +1957,7 @@ export interface components {
             done: number;
             error?: string;
             most: number;
-            result: components["schemas"]["Outcome"];
+            result: components["schemas"]["Outcome"] | null;
             running: boolean;
         };
         Rendering: {
@@ -2039,6 +2041,11 @@ export interface components {
             id: string;
             label: string;
             step: string;
+        };
+        Settable: {
+            depth?: boolean;
+            dim?: string;
+            ref: string;
         };
         Setting: {
             action: string;
@@ -2237,6 +2244,7 @@ export interface components {
         };
         UnitView: {
             dim: string;
+            named: boolean;
             symbol: string;
         };
         Unmatched: {
@@ -2289,7 +2297,7 @@ export interface components {
             draft: boolean;
             faults: components["schemas"]["List"];
             panel: components["schemas"]["Panel"];
-            params: string[];
+            params: components["schemas"]["Settable"][];
             pending: components["schemas"]["Pending"];
         };
         Writing: {

@@ -2,14 +2,17 @@
   import { Button } from "carbon-components-svelte";
   import { Upload } from "carbon-icons-svelte";
   import { app } from "../lib/app.svelte";
-  import { ask, part } from "../lib/api";
 
   /** Imports a JSON file by button, or by dropping it anywhere on the view. */
   let {
     kind,
+    take: read,
     done,
-  }: { kind: "patches" | "panels"; done: (id: string, name: string) => void } =
-    $props();
+  }: {
+    kind: "patch" | "panel";
+    take: (file: File) => Promise<{ id: string; name: string }>;
+    done: (id: string, name: string) => void;
+  } = $props();
   let input: HTMLInputElement;
   let over = $state(0);
   const limit = 5 * 1024 * 1024;
@@ -26,11 +29,7 @@
       }
       app.busy = true;
       try {
-        const row = await ask<{ id: string; name: string }>(
-          "POST",
-          `/${kind}?file=${part(file.name)}`,
-          await file.text(),
-        );
+        const row = await read(file);
         app.message = null;
         done(row.id, row.name);
       } catch (e) {
@@ -66,7 +65,7 @@
   accept=".json,application/json"
   multiple
   tabindex="-1"
-  aria-label={`${kind === "patches" ? "Patch" : "Panel"} file`}
+  aria-label={`${kind === "patch" ? "Patch" : "Panel"} file`}
   class="visually-hidden"
   onchange={(e) => take(e.currentTarget.files)}
 />
@@ -75,13 +74,13 @@
   kind="tertiary"
   icon={Upload}
   disabled={app.busy}
-  on:click={choose}
+  onclick={choose}
 >
-  Import {kind === "patches" ? "patch" : "panel"}
+  Import {kind}
 </Button>
 {#if over > 0}
   <div class="drop" aria-hidden="true">
-    Drop the file to import it as a {kind === "patches" ? "patch" : "panel"}
+    Drop the file to import it as a {kind}
   </div>
 {/if}
 

@@ -1,12 +1,12 @@
 <script lang="ts">
-  import { verdicts } from "../lib/types";
+  import { words } from "../lib/words";
   import Verdict from "./Verdict.svelte";
   /** How many lines have which verdict; idle lines do not count. */
   let { summary }: { summary: Record<string, number> } = $props();
 </script>
 
 <span class="summary">
-  {#each verdicts as v (v)}
+  {#each words.verdicts as v (v)}
     {#if v !== "idle" && (summary[v] ?? 0) > 0}
       <span class="one"
         ><span class="num">{summary[v]}</span> <Verdict verdict={v} /></span

@@ -1,11 +1,14 @@
 <script lang="ts">
   import { Button } from "carbon-components-svelte";
-  import { tick } from "svelte";
-  import { app, plain, pressing, typing } from "../lib/app.svelte";
-  import { ask, part } from "../lib/api";
+  import { part } from "../lib/api";
+  import { app } from "../lib/app.svelte";
+  import * as patches from "../lib/calls/patches";
+  import * as sheets from "../lib/calls/sheets";
+  import { keys } from "../lib/keys.svelte";
   import { load } from "../lib/load.svelte";
+  import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
-  import type { Opened, PatchList, Ranking } from "../lib/types";
+  import type { PatchList, Ranking } from "../lib/types";
   import Share from "../parts/Share.svelte";
 
   /** All patches to all chosen instruments, with the best for each patch. */
@@ -18,8 +21,9 @@
   let failed = $state<string[]>([]);
   let tag = $state("");
 
-  load<PatchList>(
-    () => "/patches",
+  document.title = "Bank - Glossator";
+  load(
+    () => patches.list(),
     (l) => {
       if (!list)
         chosen = l.panels
@@ -28,15 +32,6 @@
       list = l;
     },
   );
-  $effect(() => {
-    document.title = "Bank - Glossator";
-    app.keys = [
-      { keys: "r", does: "run, or stop" },
-      { keys: "↑ ↓ ← →", does: "move through the table" },
-      { keys: "Enter", does: "open the sheet" },
-      { keys: "Esc", does: "to the patches" },
-    ];
-  });
   const targets = $derived(
     (list?.panels ?? []).filter((p) => p.kind === "instrument"),
   );
@@ -44,7 +39,7 @@
   const tags = $derived(
     [...new Set((list?.patches ?? []).flatMap((p) => p.tags))].sort(),
   );
-  const patches = $derived(
+  const shown = $derived(
     (list?.patches ?? []).filter((p) => !tag || p.tags.includes(tag)),
   );
 
@@ -53,18 +48,15 @@
       stopped = true;
       return;
     }
-    if (patches.length === 0 || chosen.length === 0) return;
+    if (shown.length === 0 || chosen.length === 0) return;
     [running, stopped, done, rows, failed] = [true, false, 0, {}, []];
     const wanted = [...chosen];
-    for (const p of patches) {
+    for (const p of shown) {
       if (stopped) break;
       const ids = wanted.filter((t) => t !== p.panel);
       try {
         const r = ids.length
-          ? await ask<Ranking>(
-              "GET",
-              `/patches/${part(p.id)}/targets?targets=${ids.map(part).join(",")}`,
-            )
+          ? await patches.targets(p.id, { targets: ids.join(",") })
           : null;
         rows = { ...rows, [p.id]: r?.targets ?? [] };
       } catch (e) {
@@ -92,51 +84,45 @@
     }
     return best;
   });
-  async function open(patch: string, target: string) {
-    try {
-      const s = await ask<Opened>("POST", "/sheets", { patch, target });
-      route.go(`/sheets/${s.id}`);
-    } catch (e) {
-      app.fail(e);
-    }
-  }
+  const open = (patch: string, target: string) =>
+    app.attempt(async () =>
+      route.go(`/sheets/${(await sheets.open({ patch, target })).id}`),
+    );
+  const cells = new Places();
+  let at: [number, number] | null = null;
+  /** Moves to the next cell that holds a result. */
   function move(dx: number, dy: number) {
-    const cells = [
-      ...document.querySelectorAll<HTMLElement>("button[data-cell]"),
-    ];
-    const at = document.activeElement as HTMLElement | null;
-    if (!at?.dataset.cell) {
-      cells[0]?.focus();
-      return;
-    }
-    const [r = 0, c = 0] = at.dataset.cell.split(",").map(Number);
-    for (let k = 1; k < 50; k++) {
-      const next = document.querySelector<HTMLElement>(
-        `button[data-cell="${r + dy * k},${c + dx * k}"]`,
-      );
-      if (next) {
-        next.focus();
-        next.scrollIntoView({ block: "nearest" });
+    let [r, c] = at ?? [0, -1];
+    if (!at) [dx, dy] = [1, 0];
+    for (let k = 0; k < Math.max(shown.length, shownTargets.length); k++) {
+      [r, c] = [r + dy, c + dx];
+      if (cells.get(`${r},${c}`)) {
+        cells.show(`${r},${c}`);
         return;
       }
     }
   }
-  function keydown(e: KeyboardEvent) {
-    if (typing(e) || !plain(e) || app.help || pressing(e)) return;
-    if (e.key === "r") {
-      void run();
-      void tick();
-    } else if (e.key === "ArrowDown") move(0, 1);
-    else if (e.key === "ArrowUp") move(0, -1);
-    else if (e.key === "ArrowLeft") move(-1, 0);
-    else if (e.key === "ArrowRight") move(1, 0);
-    else if (e.key === "Escape") route.go("/patches");
-    else return;
-    e.preventDefault();
-  }
+  keys([
+    { keys: "r", does: "run, or stop", on: "r", run: () => void run() },
+    {
+      keys: "↑ ↓ ← →",
+      does: "move through the table",
+      on: ["ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight"],
+      run: (e) =>
+        move(
+          Number(e.key === "ArrowRight") - Number(e.key === "ArrowLeft"),
+          Number(e.key === "ArrowDown") - Number(e.key === "ArrowUp"),
+        ),
+    },
+    { keys: "Enter", does: "open the sheet" },
+    {
+      keys: "Esc",
+      does: "to the patches",
+      on: "Escape",
+      run: () => route.go("/patches"),
+    },
+  ]);
 </script>
-
-<svelte:window onkeydown={keydown} />
 
 <div class="page">
   <div class="bar">
@@ -152,15 +138,15 @@
         >
       {/if}
       <span role="status" class="num small"
-        >{#if running || done}{done} of {patches.length}{stopped
+        >{#if running || done}{done} of {shown.length}{stopped
             ? ", stopped"
             : ""}{failed.length ? `, ${failed.length} failed` : ""}{/if}</span
       >
       <Button
         size="small"
         kind={running ? "tertiary" : "primary"}
-        disabled={!running && (patches.length === 0 || chosen.length === 0)}
-        on:click={run}>{running ? "Stop" : "Translate all"}</Button
+        disabled={!running && (shown.length === 0 || chosen.length === 0)}
+        onclick={run}>{running ? "Stop" : "Translate all"}</Button
       >
     </div>
   </div>
@@ -182,7 +168,7 @@
       {/each}
     </fieldset>
     <progress
-      max={Math.max(1, patches.length)}
+      max={Math.max(1, shown.length)}
       value={done}
       aria-label="Patches translated"
       class:idle={!running}
@@ -196,7 +182,7 @@
         ></thead
       >
       <tbody>
-        {#each patches as p, r (p.id)}
+        {#each shown as p, r (p.id)}
           <tr>
             <td><a href={`/patches/${part(p.id)}/targets`}>{p.name}</a></td>
             <td class="small">{p.panelName}</td>
@@ -205,7 +191,8 @@
               <td
                 >{#if s}<button
                     class="cell"
-                    data-cell={`${r},${c}`}
+                    {@attach cells.at(`${r},${c}`)}
+                    onfocus={() => (at = [r, c])}
                     title={s.why}
                     aria-label={`${p.name} on ${t.name}: ${(s.share * 100).toFixed(1)} %${rows[p.id]?.[0] === s ? ", the best" : ""}; ${s.why}`}
                     onclick={() => open(p.id, t.id)}

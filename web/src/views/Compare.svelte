@@ -1,9 +1,13 @@
 <script lang="ts">
-  import { app, plain, pressing, typing } from "../lib/app.svelte";
-  import { ask, part } from "../lib/api";
+  import { part } from "../lib/api";
+  import { app } from "../lib/app.svelte";
+  import * as patches from "../lib/calls/patches";
+  import * as sheets from "../lib/calls/sheets";
+  import { keys } from "../lib/keys.svelte";
   import { load } from "../lib/load.svelte";
+  import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
-  import type { Opened, Ranking } from "../lib/types";
+  import type { Ranking } from "../lib/types";
   import Share from "../parts/Share.svelte";
   import Summary from "../parts/Summary.svelte";
 
@@ -12,9 +16,10 @@
   let view = $state.raw<Ranking | null>(null);
   let missing = $state("");
   let layer = $state("");
+  const rows = new Places();
 
-  load<Ranking>(
-    () => `/patches/${part(id)}/targets?layer=${part(layer)}`,
+  load(
+    () => patches.targets(id, { layer }),
     (v) => {
       view = v;
       missing = "";
@@ -22,51 +27,44 @@
     },
     (detail) => (missing = detail),
   );
-  $effect(() => {
-    app.keys = [
-      { keys: "↑ ↓", does: "move through the instruments" },
-      { keys: "Enter", does: "open the sheet" },
-      { keys: "Esc", does: "back to the patch" },
-    ];
-  });
   const chosen = $derived(
     view?.targets.find((t) => t.target.id === route.line) ?? view?.targets[0],
   );
-  function choose(i: number) {
-    const t = view?.targets[i];
-    if (!t) return;
-    route.choose(t.target.id);
-    const row = document.getElementById(`t-${t.target.id}`);
-    row?.scrollIntoView({ block: "nearest" });
-    row?.focus({ preventScroll: true });
-  }
-  async function open(target: string | undefined) {
-    if (!target) return;
-    try {
-      const s = await ask<Opened>("POST", "/sheets", {
-        patch: id,
-        target,
-        layer,
-      });
-      route.go(`/sheets/${s.id}`);
-    } catch (e) {
-      app.fail(e);
-    }
-  }
-  function keydown(e: KeyboardEvent) {
-    if (typing(e) || !plain(e) || app.help || pressing(e)) return;
+  function move(by: number) {
     const all = view?.targets ?? [];
     const i = all.findIndex((t) => t.target.id === chosen?.target.id);
-    if (e.key === "ArrowDown") choose(Math.min(all.length - 1, i + 1));
-    else if (e.key === "ArrowUp") choose(Math.max(0, i - 1));
-    else if (e.key === "Enter") void open(chosen?.target.id);
-    else if (e.key === "Escape") route.go(`/patches/${part(id)}`);
-    else return;
-    e.preventDefault();
+    const t = all[Math.min(all.length - 1, Math.max(0, i + by))];
+    if (!t) return;
+    route.choose(t.target.id);
+    rows.show(t.target.id);
   }
+  const open = (target: string | undefined) =>
+    app.attempt(async () => {
+      if (!target) return;
+      const s = await sheets.open({ patch: id, target, layer });
+      route.go(`/sheets/${s.id}`);
+    });
+  keys([
+    {
+      keys: "↑ ↓",
+      does: "move through the instruments",
+      on: ["ArrowUp", "ArrowDown"],
+      run: (e) => move(e.key === "ArrowDown" ? 1 : -1),
+    },
+    {
+      keys: "Enter",
+      does: "open the sheet",
+      on: "Enter",
+      run: () => void open(chosen?.target.id),
+    },
+    {
+      keys: "Esc",
+      does: "back to the patch",
+      on: "Escape",
+      run: () => route.go(`/patches/${part(id)}`),
+    },
+  ]);
 </script>
-
-<svelte:window onkeydown={keydown} />
 
 <div class="page">
   {#if missing}
@@ -107,7 +105,7 @@
         <tbody>
           {#each view.targets as t (t.target.id)}
             <tr
-              id={`t-${t.target.id}`}
+              {@attach rows.at(t.target.id)}
               class="open"
               tabindex={t.target.id === chosen?.target.id ? 0 : -1}
               aria-selected={t.target.id === chosen?.target.id}

@@ -1,84 +1,69 @@
 <script lang="ts">
   import { Button, Select, SelectItem } from "carbon-components-svelte";
-  import { app, plain, pressing, typing } from "../lib/app.svelte";
-  import { ask, part } from "../lib/api";
+  import { part } from "../lib/api";
+  import { app } from "../lib/app.svelte";
+  import * as program from "../lib/calls/program";
+  import * as sheets from "../lib/calls/sheets";
+  import { keys } from "../lib/keys.svelte";
   import { load } from "../lib/load.svelte";
+  import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
-  import { walkRows } from "../lib/rows";
-  import type { Desk, Loaded, Opened } from "../lib/types";
+  import type { Desk } from "../lib/types";
   import Summary from "../parts/Summary.svelte";
 
   let desk = $state<Desk | null>(null);
   let patch = $state("");
   let target = $state("");
+  const rows = new Places();
 
-  load<Desk>(
-    () => "/desk",
-    (d) => {
-      desk = d;
-      if (!d.patches.some((p) => p.id === patch))
-        patch =
-          d.patches.find((p) => p.kind === "bass")?.id ??
-          d.patches[0]?.id ??
-          "";
-    },
-  );
-  $effect(() => {
-    document.title = "Desk - Glossator";
-    app.keys = [
-      { keys: "↑ ↓", does: "move through patches and sheets" },
-      { keys: "Enter", does: "open the chosen line" },
-      { keys: "s", does: "open the sample translation" },
-    ];
+  document.title = "Desk - Glossator";
+  load(program.desk, (d) => {
+    desk = d;
+    if (!d.patches.some((p) => p.id === patch))
+      patch =
+        d.patches.find((p) => p.kind === "bass")?.id ?? d.patches[0]?.id ?? "";
   });
 
   const own = $derived(desk?.patches.find((p) => p.id === patch)?.panel ?? "");
   const targets = $derived(
-    (desk?.panels ?? []).filter((p) => p.kind === "instrument"),
+    (desk?.panels ?? []).filter((p) => p.kind === "instrument" && !p.fault),
   );
+  const broken = $derived((desk?.panels ?? []).filter((p) => p.fault));
   $effect(() => {
     if (!targets.some((t) => t.id === target) || target === own)
       target = targets.find((t) => t.id !== own)?.id ?? targets[0]?.id ?? "";
   });
 
-  async function translate(p: string, t: string) {
-    try {
-      const s = await ask<Opened>("POST", "/sheets", { patch: p, target: t });
-      route.go(`/sheets/${s.id}`);
-    } catch (e) {
-      app.fail(e);
-    }
-  }
-
-  async function sample() {
-    try {
-      const n = await ask<Loaded>("POST", "/sample");
+  const translate = (patch: string, target: string) =>
+    app.attempt(async () =>
+      route.go(`/sheets/${(await sheets.open({ patch, target })).id}`),
+    );
+  const sample = () =>
+    app.attempt(async () => {
+      const n = await program.sample();
       if (n.panels + n.patches > 0)
         app.say(
           "Sample loaded",
           `${n.panels} panels and ${n.patches} patches; undo takes them away again.`,
         );
       await translate("keel", "halyard");
-    } catch (e) {
-      app.fail(e);
-    }
-  }
-
-  function keydown(e: KeyboardEvent) {
-    if (typing(e) || !plain(e) || app.help || pressing(e) || walkRows(e))
-      return;
-    if (e.key !== "s") return;
-    e.preventDefault();
-    void sample();
-  }
+    });
+  keys([
+    {
+      keys: "↑ ↓",
+      does: "move through patches and sheets",
+      on: ["ArrowUp", "ArrowDown"],
+      run: (e) => rows.walk(e.key === "ArrowDown" ? 1 : -1),
+    },
+    { keys: "Enter", does: "open the chosen line" },
+    { keys: "s", does: "open the sample translation", on: "s", run: sample },
+  ]);
   const when = (iso: string) =>
     new Date(iso).toLocaleString("en-GB", {
       dateStyle: "medium",
       timeStyle: "short",
     });
 </script>
-
-<svelte:window onkeydown={keydown} />
 
 <div class="page">
   <h1>Desk</h1>
@@ -96,7 +81,7 @@
           to 127.
         </p>
         <div class="bar">
-          <Button on:click={sample}>Open the sample translation</Button>
+          <Button onclick={sample}>Open the sample translation</Button>
           <a href="/patches">Import a patch of your own</a>
           <a href="/panels">Import a panel</a>
         </div>
@@ -120,7 +105,7 @@
           <Button
             size="small"
             disabled={!patch || !target}
-            on:click={() => translate(patch, target)}>Open the sheet</Button
+            onclick={() => translate(patch, target)}>Open the sheet</Button
           >
           <span class="end"
             ><button class="linkish" onclick={sample}>Sample translation</button
@@ -130,12 +115,29 @@
       </section>
     {/if}
 
+    {#if broken.length > 0}
+      <section aria-label="Panels at fault">
+        <h2>Panels at fault</h2>
+        {#each broken as b (b.id)}<p>
+            <a
+              {@attach rows.at(`b-${b.id}`)}
+              href={`/panels/${part(b.id)}/workshop`}>{b.name || b.id}</a
+            >
+            <span class="red">{b.fault}</span>
+            <span class="soft"
+              >Mend it in the workshop; its patches and sheets come back with
+              it.</span
+            >
+          </p>{/each}
+      </section>
+    {/if}
+
     {#if desk.drafts.length > 0}
       <section>
         <h2>In the workshop</h2>
         <p>
           {#each desk.drafts as d, i (d.id)}{i ? ", " : ""}<a
-              data-row
+              {@attach rows.at(`d-${d.id}`)}
               href={`/panels/${part(d.id)}/workshop`}>{d.name || d.id}</a
             >{/each}
         </p>
@@ -149,7 +151,7 @@
           {#each desk.sheets as s (s.id)}
             <li>
               <a
-                data-row
+                {@attach rows.at(`s-${s.id}`)}
                 href={s.ticked > 0 && s.ticked < s.lines
                   ? `/sheets/${s.id}/dial-in`
                   : `/sheets/${s.id}`}
@@ -168,7 +170,8 @@
                 </span>
                 <Summary summary={s.summary} />
                 <span class="soft small date">{when(s.updated)}</span>
-                {#if !s.clean}<span class="red">audit failed</span>{/if}
+                {#if s.fault}<span class="red">{s.fault}</span>
+                {:else if !s.clean}<span class="red">audit failed</span>{/if}
               </a>
             </li>
           {/each}
@@ -182,7 +185,7 @@
         <ul class="rows">
           {#each desk.patches as p (p.id)}
             <li>
-              <a data-row href={`/patches/${p.id}`}>
+              <a {@attach rows.at(`p-${p.id}`)} href={`/patches/${p.id}`}>
                 <span class="what"
                   ><strong>{p.name}</strong> {p.kind} on {p.panelName}</span
                 >

@@ -1,9 +1,11 @@
 <script lang="ts">
   import { ProgressBar } from "carbon-components-svelte";
   import { tick } from "svelte";
-  import { app, plain, pressing, typing } from "../lib/app.svelte";
-  import { ask, part } from "../lib/api";
+  import { app } from "../lib/app.svelte";
+  import * as sheets from "../lib/calls/sheets";
+  import { keys } from "../lib/keys.svelte";
   import { load } from "../lib/load.svelte";
+  import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
   import type { Line, SheetView } from "../lib/types";
   import ClockPointer from "../parts/ClockPointer.svelte";
@@ -11,6 +13,7 @@
   let { id }: { id: number } = $props();
   let view = $state<SheetView | null>(null);
   let missing = $state("");
+  const rows = new Places();
 
   function take(v: SheetView) {
     view = v;
@@ -18,24 +21,11 @@
     app.pending = v.pending;
     document.title = `Dial in ${v.sheet.patchName} - Glossator`;
   }
-  load<SheetView>(
-    () => `/sheets/${id}`,
+  load(
+    () => sheets.get(id),
     take,
     (detail) => (missing = detail),
   );
-  $effect(() => {
-    app.keys = [
-      { keys: "Space or Enter", does: "tick the line and go on to the next" },
-      { keys: "↑ ↓", does: "move through the list" },
-      { keys: "n", does: "go to the next line that is not ticked" },
-      {
-        keys: "Backspace",
-        does: "take the last line's tick away and go back to it",
-      },
-      { keys: "p", does: "print" },
-      { keys: "Esc", does: "back to the sheet" },
-    ];
-  });
 
   const list = $derived(view?.dialIn);
   const lines: Line[] = $derived(list?.groups.flatMap((g) => g.lines) ?? []);
@@ -51,21 +41,13 @@
     if (!l) return;
     route.choose(l.key);
     await tick();
-    document.getElementById(`l-${l.key}`)?.scrollIntoView({ block: "center" });
+    rows.show(l.key, false, "center");
   }
   let queue: Promise<void> = Promise.resolve();
   function mark(l: Line, on: boolean): Promise<void> {
     queue = queue.then(async () => {
-      try {
-        take(
-          await ask<SheetView>(
-            on ? "PUT" : "DELETE",
-            `/sheets/${id}/ticks/${part(l.key)}`,
-          ),
-        );
-      } catch (e) {
-        app.fail(e);
-      }
+      const v = await app.attempt(() => sheets.tick(id, l.key, on));
+      if (v) take(v);
     });
     return queue;
   }
@@ -79,32 +61,59 @@
     void mark(l, true);
     await choose(next ?? l);
   }
-  function keydown(e: KeyboardEvent) {
-    if (typing(e) || !plain(e) || app.help || pressing(e)) return;
-    const i = current ? lines.indexOf(current) : 0;
-    if (e.key === " " || e.key === "Enter") void tickOn();
-    else if (e.key === "ArrowDown")
-      void choose(lines[Math.min(lines.length - 1, i + 1)]);
-    else if (e.key === "ArrowUp") void choose(lines[Math.max(0, i - 1)]);
-    else if (e.key === "n")
-      void choose(
-        lines.slice(i + 1).find((x) => !ticks.has(x.key)) ??
-          lines.find((x) => !ticks.has(x.key)),
-      );
-    else if (e.key === "Backspace") {
-      const before =
-        current && ticks.has(current.key)
-          ? current
-          : lines.slice(0, i).findLast((x) => ticks.has(x.key));
-      if (before) void mark(before, false).then(() => choose(before));
-    } else if (e.key === "p") print();
-    else if (e.key === "Escape") route.go(`/sheets/${id}`);
-    else return;
-    e.preventDefault();
+  const at = $derived(current ? lines.indexOf(current) : 0);
+  function takeBack() {
+    const before =
+      current && ticks.has(current.key)
+        ? current
+        : lines.slice(0, at).findLast((x) => ticks.has(x.key));
+    if (before) void mark(before, false).then(() => choose(before));
   }
+  keys([
+    {
+      keys: "Space or Enter",
+      does: "tick the line and go on to the next",
+      on: [" ", "Enter"],
+      run: () => void tickOn(),
+    },
+    {
+      keys: "↑ ↓",
+      does: "move through the list",
+      on: ["ArrowUp", "ArrowDown"],
+      run: (e) =>
+        void choose(
+          lines[
+            e.key === "ArrowDown"
+              ? Math.min(lines.length - 1, at + 1)
+              : Math.max(0, at - 1)
+          ],
+        ),
+    },
+    {
+      keys: "n",
+      does: "go to the next line that is not ticked",
+      on: "n",
+      run: () =>
+        void choose(
+          lines.slice(at + 1).find((x) => !ticks.has(x.key)) ??
+            lines.find((x) => !ticks.has(x.key)),
+        ),
+    },
+    {
+      keys: "Backspace",
+      does: "take the last line's tick away and go back to it",
+      on: "Backspace",
+      run: takeBack,
+    },
+    { keys: "p", does: "print", on: "p", run: () => print() },
+    {
+      keys: "Esc",
+      does: "back to the sheet",
+      on: "Escape",
+      run: () => route.go(`/sheets/${id}`),
+    },
+  ]);
 </script>
-
-<svelte:window onkeydown={keydown} />
 
 <div class="page">
   {#if missing}
@@ -187,7 +196,7 @@
       <ul class="list">
         {#each g.lines as l (l.key)}
           <li
-            id={`l-${l.key}`}
+            {@attach rows.at(l.key)}
             class:current={l.key === current?.key}
             class:ticked={ticks.has(l.key)}
           >

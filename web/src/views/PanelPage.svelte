@@ -1,17 +1,21 @@
 <script lang="ts">
-  import { app, plain, pressing, typing } from "../lib/app.svelte";
   import { exportURL, part } from "../lib/api";
+  import * as panels from "../lib/calls/panels";
+  import { keys } from "../lib/keys.svelte";
   import { load } from "../lib/load.svelte";
+  import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
-  import { steps, type PanelView } from "../lib/types";
+  import type { PanelView } from "../lib/types";
+  import { stepTitle } from "../lib/words";
   import ScaleStrip from "../parts/ScaleStrip.svelte";
 
   let { id }: { id: string } = $props();
   let view = $state<PanelView | null>(null);
   let missing = $state("");
+  const rows = new Places();
 
-  load<PanelView>(
-    () => `/panels/${part(id)}`,
+  load(
+    () => panels.get(id),
     (v) => {
       view = v;
       document.title = `${v.name} - Glossator`;
@@ -21,39 +25,39 @@
   const ids = $derived(
     view?.sections.flatMap((s) => s.controls.map((c) => c.id)) ?? [],
   );
-  $effect(() => {
-    app.keys = [
-      { keys: "↑ ↓", does: "move through the controls" },
-      { keys: "w", does: "open the workshop at the chosen control" },
-      { keys: "Esc", does: "back to the panels" },
-    ];
-  });
-  function show(c: string) {
-    route.choose(c);
-    document.getElementById(`c-${c}`)?.scrollIntoView({ block: "nearest" });
-  }
-  $effect(() => {
-    if (view && route.line)
-      document
-        .getElementById(`c-${route.line}`)
-        ?.scrollIntoView({ block: "center" });
-  });
-  function keydown(e: KeyboardEvent) {
-    if (typing(e) || !plain(e) || app.help || pressing(e)) return;
+  function move(by: number) {
     const i = ids.indexOf(route.line);
-    if (e.key === "ArrowDown") show(ids[Math.min(ids.length - 1, i + 1)] ?? "");
-    else if (e.key === "ArrowUp") show(ids[Math.max(0, i - 1)] ?? "");
-    else if (e.key === "w")
-      route.go(
-        `/panels/${part(id)}/workshop${route.line ? `?line=controls:${part(route.line)}` : ""}`,
-      );
-    else if (e.key === "Escape") route.go("/panels");
-    else return;
-    e.preventDefault();
+    const to = ids[Math.min(ids.length - 1, Math.max(0, i + by))] ?? "";
+    route.choose(to);
+    rows.show(to, false);
   }
+  $effect(() => {
+    if (view && route.line) rows.show(route.line, false, "center");
+  });
+  keys([
+    {
+      keys: "↑ ↓",
+      does: "move through the controls",
+      on: ["ArrowUp", "ArrowDown"],
+      run: (e) => move(e.key === "ArrowDown" ? 1 : -1),
+    },
+    {
+      keys: "w",
+      does: "open the workshop at the chosen control",
+      on: "w",
+      run: () =>
+        route.go(
+          `/panels/${part(id)}/workshop${route.line ? `?line=controls:${part(route.line)}` : ""}`,
+        ),
+    },
+    {
+      keys: "Esc",
+      does: "back to the panels",
+      on: "Escape",
+      run: () => route.go("/panels"),
+    },
+  ]);
 </script>
-
-<svelte:window onkeydown={keydown} />
 
 <div class="page">
   {#if missing}
@@ -92,7 +96,7 @@
     {/if}
     {#each view.sections as s (s.id)}
       <h2 class="sub">
-        {s.label} <span class="soft small">{steps[s.step]}</span>
+        {s.label} <span class="soft small">{stepTitle(s.step)}</span>
       </h2>
       <table class="lines">
         <thead class="visually-hidden"
@@ -103,6 +107,7 @@
           {#each s.controls as c (c.id)}
             <tr
               id={`c-${c.id}`}
+              {@attach rows.at(c.id)}
               aria-current={route.line === c.id ? "true" : undefined}
               class:chosen={route.line === c.id}
             >

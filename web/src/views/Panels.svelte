@@ -1,18 +1,25 @@
 <script lang="ts">
   import { Button, Search, TextInput } from "carbon-components-svelte";
   import { tick } from "svelte";
-  import { app, plain, pressing, typing } from "../lib/app.svelte";
-  import { ask, exportURL, part } from "../lib/api";
+  import { exportURL, part } from "../lib/api";
+  import { app } from "../lib/app.svelte";
+  import * as panels from "../lib/calls/panels";
+  import * as program from "../lib/calls/program";
+  import { keys } from "../lib/keys.svelte";
   import { load } from "../lib/load.svelte";
+  import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
-  import { walkRows } from "../lib/rows";
-  import type { Desk, Draft, FoundControls } from "../lib/types";
+  import type { Desk, FoundControls } from "../lib/types";
   import ImportFile from "../parts/ImportFile.svelte";
 
   let desk = $state<Desk | null>(null);
   let importer = $state<ImportFile | undefined>();
+  const rows = new Places();
+  document.title = "Panels - Glossator";
+  load(program.desk, (d) => (desk = d));
 
   let find = $state("");
+  let finder = $state<HTMLInputElement | null>(null);
   let found = $state<FoundControls | null>(null);
   $effect(() => {
     const q = find.trim();
@@ -20,68 +27,64 @@
       found = null;
       return;
     }
-    ask<FoundControls>("GET", `/controls?q=${encodeURIComponent(q)}`)
+    panels
+      .find(q)
       .then((f) => {
         if (find.trim() === q) found = f;
       })
       .catch((e: unknown) => app.fail(e));
   });
 
-  load<Desk>(
-    () => "/desk",
-    (d) => (desk = d),
-  );
-  $effect(() => {
-    document.title = "Panels - Glossator";
-    app.keys = [
-      { keys: "↑ ↓", does: "move through the panels" },
-      { keys: "Enter", does: "open the chosen panel" },
-      { keys: "/", does: "find controls of all panels" },
-      { keys: "n", does: "a new panel, from blank or like another one" },
-      { keys: "i", does: "import a panel file" },
-    ];
-  });
-
   // a new panel
   let making = $state(false);
   let name = $state("");
   let like = $state("");
+  let nameField = $state<HTMLInputElement | null>(null);
   function make() {
     making = true;
-    void tick().then(() => document.getElementById("new-panel-name")?.focus());
+    void tick().then(() => nameField?.focus());
   }
-  async function create() {
-    try {
-      const d = await ask<Draft>(
-        "POST",
-        like ? `/panels/${part(like)}/copy` : "/panels/blank",
-        { name },
-      );
+  const create = () =>
+    app.attempt(async () => {
+      const d = await (like ? panels.copy(like, name) : panels.blank(name));
       app.say("Begun", `${d.name} is a draft until it is saved.`);
       route.go(`/panels/${part(d.id)}/workshop`);
-    } catch (e) {
-      app.fail(e);
-    }
-  }
-  function keydown(e: KeyboardEvent) {
-    if (e.key === "Escape" && making && !app.help) {
-      making = false;
-      e.preventDefault();
-      return;
-    }
-    if (typing(e) && e.key === "ArrowDown") walkRows(e); // from the find field to the rows
-    if (typing(e) || !plain(e) || app.help || pressing(e) || walkRows(e))
-      return;
-    if (e.key === "i") importer?.choose();
-    else if (e.key === "n") make();
-    else if (e.key === "/")
-      document.querySelector<HTMLInputElement>("#find-controls")?.focus();
-    else return;
-    e.preventDefault();
-  }
+    });
+  keys([
+    {
+      on: "Escape",
+      typing: true,
+      while: () => making,
+      run: () => (making = false),
+    },
+    {
+      keys: "↑ ↓",
+      does: "move through the panels",
+      on: ["ArrowUp", "ArrowDown"],
+      typing: true,
+      run: (e) => rows.walk(e.key === "ArrowDown" ? 1 : -1),
+    },
+    { keys: "Enter", does: "open the chosen panel" },
+    {
+      keys: "/",
+      does: "find controls of all panels",
+      on: "/",
+      run: () => finder?.focus(),
+    },
+    {
+      keys: "n",
+      does: "a new panel, from blank or like another one",
+      on: "n",
+      run: make,
+    },
+    {
+      keys: "i",
+      does: "import a panel file",
+      on: "i",
+      run: () => importer?.choose(),
+    },
+  ]);
 </script>
-
-<svelte:window onkeydown={keydown} />
 
 <div class="page">
   <div class="bar">
@@ -89,15 +92,17 @@
     <div class="end bar">
       <Search
         id="find-controls"
+        bind:ref={finder}
         size="sm"
         placeholder="Find a control: name, module, quantity"
         labelText="Find a control by name, module or quantity"
         bind:value={find}
       />
-      <Button size="small" on:click={make}>New panel</Button>
+      <Button size="small" onclick={make}>New panel</Button>
       <ImportFile
         bind:this={importer}
-        kind="panels"
+        kind="panel"
+        take={panels.take}
         done={(id, name) => {
           app.say("Imported", name);
           route.go(`/panels/${part(id)}`);
@@ -115,6 +120,7 @@
     >
       <TextInput
         id="new-panel-name"
+        bind:ref={nameField}
         size="sm"
         labelText="Name of the instrument"
         bind:value={name}
@@ -137,7 +143,10 @@
     <p class="drafts">
       In the workshop:
       {#each desk.drafts as d (d.id)}
-        <a data-row href={`/panels/${part(d.id)}/workshop`}>{d.name || d.id}</a>
+        <a
+          {@attach rows.at(`d-${d.id}`)}
+          href={`/panels/${part(d.id)}/workshop`}>{d.name || d.id}</a
+        >
         <span class="soft small"
           >{d.base ? `draft on revision ${d.base}` : "not saved yet"}</span
         >
@@ -168,7 +177,7 @@
               <td>{f.section}</td>
               <td
                 ><a
-                  data-row
+                  {@attach rows.at(`f-${f.panel}-${f.control}`)}
                   href={`/panels/${part(f.panel)}?line=${part(f.control)}`}
                   >{f.label}</a
                 ></td
@@ -199,12 +208,23 @@
       <tbody>
         {#each desk.panels as p (p.id)}
           <tr>
-            <td><a data-row href={`/panels/${part(p.id)}`}>{p.name}</a></td>
+            <td
+              ><a
+                {@attach rows.at(`p-${p.id}`)}
+                href={p.fault
+                  ? `/panels/${part(p.id)}/workshop`
+                  : `/panels/${part(p.id)}`}>{p.name || p.id}</a
+              ></td
+            >
             <td class="num right">{p.controls}</td>
             <td class="num right">{p.modules}</td>
             <td>{p.memory ? "yes" : "none"}</td>
             <td class="num right">{p.revision}</td>
-            <td class="small">{p.summary}</td>
+            <td class="small"
+              >{#if p.fault}<span class="red">{p.fault}</span>
+                <span class="soft">Mend it in the workshop.</span
+                >{:else}{p.summary}{/if}</td
+            >
             <td
               ><a
                 download

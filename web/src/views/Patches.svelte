@@ -7,76 +7,74 @@
     TextInput,
   } from "carbon-components-svelte";
   import { tick } from "svelte";
-  import { app, plain, pressing, typing } from "../lib/app.svelte";
-  import { ask, exportURL, part } from "../lib/api";
+  import { exportURL, part } from "../lib/api";
+  import { app } from "../lib/app.svelte";
+  import * as patches from "../lib/calls/patches";
+  import { keys } from "../lib/keys.svelte";
   import { load } from "../lib/load.svelte";
+  import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
-  import { walkRows } from "../lib/rows";
-  import type { PatchList, PatchRow } from "../lib/types";
+  import type { PatchList } from "../lib/types";
+  import { words } from "../lib/words";
   import ImportFile from "../parts/ImportFile.svelte";
 
   let list = $state.raw<PatchList | null>(null);
   let find = $state("");
+  let finder = $state<HTMLInputElement | null>(null);
   let importer = $state<ImportFile | undefined>();
+  const rows = new Places();
 
-  load<PatchList>(
-    () => `/patches?q=${encodeURIComponent(find.trim())}`,
+  document.title = "Patches - Glossator";
+  load(
+    () => patches.list(find.trim()),
     (l) => (list = l),
   );
-  $effect(() => {
-    document.title = "Patches - Glossator";
-    app.keys = [
-      { keys: "↑ ↓", does: "move through the patches" },
-      { keys: "Enter", does: "open the chosen patch" },
-      { keys: "i", does: "import a patch file" },
-      { keys: "n", does: "start a new patch" },
-      { keys: "/", does: "find" },
-    ];
-  });
 
   // a new patch
   let making = $state(false);
   let name = $state("");
   let kind = $state("bass");
   let panel = $state("");
+  let nameField = $state<HTMLInputElement | null>(null);
   function make() {
     making = true;
     panel ||= list?.panels[0]?.id ?? "";
-    void tick().then(() =>
-      document.querySelector<HTMLInputElement>("#new-name")?.focus(),
-    );
+    void tick().then(() => nameField?.focus());
   }
-  async function create() {
-    try {
-      const row = await ask<PatchRow>("POST", "/patches/blank", {
-        name,
-        kind,
-        panel,
-      });
+  const create = () =>
+    app.attempt(async () => {
+      const row = await patches.blank(name, kind, panel);
       app.say("Started", row.name);
       route.go(`/patches/${part(row.id)}`);
-    } catch (e) {
-      app.fail(e);
-    }
-  }
+    });
 
   const shown = $derived(list?.patches ?? []);
-
-  function keydown(e: KeyboardEvent) {
-    if (typing(e) && e.key === "ArrowDown") walkRows(e); // from the find field to the rows
-    if (typing(e) || !plain(e) || app.help || pressing(e) || walkRows(e))
-      return;
-    if (e.key === "i") importer?.choose();
-    else if (e.key === "n" && list?.panels.length) make();
-    else if (e.key === "Escape" && making) making = false;
-    else if (e.key === "/")
-      document.querySelector<HTMLInputElement>("#find")?.focus();
-    else return;
-    e.preventDefault();
-  }
+  keys([
+    {
+      keys: "↑ ↓",
+      does: "move through the patches",
+      on: ["ArrowUp", "ArrowDown"],
+      typing: true,
+      run: (e) => rows.walk(e.key === "ArrowDown" ? 1 : -1),
+    },
+    { keys: "Enter", does: "open the chosen patch" },
+    {
+      keys: "i",
+      does: "import a patch file",
+      on: "i",
+      run: () => importer?.choose(),
+    },
+    {
+      keys: "n",
+      does: "start a new patch",
+      on: "n",
+      while: () => !!list?.panels.length,
+      run: make,
+    },
+    { keys: "/", does: "find", on: "/", run: () => finder?.focus() },
+    { on: "Escape", while: () => making, run: () => (making = false) },
+  ]);
 </script>
-
-<svelte:window onkeydown={keydown} />
 
 <div class="page">
   <div class="bar">
@@ -84,6 +82,7 @@
     <div class="end bar">
       <Search
         id="find"
+        bind:ref={finder}
         size="sm"
         placeholder="Find"
         labelText="Find a patch"
@@ -93,11 +92,12 @@
         size="small"
         kind="tertiary"
         disabled={!list?.panels.length}
-        on:click={make}>New patch</Button
+        onclick={make}>New patch</Button
       >
       <ImportFile
         bind:this={importer}
-        kind="patches"
+        kind="patch"
+        take={patches.take}
         done={(id, name) => {
           app.say("Imported", name);
           route.go(`/patches/${part(id)}`);
@@ -113,7 +113,13 @@
         void create();
       }}
     >
-      <TextInput id="new-name" size="sm" labelText="Name" bind:value={name} />
+      <TextInput
+        id="new-name"
+        bind:ref={nameField}
+        size="sm"
+        labelText="Name"
+        bind:value={name}
+      />
       <Select size="sm" labelText="Panel" bind:selected={panel}>
         {#each list.panels as p (p.id)}<SelectItem
             value={p.id}
@@ -121,7 +127,7 @@
           />{/each}
       </Select>
       <Select size="sm" labelText="Kind" bind:selected={kind}>
-        {#each ["bass", "lead", "pad", "pluck", "other"] as k (k)}<SelectItem
+        {#each words.patchKinds as k (k)}<SelectItem
             value={k}
             text={k}
           />{/each}
@@ -154,7 +160,11 @@
       <tbody>
         {#each shown as p (p.id)}
           <tr>
-            <td><a data-row href={`/patches/${part(p.id)}`}>{p.name}</a></td>
+            <td
+              ><a {@attach rows.at(p.id)} href={`/patches/${part(p.id)}`}
+                >{p.name}</a
+              ></td
+            >
             <td>{p.kind}</td>
             <td><a href={`/panels/${part(p.panel)}`}>{p.panelName}</a></td>
             <td class="num right">{p.tempo || "–"}</td>

@@ -1,8 +1,11 @@
 <script lang="ts">
-  import { app, plain, pressing, typing } from "../lib/app.svelte";
-  import { ask, part, Refusal } from "../lib/api";
+  import { refused } from "../lib/api";
+  import { app } from "../lib/app.svelte";
+  import * as calls from "../lib/calls/sums";
+  import { keys } from "../lib/keys.svelte";
+  import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
-  import type { Answer, Sum, Sums } from "../lib/types";
+  import type { Sum } from "../lib/types";
 
   let sums = $state<Sum[]>([]);
   // the chosen line's value, where the reckoner was opened on one
@@ -22,21 +25,11 @@
   };
   let lines = $state<Record<string, Line>>({});
 
+  document.title = "Reckoner - Glossator";
   $effect(() => {
-    document.title = "Reckoner - Glossator";
-    app.keys = [
-      { keys: "↑ ↓", does: "from sum to sum, also while typing" },
-      { keys: "Tab", does: "to the other side of a sum" },
-      { keys: "Esc", does: "back to where you were" },
-    ];
     app.carry = null;
-    const q = new URLSearchParams({
-      value,
-      tempo: start,
-      note: "A2",
-      time: "350 ms",
-    });
-    ask<Sums>("GET", value ? `/sums?${q}` : "/sums")
+    calls
+      .list(value ? { value, tempo: start, note: "A2", time: "350 ms" } : {})
       .then((s) => {
         app.pending = s.pending;
         lines = Object.fromEntries(
@@ -81,48 +74,51 @@
       l.wrong = "";
       return;
     }
-    const q = new URLSearchParams({ [from]: text });
-    if (s.needs === "tempo") q.set("tempo", tempo);
-    if (s.needs === "note") q.set("note", note);
-    if (s.needs === "time") q.set("time", time);
+    const given = {
+      [from]: text,
+      ...(s.needs === "tempo" ? { tempo } : {}),
+      ...(s.needs === "note" ? { note } : {}),
+      ...(s.needs === "time" ? { time } : {}),
+    };
     try {
-      const a = await ask<Answer>("GET", `/sums/${part(s.id)}?${q}`);
+      const a = await calls.work(s.id, given);
       if (l[from].trim() !== text || l.from !== from) return; // typed on since
       l[from === "left" ? "right" : "left"] =
         from === "left" ? a.right : a.left;
       l.wrong = "";
     } catch (e) {
-      if (e instanceof Refusal && e.problem.status === 422)
-        l.wrong = e.problem.detail;
-      else app.fail(e);
+      l.wrong = refused(e) ?? "";
+      if (!l.wrong) app.fail(e);
     }
   }
   function again(needs: string) {
     for (const s of sums)
       if (s.needs === needs) void work(s, lines[s.id]?.from ?? "left");
   }
-  function keydown(e: KeyboardEvent) {
-    if (app.help || !plain(e)) return;
-    if (e.key === "ArrowDown" || e.key === "ArrowUp") {
-      const fields = [
-        ...document.querySelectorAll<HTMLInputElement>("input[data-sum]"),
-      ];
-      const i = fields.indexOf(document.activeElement as HTMLInputElement);
-      const to = fields[i < 0 ? 0 : i + (e.key === "ArrowDown" ? 2 : -2)];
-      to?.focus();
-      to?.select();
-      e.preventDefault();
-      return;
-    }
-    if (typing(e) && e.key !== "Escape") return;
-    if (pressing(e) || e.key !== "Escape") return;
-    e.preventDefault();
-    if (history.length > 1) history.back();
-    else route.go("/");
-  }
+  // the fields of all sums, in the order of the page
+  const fields = new Places();
+  keys([
+    {
+      keys: "↑ ↓",
+      does: "from sum to sum, also while typing",
+      on: ["ArrowUp", "ArrowDown"],
+      typing: true,
+      run: (e) => {
+        fields.walk(e.key === "ArrowDown" ? 2 : -2);
+        const to = document.activeElement;
+        if (to instanceof HTMLInputElement) to.select();
+      },
+    },
+    { keys: "Tab", does: "to the other side of a sum" },
+    {
+      keys: "Esc",
+      does: "back to where you were",
+      on: "Escape",
+      typing: true,
+      run: () => (history.length > 1 ? history.back() : route.go("/")),
+    },
+  ]);
 </script>
-
-<svelte:window onkeydown={keydown} />
 
 <div class="page">
   <div class="bar top">
@@ -187,6 +183,7 @@
               <td>
                 <input
                   class="num"
+                  {@attach fields.at(`${s.id} ${side}`)}
                   data-sum={s.id}
                   aria-label={`${s.label}: ${s[side].label}`}
                   aria-invalid={!!l.wrong && l.from === side}

@@ -1,0 +1,62 @@
+// Panels and the workshop.
+import { client, file, got, json } from "../api";
+import type { Control, Edit, Marks } from "../types";
+
+const of = (id: string) => ({ params: { path: { id } } });
+
+export const get = (id: string) =>
+  got(client.GET("/api/v1/panels/{id}", of(id)));
+export const revisions = (id: string) =>
+  got(client.GET("/api/v1/panels/{id}/revisions", of(id)));
+export const find = (q: string) =>
+  got(client.GET("/api/v1/controls", { params: { query: { q } } }));
+export const blank = (name: string) =>
+  got(client.POST("/api/v1/panels/blank", { body: { name } }));
+export const copy = (id: string, name: string) =>
+  got(client.POST("/api/v1/panels/{id}/copy", { ...of(id), body: { name } }));
+export const take = async (from: File) =>
+  got(
+    client.POST("/api/v1/panels", {
+      params: { query: { file: from.name } },
+      ...json(await from.text()),
+    }),
+  );
+export const difference = (id: string, from: number, to: number) =>
+  got(
+    client.GET("/api/v1/panels/{id}/difference", {
+      params: { path: { id }, query: { from, to } },
+    }),
+  );
+
+export const workshop = (id: string) =>
+  got(client.GET("/api/v1/panels/{id}/workshop", of(id)));
+export const edit = (id: string, body: Edit) =>
+  got(client.POST("/api/v1/panels/{id}/workshop", { ...of(id), body }));
+export const rename = (id: string, kind: string, from: string, to: string) =>
+  got(
+    client.POST("/api/v1/panels/{id}/workshop/rename", {
+      ...of(id),
+      body: { kind, from, to },
+    }),
+  );
+export const tryOut = (id: string, body: Control) =>
+  got(client.POST("/api/v1/panels/{id}/workshop/try", { ...of(id), body }));
+export const fit = (id: string, body: Marks) =>
+  got(client.POST("/api/v1/panels/{id}/workshop/marks", { ...of(id), body }));
+export const save = (id: string) =>
+  got(client.POST("/api/v1/panels/{id}/workshop/save", of(id)));
+export const leave = (id: string) =>
+  got(client.DELETE("/api/v1/panels/{id}/workshop", of(id)));
+export const restore = (id: string, revision: number) =>
+  got(
+    client.POST("/api/v1/panels/{id}/revisions/{revision}/restore", {
+      params: { path: { id, revision } },
+    }),
+  );
+export const readControls = async (id: string, from: File) =>
+  got(
+    client.PUT("/api/v1/panels/{id}/controls.csv", {
+      params: { path: { id }, query: { file: from.name } },
+      ...file(await from.text()),
+    }),
+  );

@@ -1,0 +1,81 @@
+// Sheets: what is decided on them, what they sound like, how far they are dialled in.
+import { client, got } from "../api";
+import type { ListenTo, LiveNote, OpenSheet, PartChoice } from "../types";
+
+const of = (id: number) => ({ params: { path: { id } } });
+
+export const open = (body: OpenSheet) =>
+  got(client.POST("/api/v1/sheets", { body }));
+export const get = (id: number) =>
+  got(client.GET("/api/v1/sheets/{id}", of(id)));
+/** Opens the sheet of a second layer, which plays what this one leaves out. */
+export const second = (id: number) =>
+  got(client.POST("/api/v1/sheets/{id}/second", of(id)));
+/** The scales of a line along one axis. */
+export const scales = (id: number, gloss: string) =>
+  got(
+    client.GET("/api/v1/sheets/{id}/rule", {
+      params: { path: { id }, query: { gloss } },
+    }),
+  );
+export const override = (id: number, control: string, reading: string) =>
+  got(
+    client.PUT("/api/v1/sheets/{id}/overrides/{control}", {
+      params: { path: { id, control } },
+      body: { reading },
+    }),
+  );
+export const takeBack = (id: number, control: string) =>
+  got(
+    client.DELETE("/api/v1/sheets/{id}/overrides/{control}", {
+      params: { path: { id, control } },
+    }),
+  );
+/** Decides about a part of the patch, or about the sheet as a whole where no part is named. */
+export const choose = (id: number, choice: Partial<PartChoice>) =>
+  got(
+    client.PUT("/api/v1/sheets/{id}/choices", {
+      ...of(id),
+      body: { part: "", matters: "", refuse: [], ...choice },
+    }),
+  );
+export const alternatives = (id: number, of: string) =>
+  got(
+    client.GET("/api/v1/sheets/{id}/alternatives", {
+      params: { path: { id }, query: { part: of } },
+    }),
+  );
+export const plans = (id: number) =>
+  got(client.GET("/api/v1/sheets/{id}/plans", of(id)));
+export const tick = (id: number, key: string, on: boolean) => {
+  const at = { params: { path: { id, key } } };
+  return on
+    ? got(client.PUT("/api/v1/sheets/{id}/ticks/{key}", at))
+    : got(client.DELETE("/api/v1/sheets/{id}/ticks/{key}", at));
+};
+
+/** Renders both sides; what nobody waits for any more is given up by the signal. */
+export const listen = (id: number, body: ListenTo, signal: AbortSignal) =>
+  got(client.POST("/api/v1/sheets/{id}/listen", { ...of(id), body, signal }));
+/** One note of one side as a file, a WAVE. */
+export const note = (id: number, body: LiveNote): Promise<ArrayBuffer> =>
+  got(
+    client.POST("/api/v1/sheets/{id}/note", {
+      ...of(id),
+      body,
+      parseAs: "arrayBuffer",
+    }),
+  );
+export const keepTrial = (
+  id: number,
+  body: { right: number; of: number; sounds: string },
+) => got(client.POST("/api/v1/sheets/{id}/trials", { ...of(id), body }));
+
+export const refining = (id: number) =>
+  got(client.GET("/api/v1/sheets/{id}/refine", of(id)));
+export const refine = (id: number, body: ListenTo) =>
+  got(client.POST("/api/v1/sheets/{id}/refine", { ...of(id), body }));
+export const stopRefining = (id: number) =>
+  got(client.DELETE("/api/v1/sheets/{id}/refine", of(id)));
+export const adopt = (id: number) =>
+  got(client.POST("/api/v1/sheets/{id}/refine/adopt", of(id)));

@@ -1,0 +1,337 @@
+// A patch as it is read and edited: its readings, layers, cables, phrase and versions.
+import { tick } from "svelte";
+import { refused } from "./api";
+import { app } from "./app.svelte";
+import * as patches from "./calls/patches";
+import * as sheets from "./calls/sheets";
+import { load } from "./load.svelte";
+import { Places } from "./places";
+import { route } from "./route.svelte";
+import type {
+  Cable,
+  Found,
+  LayerView,
+  PasteResult,
+  PatchHead,
+  PatchLine,
+  PatchView,
+  Phrase,
+  PhrasePresets,
+  Versions,
+} from "./types";
+
+type Drawer = "" | "phrase" | "versions" | "layer" | "cables";
+
+export class PatchState {
+  readonly id: string;
+  view: PatchView | null = $state(null);
+  missing = $state("");
+  /** All readings are shown, not only those that differ from init. */
+  all = $state(false);
+  target = $state("");
+  layer = $state("");
+
+  // the reading that is being typed
+  editing = $state(false);
+  typed = $state("");
+  wrong = $state("");
+  preview: PatchLine | null = $state(null);
+  field: HTMLInputElement | null = $state(null);
+
+  // what is open beside the readings
+  head = $state(false);
+  pasting = $state(false);
+  drawer: Drawer = $state("");
+  versions: Versions | null = $state.raw(null);
+  presets: PhrasePresets | null = $state.raw(null);
+
+  readonly rows = new Places();
+  readonly onLayer = $derived(
+    this.view?.layerViews.find((l) => l.id === this.layer),
+  );
+  readonly lines = $derived(this.onLayer?.lines ?? []);
+  readonly cables = $derived(this.onLayer?.cables ?? []);
+  readonly shown = $derived(
+    this.all
+      ? this.lines
+      : this.lines.filter((l) => !l.atInit || l.control === route.line),
+  );
+  readonly chosen = $derived(
+    this.shown.find((l) => l.control === route.line) ?? this.shown[0],
+  );
+
+  constructor(id: string) {
+    this.id = id;
+    load(
+      () => patches.get(id),
+      (v) => this.take(v),
+      (detail) => (this.missing = detail),
+    );
+    $effect(() => {
+      const l = this.chosen;
+      app.carry = l?.meaning
+        ? {
+            value: l.meaning,
+            of: `${this.view?.name ?? ""}: ${l.section} ${l.label}`,
+            tempo: this.view?.tempo ?? 0,
+          }
+        : null;
+      return () => (app.carry = null);
+    });
+  }
+
+  take = (v: PatchView) => {
+    this.view = v;
+    this.missing = "";
+    app.pending = v.pending;
+    if (!v.layers.includes(this.layer)) this.layer = v.layers[0] ?? "";
+    if (!v.targets.some((t) => t.id === this.target))
+      this.target = v.targets[0]?.id ?? "";
+    document.title = `${v.name} - Glossator`;
+  };
+
+  /** Changes the patch and says so; tells whether it did. */
+  private async change(
+    what: string,
+    work: () => Promise<PatchView>,
+    more = "",
+  ): Promise<boolean> {
+    const v = await app.attempt(work);
+    if (!v) return false;
+    this.take(v);
+    app.say(what, more);
+    return true;
+  }
+
+  pointName = (id: string) =>
+    this.view?.points.find((p) => p.id === id)?.label ?? id;
+  layerName = (l: LayerView) => l.label || `layer ${l.id}`;
+
+  // readings
+  async choose(l: PatchLine | undefined) {
+    if (!l) return;
+    route.choose(l.control);
+    await tick();
+    this.rows.show(l.control);
+  }
+  move(by: number) {
+    const i = this.shown.findIndex((l) => l.control === this.chosen?.control);
+    const to = Math.min(this.shown.length - 1, Math.max(0, i + by));
+    void this.choose(this.shown[to]);
+  }
+  close = () => {
+    this.editing = false;
+    this.wrong = "";
+    this.preview = null;
+  };
+  /** Opens the field of the chosen line, empty where a key press is about to fill it. */
+  edit(empty = false): boolean {
+    if (!this.chosen) return false;
+    route.choose(this.chosen.control);
+    this.typed = empty ? "" : this.chosen.reading;
+    this.wrong = "";
+    this.preview = null;
+    this.editing = true;
+    return true;
+  }
+  private asked = 0;
+  /** Shows what the typed reading would mean. */
+  tryOut = async () => {
+    const l = this.chosen;
+    if (!l || !this.typed.trim()) return;
+    const n = ++this.asked;
+    try {
+      const p = await patches.tryOut(
+        this.id,
+        this.layer,
+        l.control,
+        this.typed,
+      );
+      if (n === this.asked) [this.preview, this.wrong] = [p, ""];
+    } catch (e) {
+      if (n === this.asked)
+        [this.preview, this.wrong] = [null, refused(e) ?? ""];
+    }
+  };
+  private async put(
+    l: PatchLine | undefined,
+    work: (control: string) => Promise<PatchView>,
+  ) {
+    if (!l) return;
+    try {
+      this.take(await work(l.control));
+    } catch (e) {
+      this.wrong = (this.editing && refused(e)) || "";
+      if (!this.wrong) app.fail(e);
+      return;
+    }
+    this.close();
+    const now = this.lines.find((x) => x.control === l.control);
+    app.say(
+      `${l.label}: ${now?.reading ?? ""}`,
+      now?.meaning ? `It means ${now.meaning}.` : "",
+    );
+    await this.choose(now);
+  }
+  set = (l: PatchLine, reading: string) =>
+    this.put(l, (c) => patches.setReading(this.id, this.layer, c, reading));
+  step = (by: number) =>
+    this.put(this.chosen, (c) => patches.step(this.id, this.layer, c, by));
+  toInit = () =>
+    this.put(this.chosen, (c) => patches.toInit(this.id, this.layer, c));
+
+  /** Takes many readings at once: of notes, of a MIDI file. */
+  setReadings = (readings: Record<string, string>) =>
+    this.change(
+      `${Object.keys(readings).length} readings taken`,
+      () => patches.setReadings(this.id, this.layer, readings),
+      "Undo takes them away together.",
+    );
+  readNotes = (notes: string): Promise<PasteResult | undefined> =>
+    app.attempt(() => patches.readNotes(this.id, this.layer, notes));
+  readMIDI = (file: File): Promise<Found | undefined> =>
+    app.attempt(() => patches.readMIDI(this.id, this.layer, file));
+
+  // the head
+  async saveHead(head: PatchHead) {
+    const done = await this.change("Changed", () =>
+      patches.setHead(this.id, head),
+    );
+    if (done) this.head = false;
+  }
+
+  // cables and layers
+  plug(from: string, to: string) {
+    const kept = this.cables.filter((c) => c.to !== to);
+    return this.change(
+      `${this.pointName(from)} into ${this.pointName(to)}`,
+      () => patches.setCables(this.id, this.layer, [...kept, { from, to }]),
+    );
+  }
+  unplug = (c: Cable) =>
+    this.change(`Took the cable out of ${this.pointName(c.to)}`, () =>
+      patches.setCables(
+        this.id,
+        this.layer,
+        this.cables.filter((x) => x.to !== c.to),
+      ),
+    );
+  async addLayer(like: string) {
+    const before = new Set(this.view?.layers ?? []);
+    if (await this.change("Layer added", () => patches.addLayer(this.id, like)))
+      this.layer = this.view?.layers.find((l) => !before.has(l)) ?? this.layer;
+  }
+  // one after the other: each sends the other fields as the one before has left them
+  private settingLayer: Promise<unknown> = Promise.resolve();
+  setLayer(field: "label" | "transpose" | "level", text: string) {
+    this.settingLayer = this.settingLayer.then(async () => {
+      if (!this.onLayer) return;
+      const { label, transpose, level } = this.onLayer;
+      await this.change("Layer changed", () =>
+        patches.setLayer(this.id, this.layer, {
+          label,
+          transpose,
+          level,
+          [field]: text,
+        }),
+      );
+    });
+  }
+  removeLayer = (l: LayerView) =>
+    this.change(`${this.layerName(l)} deleted`, () =>
+      patches.removeLayer(this.id, l.id),
+    );
+  nextLayer() {
+    const all = this.view?.layers ?? [];
+    this.layer = all[(all.indexOf(this.layer) + 1) % all.length] ?? this.layer;
+  }
+
+  // drawers
+  show(which: Drawer) {
+    this.drawer = this.drawer === which ? "" : which;
+  }
+  closeDrawer = () => {
+    this.drawer = "";
+    void this.choose(this.chosen);
+  };
+  /** Closes what is open; tells whether anything was. */
+  closeAll(): boolean {
+    const open = this.editing || this.head || this.pasting || !!this.drawer;
+    this.close();
+    this.head = this.pasting = false;
+    this.drawer = "";
+    return open;
+  }
+
+  // the phrase
+  readPresets = () =>
+    app.attempt(async () => {
+      this.presets = await patches.presets(this.id);
+    });
+  makePhrase = (preset: string, note: string) =>
+    app.attempt(async () =>
+      this.take(await patches.makePhrase(this.id, preset, note)),
+    );
+  setPhrase = (phrase: Phrase) =>
+    app.attempt(async () =>
+      this.take(await patches.setPhrase(this.id, phrase)),
+    );
+  namePhrase = (name: string) =>
+    this.view?.phrase &&
+    this.setPhrase({ ...$state.snapshot(this.view.phrase), name });
+  readPhrase = (file: File) =>
+    this.change(
+      "The line was read",
+      () => patches.phraseFromMIDI(this.id, file),
+      "Undo brings the old one back.",
+    );
+
+  // versions
+  readVersions = () =>
+    load(
+      () => patches.versions(this.id),
+      (v) => (this.versions = v),
+    );
+  keepVersion = (note: string) =>
+    app.attempt(async () => {
+      const before = this.versions?.versions.length ?? 0;
+      const list = await patches.keepVersion(this.id, note);
+      this.versions = list;
+      app.pending = list.pending;
+      app.say(
+        list.versions.length > before
+          ? `Version ${list.versions[0]?.number} kept`
+          : "Nothing has changed since the last version",
+      );
+    });
+  restoreVersion = async (number: number) => {
+    const done = await this.change(
+      `Back to version ${number}`,
+      () => patches.restoreVersion(this.id, number),
+      "Undo takes it forward again.",
+    );
+    if (done) app.changed++;
+  };
+
+  // the patch as a whole
+  copy = () =>
+    app.attempt(async () => {
+      const row = await patches.copy(this.id);
+      app.say("Duplicated", row.name);
+      route.go(`/patches/${encodeURIComponent(row.id)}`);
+    });
+  translate = () =>
+    app.attempt(async () => {
+      const { id, target, layer } = this;
+      const s = await sheets.open({ patch: id, target, layer });
+      route.go(`/sheets/${s.id}`);
+    });
+  remove = () =>
+    app.attempt(async () => {
+      await patches.remove(this.id);
+      app.say("Deleted", `${this.view?.name ?? this.id}; undo brings it back.`);
+      app.changed++;
+      route.go("/patches");
+    });
+  listen = () => patches.listen(this.id);
+}

@@ -1,0 +1,101 @@
+<script lang="ts">
+  import { Button, Checkbox, ProgressBar } from "carbon-components-svelte";
+  import type { ListenState } from "../../lib/listen.svelte";
+  import type { Listening } from "../../lib/types";
+
+  /** The search by ear: what it found, and putting it on the sheet. */
+  let { s, loaded }: { s: ListenState; loaded: Listening } = $props();
+  const search = $derived(s.search);
+  const result = $derived(search?.result ?? null);
+</script>
+
+<p class="small soft">
+  Moves the target’s controls by a few of their own steps about where the sheet
+  puts them, within the plan, and keeps what brings the sound nearer. What you
+  have set by hand stays.
+</p>
+{#if search?.running}
+  <ProgressBar
+    size="sm"
+    labelText="Searching"
+    value={search.done}
+    max={Math.max(1, search.most)}
+    helperText={`${search.done} of at most ${search.most} renders; ${search.distance.toFixed(2)} apart now`}
+  />
+  <Button size="small" kind="tertiary" onclick={s.stopSearch}
+    >Stop and keep what is found</Button
+  >
+{:else}
+  <Button size="small" kind="tertiary" onclick={s.startSearch}
+    >{result ? "Search again" : "Search by ear"}</Button
+  >
+{/if}
+{#if search?.error}<p class="red small" role="alert">{search.error}</p>{/if}
+{#if result}
+  <p aria-live="polite">
+    <b class="num">{result.before.total.toFixed(2)}</b> to
+    <b class="num">{result.after.total.toFixed(2)}</b>
+    just-noticeable differences in {result.renders} renders over {result.controls}
+    controls{result.stopped ? ", stopped" : ""}{result.spent
+      ? ", as far as the budget goes"
+      : ""}.
+  </p>
+  {#if result.changes.length === 0}
+    <p class="soft">No step brought it nearer.</p>
+  {:else}
+    <table>
+      <thead
+        ><tr
+          ><th scope="col">Control</th><th scope="col">From</th><th scope="col"
+            >To</th
+          ><th scope="col">Gain</th></tr
+        ></thead
+      >
+      <tbody>
+        {#each result.changes as c (c.control)}
+          <tr
+            ><th scope="row">{c.label}</th><td class="num">{c.from}</td><td
+              class="num">{c.to}</td
+            ><td class="num">{c.gain.toFixed(2)}</td></tr
+          >
+          <tr class="why"><td colspan="4" class="reason small">{c.text}</td></tr
+          >
+        {/each}
+      </tbody>
+    </table>
+    <p>
+      <Button size="small" onclick={s.adopt}>Put them on the sheet</Button>
+    </p>
+  {/if}
+{/if}
+{#if loaded.refined}
+  <Checkbox
+    labelText="Hear the target as it was before readings were set by hand or by ear"
+    bind:checked={s.before}
+  />
+{/if}
+
+<style>
+  table {
+    width: 100%;
+    border-collapse: collapse;
+    font-size: 0.8125rem;
+  }
+  th {
+    text-align: left;
+    font-weight: 400;
+  }
+  thead th {
+    font-size: 0.75rem;
+    font-weight: 600;
+    color: var(--ink-2);
+  }
+  td,
+  th {
+    padding: 0.125rem 0.25rem;
+  }
+  .why td {
+    border-bottom: 1px solid var(--rule);
+    padding-top: 0;
+  }
+</style>

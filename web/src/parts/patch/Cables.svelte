@@ -1,0 +1,124 @@
+<script lang="ts">
+  import { Button } from "carbon-components-svelte";
+  import type { PatchState } from "../../lib/patch.svelte";
+  import type { PatchView } from "../../lib/types";
+
+  /** The cables of a layer; plugging and unplugging. */
+  let { p, view }: { p: PatchState; view: PatchView } = $props();
+  const cables = $derived(p.cables);
+  let from = $state("");
+  let to = $state("");
+  let first = $state<HTMLSelectElement | undefined>();
+  $effect(() => {
+    if (p.drawer === "cables") first?.focus();
+  });
+  async function plug() {
+    if (!from || !to) return;
+    if (await p.plug(from, to)) [from, to] = ["", ""];
+    first?.focus();
+  }
+</script>
+
+<h2 class="sub">Cables</h2>
+{#if cables.length > 0}
+  <ul class="cables">
+    {#each cables as c (c.to)}<li>
+        <span class="num">{p.pointName(c.from)}</span>
+        <span class="soft">into</span>
+        <span class="num">{p.pointName(c.to)}</span>
+        <button
+          class="linkish small"
+          aria-label={`take out the cable into ${p.pointName(c.to)}`}
+          onclick={() => p.unplug(c)}>take out</button
+        >
+      </li>{/each}
+  </ul>
+{/if}
+{#if p.drawer === "cables"}
+  <form
+    class="fields drawer"
+    onsubmit={(e) => {
+      e.preventDefault();
+      void plug();
+    }}
+  >
+    <label
+      >From
+      <select id="cable-from" bind:this={first} bind:value={from}>
+        <option value=""></option>
+        {#each view.points.filter((x) => x.dir === "out") as x (x.id)}<option
+            value={x.id}>{x.label}</option
+          >{/each}
+      </select></label
+    >
+    <label
+      >into
+      <select bind:value={to}>
+        <option value=""></option>
+        {#each view.points.filter((x) => x.dir === "in") as x (x.id)}<option
+            value={x.id}
+            >{x.label}{cables.some((c) => c.to === x.id)
+              ? " (in place of its cable)"
+              : ""}</option
+          >{/each}
+      </select></label
+    >
+    <Button size="small" kind="tertiary" type="submit" disabled={!from || !to}
+      >Plug</Button
+    >
+    <span class="small soft"
+      >Turn the volume down before plugging: a cable can jump in level.</span
+    >
+  </form>
+{:else}
+  <p>
+    {#if cables.length === 0}<span class="soft"
+        >None: every normal is as the panel has it.</span
+      >{/if}
+    <button class="linkish" onclick={() => p.show("cables")}
+      >Plug a cable</button
+    >
+  </p>
+{/if}
+
+<style>
+  .drawer {
+    margin: 0.5rem 0 1rem;
+    padding: 0.5rem 1rem 0.75rem;
+    background: var(--sheet);
+    border: 1px solid var(--rule);
+    border-left: 3px solid var(--ink-3);
+  }
+  .fields {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: end;
+    gap: 0.5rem 1rem;
+  }
+  .fields label {
+    font-size: 0.75rem;
+    color: var(--ink-2);
+  }
+  .fields select {
+    display: block;
+    font-size: 0.8125rem;
+    font-family: var(--sans);
+    padding: 0.25rem 0.375rem;
+    min-width: 9rem;
+    color: var(--ink);
+    background: var(--paper);
+    border: 0;
+    border-bottom: 1px solid var(--ink-3);
+  }
+  .cables {
+    list-style: none;
+    margin: 0.25rem 0;
+    padding: 0;
+  }
+  .cables li {
+    padding: 0.125rem 0;
+  }
+  .sub {
+    margin: 1.25rem 0 0.25rem;
+  }
+</style>

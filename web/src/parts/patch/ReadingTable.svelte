@@ -1,0 +1,126 @@
+<script lang="ts">
+  import type { PatchState } from "../../lib/patch.svelte";
+  import { stepTitle } from "../../lib/words";
+  import ClockPointer from "../ClockPointer.svelte";
+
+  /** The readings of a layer, with the field of the one that is being typed. */
+  let { p, edit }: { p: PatchState; edit: () => void } = $props();
+  const shown = $derived(p.shown);
+  const chosen = $derived(p.chosen);
+</script>
+
+<table class="lines" role="grid" aria-label="Readings">
+  <thead>
+    <tr
+      ><th>Step</th><th>Section</th><th>Control</th><th>Reading</th><th
+        >Meaning</th
+      ><th>k = 2</th><th>Remark</th></tr
+    >
+  </thead>
+  <tbody>
+    {#each shown as l, i (l.control)}
+      <tr
+        id={`r-${l.control}`}
+        {@attach p.rows.at(l.control)}
+        class="open"
+        tabindex={l.control === chosen?.control ? 0 : -1}
+        aria-selected={l.control === chosen?.control}
+        onclick={() => {
+          if (l.control !== chosen?.control) p.close();
+          if (!p.editing) void p.choose(l);
+        }}
+        ondblclick={() => edit()}
+      >
+        <td class="small soft"
+          >{shown[i - 1]?.step !== l.step ? stepTitle(l.step) : ""}</td
+        >
+        <td>{shown[i - 1]?.section !== l.section ? l.section : ""}</td>
+        <td>{l.label}</td>
+        {#if p.editing && l.control === chosen?.control}
+          <td colspan="4">
+            <form
+              class="type"
+              onsubmit={(e) => {
+                e.preventDefault();
+                void p.set(l, p.typed);
+              }}
+            >
+              <input
+                id="typed"
+                class="num"
+                aria-label={`${l.section} ${l.label}`}
+                aria-invalid={!!p.wrong}
+                aria-describedby="typed-says"
+                list={l.entries.length ? "entries" : undefined}
+                autocomplete="off"
+                spellcheck="false"
+                bind:this={p.field}
+                bind:value={p.typed}
+                oninput={p.tryOut}
+                onkeydown={(e) => {
+                  if (e.key !== "Escape") return;
+                  e.stopPropagation();
+                  p.close();
+                  void p.choose(l);
+                }}
+              />
+              {#if l.entries.length}
+                <datalist id="entries"
+                  >{#each l.entries as x (x)}<option value={x}
+                    ></option>{/each}</datalist
+                >
+              {/if}
+              <span id="typed-says" class="small" aria-live="polite">
+                {#if p.wrong}<span class="red">{p.wrong}</span>
+                {:else if p.preview}<span class="num"
+                    >{p.preview.meaning || "–"} {p.preview.tol}</span
+                  > <span class="reason">{p.preview.idle}</span>
+                {:else}<span class="soft">{l.expects}; ~ for by eye</span>{/if}
+              </span>
+            </form>
+          </td>
+        {:else}
+          <td class="num" class:soft={l.atInit}
+            ><ClockPointer reading={l.reading} /> {l.reading}</td
+          >
+          <td class="num">{l.meaning || "–"}</td>
+          <td class="num soft">{l.tol}</td>
+          <td class="reason small">{l.idle}</td>
+        {/if}
+      </tr>
+    {:else}
+      <tr
+        ><td colspan="7"
+          >Everything stands at init. <button
+            class="linkish"
+            onclick={() => (p.all = true)}>Show all readings</button
+          ></td
+        ></tr
+      >
+    {/each}
+  </tbody>
+</table>
+
+<style>
+  .type {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0 0.75rem;
+    align-items: baseline;
+  }
+  .type input {
+    font-size: 0.875rem;
+    width: 11rem;
+    padding: 0.0625rem 0.375rem;
+    color: var(--ink);
+    background: var(--sheet);
+    border: 0;
+    border-bottom: 2px solid var(--ink);
+  }
+  .type input[aria-invalid="true"] {
+    border-bottom-color: var(--rubric);
+  }
+  tr {
+    scroll-margin: 4rem 0 2rem;
+  }
+</style>

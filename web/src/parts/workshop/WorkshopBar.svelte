@@ -1,0 +1,57 @@
+<script lang="ts">
+  import { Button } from "carbon-components-svelte";
+  import { exportURL, part } from "../../lib/api";
+  import type { Workshop } from "../../lib/types";
+  import type { WorkshopState } from "../../lib/workshop.svelte";
+
+  /** What is being worked on, and what can be done with it as a whole. */
+  let { s, w }: { s: WorkshopState; w: Workshop } = $props();
+  let table: HTMLInputElement;
+  async function read(files: FileList | null) {
+    const file = files?.[0];
+    if (file) await s.readTable(file);
+    table.value = "";
+  }
+</script>
+
+<div class="bar">
+  <h1>{w.panel.name || w.panel.id}</h1>
+  <span class="soft small num"
+    >{w.base === 0
+      ? "new panel, not saved yet"
+      : w.draft
+        ? `draft on revision ${w.base}`
+        : `revision ${w.base}, nothing edited`}</span
+  >
+  <div class="end bar">
+    <button class="linkish" onclick={() => (s.changes = !s.changes)}
+      >{w.changes.length === 1
+        ? "1 change"
+        : `${w.changes.length} changes`}</button
+    >
+    <button class="linkish" onclick={() => (s.history = !s.history)}
+      >Revisions</button
+    >
+    <a download href={exportURL(`/panels/${part(s.id)}/controls.csv`)}
+      >Controls as CSV</a
+    >
+    <button class="linkish" onclick={() => table.click()}>Read CSV</button>
+    <input
+      bind:this={table}
+      type="file"
+      accept=".csv,.tsv,.txt,text/csv"
+      class="visually-hidden"
+      tabindex="-1"
+      aria-label="Controls table"
+      onchange={(e) => read(e.currentTarget.files)}
+    />
+    {#if w.draft}<button class="linkish" onclick={s.leave}
+        >Leave the draft</button
+      >{/if}
+    <Button
+      size="small"
+      disabled={!w.draft || w.faults.length > 0}
+      onclick={s.saveRevision}>Save as revision {w.base + 1}</Button
+    >
+  </div>
+</div>
