@@ -142,7 +142,8 @@ func TestEveryEffectMoved(t *testing.T) {
 				x = part("x", kind, params{"level": 0.0, "to": "reverb"})
 				parts = []meaning.Module{sine(nil), lfo, x, part("r", meaning.Reverb, params{"t60": 1.0, "mix": 1.0})}
 			}
-			m := simple([]meaning.Route{moves("l", meaning.Ref("x", name), dim, depth, "bipolar")}, parts...)
+			owner := x.ID
+			m := simple([]meaning.Route{moves("l", meaning.Ref(owner, name), dim, depth, "bipolar")}, parts...)
 			if kind == meaning.Filter || kind == meaning.Drive {
 				behind(m, "x")
 			}

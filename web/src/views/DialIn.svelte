@@ -9,6 +9,7 @@
   import { route } from "../lib/route.svelte";
   import type { Line, SheetView } from "../lib/types";
   import ClockPointer from "../parts/ClockPointer.svelte";
+  import CurrentLine from "../parts/CurrentLine.svelte";
 
   let { id }: { id: number } = $props();
   let view = $state<SheetView | null>(null);
@@ -140,44 +141,13 @@
       />
     </div>
 
-    <div class="now noprint" role="group" aria-label="The line to set now">
-      {#if done === lines.length && lines.length > 0}
-        <div class="big">All {lines.length} lines are set.</div>
-        <p class="reason">
-          Raise the monitors last. Compare with the original at equal level,
-          then save.
-        </p>
-      {:else if current}
-        <div class="soft">
-          {current.section}{current.hidden ? ", on a hidden page" : ""}
-        </div>
-        <div class="big">
-          {#if current.verb === "patch"}Patch <b>{current.label}</b> into
-            <b>{current.reading}</b>
-          {:else}
-            {current.verb === "switch off" ? "Switch off" : "Set"}
-            <b>{current.label}</b>
-            {current.verb === "switch off" ? "with" : "to"}
-            <b class="num"
-              ><ClockPointer reading={current.reading} />{current.reading}</b
-            >
-          {/if}
-        </div>
-        <p class="reason why">{current.why}</p>
-        <p class="red caution">{current.caution ?? ""}</p>
-        <div class="bar">
-          <button class="do" onclick={() => tickOn()}
-            >{ticks.has(current.key) ? "Next" : "Done, next"}
-            <kbd>Space</kbd></button
-          >
-          {#if ticks.has(current.key)}<button
-              class="linkish"
-              onclick={() => current && mark(current, false)}
-              >take the tick away</button
-            >{/if}
-        </div>
-      {/if}
-    </div>
+    <CurrentLine
+      {current}
+      ticked={!!current && ticks.has(current.key)}
+      all={done === lines.length ? done : 0}
+      next={() => void tickOn()}
+      untick={() => current && void mark(current, false)}
+    />
 
     <h2>First</h2>
     <ul class="first">
@@ -256,42 +226,6 @@
     margin: 0.25rem 0;
     padding-left: 1rem;
   }
-  .now {
-    position: sticky;
-    top: 2.75rem;
-    z-index: 10;
-    background: var(--sheet);
-    border: 1px solid var(--ink-3);
-    border-left: 3px solid var(--rubric);
-    padding: 0.75rem 1.25rem 1rem;
-    margin: 0.75rem 0 1rem;
-    min-height: 10.5rem;
-  }
-  .big {
-    font-size: 1.75rem;
-    line-height: 2.25rem;
-    font-weight: 400;
-  }
-  .big b {
-    font-weight: 600;
-  }
-  .why,
-  .caution {
-    margin: 0.125rem 0;
-    min-height: 1.25rem;
-  }
-  .do {
-    font: inherit;
-    background: var(--ink);
-    color: var(--paper);
-    border: 0;
-    padding: 0.5rem 1rem;
-    cursor: pointer;
-  }
-  .do kbd {
-    color: var(--ink);
-    margin-left: 0.5rem;
-  }
   h2 {
     margin: 1rem 0 0.25rem;
   }
@@ -358,10 +292,6 @@
   @media (max-width: 700px) {
     .page {
       padding: 0.5rem 0.75rem 2rem;
-    }
-    .big {
-      font-size: 1.375rem;
-      line-height: 1.75rem;
     }
     .list label {
       grid-template-columns: 1fr auto;

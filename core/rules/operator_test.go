@@ -1,0 +1,62 @@
+package rules
+
+import (
+	"math"
+	"testing"
+
+	"glossator/core/meaning"
+)
+
+var _ = used(&operators,
+	use{"a lone operator is a sine", targetOf{have: map[meaning.Kind]int{meaning.Osc: 1}}.case_(sound([]meaning.Module{mod("a", meaning.Operator, p{"interval": 1200.0, "output": -6.0, "wave": "sine"})}), "a"),
+		figures{"a~.interval": 1200, "a~.level": -6}, []string{"a"}, "a sine"},
+	// sin(x + sin 2x): odd harmonics of J1, J2 and on (A&S, table 9.1), nearest to a pulse behind a low-pass, which the modulator's envelope
+	// opens from middle C's fundamental by the octaves at which the distance is least (2.25, by a search beside this)
+	use{"an operator and its modulator are a wave behind a filter", targetOf{have: map[meaning.Kind]int{meaning.Osc: 1, meaning.Filter: 1}}.case_(sound([]meaning.Module{env,
+		mod("a", meaning.Operator, p{"interval": 0.0, "output": 0.0, "wave": "sine"}), mod("b", meaning.Operator, p{"interval": 1200.0, "level": 0.0, "wave": "sine"})},
+		way("m", "b", "a.pm", 1/math.Pi, "bipolar"), way("l", "env", "b.level", 1, "unipolar")), "a", "b"),
+		figures{"a~filter.cutoff": 261.6256, "a~filter.track": 1, "a~filter.poles": 2, "a~open": 2.25}, []string{"a", "b"}, "opened by env as it moved the modulation"},
+)
+
+// Bessel functions of the first kind to 4 decimals, Abramowitz & Stegun, table 9.1 and 9.2:
+// with a modulator far above the carrier no sidebands fold into one another.
+func TestSidebandsAgainstTables(t *testing.T) {
+	for _, x := range []struct {
+		index          float64
+		j0, j1, j2, j3 float64
+	}{
+		{0.5, 0.9385, 0.2423, 0.0306, 0.0026}, {1, 0.7652, 0.4401, 0.1149, 0.0196}, {2, 0.2239, 0.5767, 0.3528, 0.1289}, {3, 0.2601, 0.3391, 0.4861, 0.3091},
+	} {
+		got := Sidebands(20, x.index, 70)
+		for h, want := range map[int]float64{1: x.j0, 21: x.j1, 19: x.j1, 41: x.j2, 39: x.j2, 61: x.j3, 59: x.j3, 5: 0} {
+			if math.Abs(got[h-1]-want) > 6e-5 {
+				t.Errorf("index %v: harmonic %d is %.4f, want %.4f", x.index, h, got[h-1], want)
+			}
+		}
+	}
+	if Sidebands(1.41, 1, 10) != nil {
+		t.Error("a ratio that is not whole gave harmonics")
+	}
+}
+
+// The same by sampling: the harmonics of sin(x + I sin(r x)) by a discrete Fourier sum.
+func TestSidebandsAgainstSampling(t *testing.T) {
+	const n = 4096
+	for _, ratio := range []float64{1, 2, 3, 5} {
+		for _, index := range []float64{0.3, 1, 2.2, 4} {
+			got := Sidebands(ratio, index, 24)
+			for h := 1; h <= 24; h++ {
+				var re, im float64
+				for i := range n {
+					x := 2 * math.Pi * float64(i) / n
+					y := math.Sin(x + index*math.Sin(ratio*x))
+					re += y * math.Cos(float64(h)*x)
+					im += y * math.Sin(float64(h)*x)
+				}
+				if want := 2 * math.Hypot(re, im) / n; math.Abs(got[h-1]-want) > 1e-9 {
+					t.Errorf("ratio %v, index %v: harmonic %d is %v, sampled %v", ratio, index, h, got[h-1], want)
+				}
+			}
+		}
+	}
+}

@@ -1,0 +1,6 @@
+package rules
+
+var _ = heard(&transpose,
+	said{"a sum", &Line{Sum: true}, "one sum"},
+	said{"no sum", &Line{}, ""},
+)

@@ -1,0 +1,76 @@
+// The keys that work in every view.
+import { app, plain } from "./app.svelte";
+import { press, type Key } from "./keys.svelte";
+import { route } from "./route.svelte";
+
+// a g waits for the letter of a view
+let go = false;
+const to: Record<string, string> = {
+  d: "/",
+  p: "/patches",
+  b: "/bank",
+  i: "/panels",
+};
+const free = () => !app.help;
+export const everywhere: Key[] = [
+  {
+    on: (e) => go && !!to[e.key],
+    run: (e) => {
+      route.go(to[e.key] ?? "/");
+      e.stopImmediatePropagation();
+    },
+    while: free,
+  },
+  {
+    keys: "?",
+    does: "show or hide this list",
+    on: "?",
+    run: () => (app.help = !app.help),
+  },
+  {
+    keys: "g then d, p, b or i",
+    does: "go to the desk, the patches, the bank or the instruments' panels",
+    on: "g",
+    run: () => (go = true),
+    while: free,
+  },
+  {
+    keys: "=",
+    does: "open the reckoner, with the value of the chosen line",
+    on: "=",
+    run: () => route.go(app.reckoner()),
+    while: free,
+  },
+  {
+    keys: "t",
+    does: "light or dark",
+    on: "t",
+    run: () => app.toggleTheme(),
+    while: free,
+  },
+];
+export const withControl: Key[] = [
+  {
+    keys: "Ctrl Z",
+    does: "take the last change back",
+    on: (e) => e.key.toLowerCase() === "z" && !e.shiftKey,
+    run: () => void app.undo(),
+  },
+  {
+    keys: "Ctrl Shift Z",
+    does: "do it again",
+    on: (e) => e.key.toLowerCase() === "z" && e.shiftKey,
+    run: () => void app.redo(),
+  },
+];
+/** Does what keys do everywhere; listened to before the keys of a view. */
+export function keydown(e: KeyboardEvent) {
+  if (e.ctrlKey || e.metaKey) {
+    press(withControl, e);
+    return;
+  }
+  if (!plain(e)) return;
+  const waited = go;
+  press(everywhere, e);
+  if (waited) go = false;
+}
