@@ -101,7 +101,7 @@ func (s *Server) choose(ctx context.Context, in chooseRequest) (none SheetView, 
 }
 
 // chosen keeps what has been decided, where the sheet can be made with it, and answers with the sheet.
-func (s *Server) chosen(j *job, what string, now plan.Choices) (none SheetView, err error) {
+func (s *Server) chosen(j *sheetInputs, what string, now plan.Choices) (none SheetView, err error) {
 	j.choices = now
 	if _, err := translate.Translate(j.src, j.patch, j.dst, j.options()); err != nil {
 		return none, err
@@ -110,7 +110,7 @@ func (s *Server) chosen(j *job, what string, now plan.Choices) (none SheetView, 
 	if err != nil {
 		return none, err
 	}
-	if j, err = s.job(row); err != nil {
+	if j, err = s.inputs(row); err != nil {
 		return none, err
 	}
 	return s.answerSheet(j)

@@ -103,7 +103,7 @@ func (s *Server) desk(ctx context.Context, in None) (none Desk, err error) {
 
 func (s *Server) sheetRow(row *store.Sheet) (SheetRow, error) {
 	r := SheetRow{ID: row.ID, Patch: row.Patch, PatchName: row.PatchName, Source: row.Source, Target: row.Target, School: row.School, First: row.First, Updated: row.UpdatedAt.UTC().Format(time.RFC3339)}
-	j, err := s.job(row)
+	j, err := s.inputs(row)
 	if err != nil {
 		return r, err
 	}

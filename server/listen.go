@@ -153,7 +153,7 @@ type sides struct {
 	sheet   *gloss.Sheet
 }
 
-func (s *Server) sides(j *job, off []string, plain bool) (*sides, error) {
+func (s *Server) sides(j *sheetInputs, off []string, plain bool) (*sides, error) {
 	opt := j.options()
 	if plain {
 		opt.Overrides = nil
@@ -182,7 +182,7 @@ func (s *Server) sides(j *job, off []string, plain bool) (*sides, error) {
 
 // otherLayer gives the sheet of a target's second layer where a sheet is of the first, and the first where it is of the
 // second; nil where there is none.
-func (s *Server) otherLayer(j *job) (*job, *gloss.Sheet, error) {
+func (s *Server) otherLayer(j *sheetInputs) (*sheetInputs, *gloss.Sheet, error) {
 	row, err := s.store.Second(j.row.ID)
 	if j.row.First != 0 {
 		row, err = s.store.Sheet(j.row.First)
@@ -193,7 +193,7 @@ func (s *Server) otherLayer(j *job) (*job, *gloss.Sheet, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	k, err := s.job(row)
+	k, err := s.inputs(row)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -202,7 +202,7 @@ func (s *Server) otherLayer(j *job) (*job, *gloss.Sheet, error) {
 }
 
 // addOther puts the other layer of a target beside the one of a sheet.
-func (s *Server) addOther(x *sides, j *job, off []string) error {
+func (s *Server) addOther(x *sides, j *sheetInputs, off []string) error {
 	k, sheet, err := s.otherLayer(j)
 	if k == nil || err != nil {
 		return err
@@ -223,7 +223,7 @@ func (s *Server) addOther(x *sides, j *job, off []string) error {
 }
 
 // targetLayer gives the target as a sheet sets it, with the outboard rack where one is used.
-func (j *job) targetLayer(sheet *gloss.Sheet) (synth.Layer, error) {
+func (j *sheetInputs) targetLayer(sheet *gloss.Sheet) (synth.Layer, error) {
 	y, err := audition.Target(j.dst, j.patch, sheet)
 	if err != nil || sheet.Rig == nil || j.rack == nil {
 		return y, err
@@ -233,7 +233,7 @@ func (j *job) targetLayer(sheet *gloss.Sheet) (synth.Layer, error) {
 }
 
 // layer gives the id of the layer that a sheet is of.
-func (j *job) layer() string {
+func (j *sheetInputs) layer() string {
 	if j.row.Layer != "" {
 		return j.row.Layer
 	}

@@ -48,7 +48,7 @@ func (s *Server) override(id uint, control, reading string) (none SheetView, err
 	if err != nil {
 		return none, err
 	}
-	if j, err = s.job(row); err != nil {
+	if j, err = s.inputs(row); err != nil {
 		return none, err
 	}
 	return s.answerSheet(j)

@@ -82,7 +82,7 @@ func (s *Server) refineStart(ctx context.Context, in refineStartRequest) (none R
 }
 
 // beside gives the other layer that sounds along with a sheet, as its own sheet sets it.
-func (s *Server) beside(j *job) ([]synth.Layer, error) {
+func (s *Server) beside(j *sheetInputs) ([]synth.Layer, error) {
 	other, sheet, err := s.otherLayer(j)
 	if other == nil || err != nil {
 		return nil, err

@@ -55,8 +55,8 @@ type Opened struct {
 	ID uint `json:"id"`
 }
 
-// job is what a stored sheet is made from.
-type job struct {
+// sheetInputs is what a stored sheet is made from.
+type sheetInputs struct {
 	row      *store.Sheet
 	patch    *patch.Patch
 	src, dst *panel.Compiled
@@ -66,7 +66,7 @@ type job struct {
 	rack     *panel.Compiled
 }
 
-func (s *Server) job(row *store.Sheet) (*job, error) {
+func (s *Server) inputs(row *store.Sheet) (*sheetInputs, error) {
 	p, err := patchOf(row.Document)
 	if err != nil {
 		return nil, err
@@ -87,7 +87,7 @@ func (s *Server) job(row *store.Sheet) (*job, error) {
 	if err != nil {
 		return nil, err
 	}
-	j := &job{row: row, patch: p, src: src, dst: dst, over: over, choices: choices}
+	j := &sheetInputs{row: row, patch: p, src: src, dst: dst, over: over, choices: choices}
 	if choices.Rack != "" {
 		// a rack that has been deleted since plays nothing: the lines are left out again
 		if j.rack, err = s.compiled(choices.Rack, 0); err != nil && !errors.Is(err, store.ErrNotFound) {
@@ -104,7 +104,7 @@ func (s *Server) job(row *store.Sheet) (*job, error) {
 	return j, nil
 }
 
-func (j *job) options() translate.Options {
+func (j *sheetInputs) options() translate.Options {
 	return translate.Options{School: plan.School(j.row.School), Layer: j.row.Layer, Overrides: j.over, Choices: j.choices, Heard: j.heard, Rack: j.rack}
 }
 
@@ -143,15 +143,15 @@ func (s *Server) sheetOpen(ctx context.Context, in sheetOpenRequest) (none Opene
 }
 
 // sheet finds the sheet of a request.
-func (s *Server) sheet(id uint) (*job, error) {
+func (s *Server) sheet(id uint) (*sheetInputs, error) {
 	row, err := s.store.Sheet(id)
 	if err != nil {
 		return nil, err
 	}
-	return s.job(row)
+	return s.inputs(row)
 }
 
-func (s *Server) answerSheet(j *job) (none SheetView, err error) {
+func (s *Server) answerSheet(j *sheetInputs) (none SheetView, err error) {
 	sheet, err := translate.Translate(j.src, j.patch, j.dst, j.options())
 	if err != nil {
 		return none, err
@@ -206,7 +206,7 @@ func (s *Server) answerSheet(j *job) (none SheetView, err error) {
 }
 
 // kindOf gives the kind of a module of the source.
-func (j *job) kindOf(id string) meaning.Kind {
+func (j *sheetInputs) kindOf(id string) meaning.Kind {
 	if i, ok := j.src.ModuleIndex(id); ok {
 		return j.src.Modules[i].Kind
 	}
@@ -239,7 +239,7 @@ func (s *Server) secondLayer(ctx context.Context, in ofSheet) (none Opened, err 
 
 // since compares a sheet with what would be made of the patch and the panels as they are now; where
 // that cannot be made there is nothing to tell.
-func (s *Server) since(j *job, sheet *gloss.Sheet) []gloss.Change {
+func (s *Server) since(j *sheetInputs, sheet *gloss.Sheet) []gloss.Change {
 	none := []gloss.Change{}
 	row, err := s.store.Patch(j.row.Patch)
 	if err != nil {
@@ -267,7 +267,7 @@ func (s *Server) since(j *job, sheet *gloss.Sheet) []gloss.Change {
 }
 
 // newer says what has changed since a sheet was made.
-func (s *Server) newer(j *job) string {
+func (s *Server) newer(j *sheetInputs) string {
 	var out []string
 	if row, err := s.store.Patch(j.row.Patch); err != nil {
 		out = append(out, "the patch has been deleted")
@@ -334,7 +334,7 @@ func (s *Server) sheetMarkdown(ctx context.Context, in ofSheet) (none File[None]
 }
 
 // made finds a sheet and translates it.
-func (s *Server) made(id uint) (*job, *gloss.Sheet, error) {
+func (s *Server) made(id uint) (*sheetInputs, *gloss.Sheet, error) {
 	j, err := s.sheet(id)
 	if err != nil {
 		return nil, nil, err

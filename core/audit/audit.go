@@ -78,7 +78,7 @@ func readsBack(in *gloss.Input, s *gloss.Sheet) gloss.Check {
 	if err != nil {
 		return with(c, []string{err.Error()})
 	}
-	back := in.Target.Mean(state, in.Plan.Wanted.Tempo)
+	back := in.Target.Interpret(state, in.Plan.Wanted.Tempo)
 	var bad []string
 	for i := range s.Glosses {
 		g := &s.Glosses[i]

@@ -31,7 +31,7 @@ func Layers(c *panel.Compiled, p *patch.Patch, layer string) ([]synth.Layer, err
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, placed(c.Mean(s, q.Tempo(p.Tempo)), y))
+		out = append(out, placed(c.Interpret(s, q.Tempo(p.Tempo)), y))
 	}
 	if len(out) == 0 {
 		return nil, fmt.Errorf("expected a layer of the patch, got %q", layer)
@@ -69,7 +69,7 @@ func Target(dst *panel.Compiled, p *patch.Patch, s *gloss.Sheet) (synth.Layer, e
 	if err != nil {
 		return synth.Layer{}, err
 	}
-	m := dst.Mean(state, q.Tempo(p.Tempo))
+	m := dst.Interpret(state, q.Tempo(p.Tempo))
 	for i := range p.Layers {
 		if p.Layers[i].ID == s.Layer || s.Layer == "" && i == 0 {
 			return placed(m, &p.Layers[i]), nil
@@ -88,7 +88,7 @@ func WithRack(m *meaning.Meaning, rack *panel.Compiled, rig *gloss.Rig, tempo q.
 	if err != nil {
 		return nil, err
 	}
-	behind := rack.Mean(s, tempo)
+	behind := rack.Interpret(s, tempo)
 	out := *m
 	out.Modules, out.Audio = slices.Clone(m.Modules), slices.Clone(m.Audio)
 	name := func(id string) string { return RackPrefix + id }

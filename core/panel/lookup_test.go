@@ -136,7 +136,7 @@ func TestPartsOfAMeaning(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			whole := c.Mean(s, 96)
+			whole := c.Interpret(s, 96)
 			used := meaning.Module{Params: map[meaning.ParamName]meaning.Value{"left": {}}}
 			for i := range c.Modules {
 				one := c.Module(i, s, 96)

@@ -72,7 +72,7 @@ func TestMeaningsAreFinite(t *testing.T) {
 			if err != nil {
 				t.Fatalf("%s: %v", id, err)
 			}
-			m := c.Mean(s, q.Tempo(p.Tempo))
+			m := c.Interpret(s, q.Tempo(p.Tempo))
 			for _, d := range m.Modules {
 				for name, v := range d.Params {
 					if !v.Finite() {
@@ -107,7 +107,7 @@ func TestPivot(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		return w.Mean(s, 0).Module("filter").Params["cutoff"].Value
+		return w.Interpret(s, 0).Module("filter").Params["cutoff"].Value
 	}
 	if r := read("full") / read("off"); math.Abs(r-2) > 1e-9 {
 		t.Errorf("full tracking about C3 gives %v times the cutoff at C4, want 2", r)
@@ -121,7 +121,7 @@ func readKedge(t *testing.T, readings map[string]string, cables ...patch.Cable) 
 	if err != nil {
 		t.Fatal(err)
 	}
-	return k.Mean(s, 0)
+	return k.Interpret(s, 0)
 }
 
 func TestCablesAndNormals(t *testing.T) {
@@ -152,7 +152,7 @@ func TestConditionsAndIdle(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		return w.Mean(s, 0)
+		return w.Interpret(s, 0)
 	}
 	on := map[string]string{"mix.osc3": "5", "mix.osc3.on": "on", "osc3.tune": "2:00"}
 	if m := mean(on); !m.Module("osc3").Used() || m.Module("lfo3").Used() {
@@ -183,7 +183,7 @@ func TestDivisionsBecomeTimes(t *testing.T) {
 		t.Fatal(err)
 	}
 	// MIDI 1.0: a dotted eighth at 96 BPM is 2.1333 Hz
-	rate := h.Mean(s, 96).Module("lfo1").Params["rate"]
+	rate := h.Interpret(s, 96).Module("lfo1").Params["rate"]
 	if math.Abs(rate.Value-2.1333) > 5e-5 || rate.Beats != 3./16 {
 		t.Errorf("a dotted eighth at 96 is %v Hz, %v of a whole note", rate.Value, rate.Beats)
 	}

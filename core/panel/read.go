@@ -122,8 +122,8 @@ func (c *Compiled) Holds(ws []When, s *State) bool {
 	return true
 }
 
-// Mean reads a state into its meaning. tempo may be 0 for the default.
-func (c *Compiled) Mean(s *State, tempo q.Tempo) *meaning.Meaning {
+// Interpret reads a state into its meaning. tempo may be 0 for the default.
+func (c *Compiled) Interpret(s *State, tempo q.Tempo) *meaning.Meaning {
 	if tempo <= 0 {
 		tempo = DefaultTempo
 	}

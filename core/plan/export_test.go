@@ -37,7 +37,7 @@ func problem(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled) (func() *
 	}
 	tempo := q.Tempo(p.Tempo)
 	return func() *Problem {
-		return &Problem{T: NewTarget(dst, tempo, src, from, PolicyOf(SpecOfSchool(Numbers), p.Kind, Choices{}, nil)), Wanted: src.Mean(from, tempo), Wheel: p.Wheel}
+		return &Problem{T: NewTarget(dst, tempo, src, from, PolicyOf(SpecOfSchool(Numbers), p.Kind, Choices{}, nil)), Wanted: src.Interpret(from, tempo), Wheel: p.Wheel}
 	}, nil
 }
 

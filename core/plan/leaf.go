@@ -10,7 +10,7 @@ const leafNodes = 2000
 
 // leaf finds the routes for a full assignment of modules at least cost: a branch and bound over the means of each,
 // dearest route first, cheapest means first.
-func (s *search) leaf(cost float64, l Locks) {
+func (s *moduleSearch) leaf(cost float64, l Locks) {
 	n := len(s.routes)
 	options, why := make([][]Choice, n), make([]Why, n)
 	rest := make([]float64, n+1) // the least that the routes from one on can cost

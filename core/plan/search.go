@@ -29,9 +29,9 @@ type Allocation struct {
 	Fit    map[string][]Assignment // how the chosen pairs are set
 }
 
-// search is the branch and bound over the modules; the routes of each full assignment are
+// moduleSearch is the branch and bound over the modules; the routes of each full assignment are
 // settled by another at the leaf. "Place" is a place in mods.
-type search struct {
+type moduleSearch struct {
 	t       *Target
 	src     *meaning.Meaning
 	mods    []int          // indices of used source modules, dearest first
@@ -82,8 +82,8 @@ func allocate(t *Target, src *meaning.Meaning, ranks map[string]int, known *know
 	return s.best, s.found
 }
 
-func newSearch(t *Target, src *meaning.Meaning, ranks map[string]int, known *knownFits, nodes int, bans []ban) *search {
-	s := &search{t: t, src: src, place: map[string]int{}, busy: make([]bool, len(t.Modules)), depthC: map[[2]int]float64{},
+func newSearch(t *Target, src *meaning.Meaning, ranks map[string]int, known *knownFits, nodes int, bans []ban) *moduleSearch {
+	s := &moduleSearch{t: t, src: src, place: map[string]int{}, busy: make([]bool, len(t.Modules)), depthC: map[[2]int]float64{},
 		loose: map[looseKey]float64{}, known: known, limit: nodes, bans: bans, ranks: ranks}
 	s.prepare()
 	s.prepareRoutes()
@@ -95,7 +95,7 @@ func newSearch(t *Target, src *meaning.Meaning, ranks map[string]int, known *kno
 }
 
 // keep writes the best assignment down by the ids of the source's modules.
-func (s *search) keep() {
+func (s *moduleSearch) keep() {
 	s.best.Module, s.best.Pair, s.best.Fit = map[string]int{}, map[string]float64{}, map[string][]Assignment{}
 	for i, j := range s.chosen {
 		if j >= 0 {
@@ -105,7 +105,7 @@ func (s *search) keep() {
 	}
 }
 
-func (s *search) prepare() {
+func (s *moduleSearch) prepare() {
 	type entry struct {
 		i    int
 		lost float64
@@ -163,14 +163,14 @@ func (s *search) prepare() {
 }
 
 // banned tells whether a pair is forbidden; a part stays itself where a rule has changed it.
-func (s *search) banned(w *meaning.Module, target int) bool {
+func (s *moduleSearch) banned(w *meaning.Module, target int) bool {
 	return slices.ContainsFunc(s.bans, func(b ban) bool {
 		return b.target == target && (b.source == w.ID || w.Changed() && b.source == w.First)
 	})
 }
 
 // prepareRoutes orders the routes and works out what each can cost at the least.
-func (s *search) prepareRoutes() {
+func (s *moduleSearch) prepareRoutes() {
 	w := make([]float64, len(s.src.Routes))
 	for i := range s.src.Routes {
 		if s.src.Routes[i].Used() {
@@ -215,7 +215,7 @@ func (s *search) prepareRoutes() {
 
 // ripeCost gives the least that the routes that have just become decided can cost: their
 // best option, whatever else they move and whoever else wants it.
-func (s *search) ripeCost(i int) float64 {
+func (s *moduleSearch) ripeCost(i int) float64 {
 	sum := 0.0
 	for _, n := range s.ripe[i] {
 		sum += s.looseCost(n)
@@ -225,7 +225,7 @@ func (s *search) ripeCost(i int) float64 {
 
 // looseCost gives the least that a route can cost whose ends are decided, whatever else its means move and whoever
 // else wants them.
-func (s *search) looseCost(n int) float64 {
+func (s *moduleSearch) looseCost(n int) float64 {
 	key := looseKey{route: n}
 	short := len(s.ends[n]) <= len(key.ends)
 	if short {
@@ -248,7 +248,7 @@ func (s *search) looseCost(n int) float64 {
 }
 
 // at gives who plays a module of the source in the assignment as it stands.
-func (s *search) at(id string) (int, bool) {
+func (s *moduleSearch) at(id string) (int, bool) {
 	p, ok := s.place[id]
 	if !ok || s.now[p] < 0 {
 		return -1, false
@@ -265,7 +265,7 @@ type child struct {
 // walk decides who plays the i-th module. cost is that of the modules decided so far, routes
 // the least that of the routes decided with them. The ways are tried in the order of what they cost with the routes
 // that they decide, so that the first way down is a good one.
-func (s *search) walk(i int, cost, routes float64, l Locks) {
+func (s *moduleSearch) walk(i int, cost, routes float64, l Locks) {
 	if s.nodes++; s.nodes > s.limit && (s.found || s.limit < NodeLimit) {
 		return
 	}
@@ -317,7 +317,7 @@ func (s *search) walk(i int, cost, routes float64, l Locks) {
 
 // unasked gives what it costs that a module plays where a route that nothing can take away leads on to what it is not
 // to move: an envelope for the filter on one that is wired to the amplifier.
-func (s *search) unasked(w *meaning.Module, target int) float64 {
+func (s *moduleSearch) unasked(w *meaning.Module, target int) float64 {
 	sum := 0.0
 	for _, i := range s.t.stuck {
 		r := &s.t.Routes[i]
@@ -340,7 +340,7 @@ func (s *search) unasked(w *meaning.Module, target int) float64 {
 }
 
 // asks tells whether the source has a route from a module to a parameter of a kind of module.
-func (s *search) asks(from string, kind meaning.Kind, param meaning.ParamName) bool {
+func (s *moduleSearch) asks(from string, kind meaning.Kind, param meaning.ParamName) bool {
 	for i := range s.src.Routes {
 		r := &s.src.Routes[i]
 		if !r.Used() || r.From != from {

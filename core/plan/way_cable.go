@@ -47,7 +47,7 @@ func (w cable) Put(on Putter, t *Target, r *meaning.Route, _ func(string) string
 	on.Put(w.Sets(t), q.Quantity{Dim: q.DimRatio, Value: r.Depth.Value / t.PointDepth(in).Value})
 }
 
-func (w cable) free(s *search, _ *meaning.Route, u *taken) (Way, bool) {
+func (w cable) free(s *moduleSearch, _ *meaning.Route, u *taken) (Way, bool) {
 	return w, !u.point[w.in] && (w.atten < 0 || !u.atten[w.atten]) && !s.breaks(w.in, u.route)
 }
 
@@ -59,7 +59,7 @@ func (w cable) take(u *taken, is bool) {
 }
 
 // breaks tells whether a cable into a point would cut a wired route that is in use.
-func (s *search) breaks(point int, used map[int]bool) bool {
+func (s *moduleSearch) breaks(point int, used map[int]bool) bool {
 	for i := range used {
 		if n := s.t.Routes[i].Normal; n != "" && s.t.PointIndex(n) == point {
 			return true
@@ -98,7 +98,7 @@ func (t *Target) inlets() {
 }
 
 // cables adds the cables that can make a route: nothing scales a cable.
-func (s *search) cables(out []Choice, e *ends) []Choice {
+func (s *moduleSearch) cables(out []Choice, e *ends) []Choice {
 	if e.via != "" {
 		return out
 	}

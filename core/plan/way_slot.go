@@ -45,7 +45,7 @@ func (w inSlot) Put(on Putter, t *Target, r *meaning.Route, player func(string) 
 
 // free picks a slot of the class: the one of the same name where there is one, else the
 // first that no other route of the source is named after, else the first.
-func (w inSlot) free(s *search, r *meaning.Route, u *taken) (Way, bool) {
+func (w inSlot) free(s *moduleSearch, r *meaning.Route, u *taken) (Way, bool) {
 	first, calm := -1, -1
 	for _, i := range s.t.classes[w.class].slots {
 		if u.slot[i] {
@@ -72,7 +72,7 @@ func (w inSlot) free(s *search, r *meaning.Route, u *taken) (Way, bool) {
 func (w inSlot) take(u *taken, is bool) { mark(u.slot, w.index, is) }
 
 // slots adds the slots that can make a route.
-func (s *search) slots(out []Choice, e *ends) []Choice {
+func (s *moduleSearch) slots(out []Choice, e *ends) []Choice {
 	m := s.t.Matrix
 	if m == nil {
 		return out

@@ -36,7 +36,7 @@ func (w wired) Put(on Putter, t *Target, r *meaning.Route, _ func(string) string
 	on.Put(meaning.Ref(id, meaning.PDepth), r.Depth.Quantity)
 }
 
-func (w wired) free(s *search, _ *meaning.Route, u *taken) (Way, bool) {
+func (w wired) free(s *moduleSearch, _ *meaning.Route, u *taken) (Way, bool) {
 	p := w.of(s.t).Normal
 	return w, !u.route[int(w)] && (p == "" || !u.point[s.t.PointIndex(p)])
 }
@@ -44,7 +44,7 @@ func (w wired) free(s *search, _ *meaning.Route, u *taken) (Way, bool) {
 func (w wired) take(u *taken, is bool) { mark(u.route, int(w), is) }
 
 // wires adds the wired routes that can make a route.
-func (s *search) wires(out []Choice, e *ends) []Choice {
+func (s *moduleSearch) wires(out []Choice, e *ends) []Choice {
 	for i := range s.t.Routes {
 		d := &s.t.Routes[i]
 		if d.From != e.from || d.Via != e.via {
@@ -58,7 +58,7 @@ func (s *search) wires(out []Choice, e *ends) []Choice {
 }
 
 // wiredDepth gives how badly a wired route can be as deep as wanted, 0 to 1.
-func (s *search) wiredDepth(i int, r *meaning.Route) float64 {
+func (s *moduleSearch) wiredDepth(i int, r *meaning.Route) float64 {
 	key := [2]int{i, routeIndex(s.src, r)}
 	if c, ok := s.depthC[key]; ok {
 		return c

@@ -27,7 +27,7 @@ type Way interface {
 	Put(on Putter, t *Target, r *meaning.Route, player func(id string) string)
 
 	// free tells whether nothing that is taken stands in the way, and gives the way that is to be taken.
-	free(s *search, r *meaning.Route, u *taken) (Way, bool)
+	free(s *moduleSearch, r *meaning.Route, u *taken) (Way, bool)
 	// take marks what the way uses as taken, or free again.
 	take(u *taken, is bool)
 }
@@ -97,7 +97,7 @@ func mark(m map[int]bool, k int, is bool) {
 }
 
 // take takes a way for a route, where it is free.
-func (s *search) take(o *Choice, r *meaning.Route, u *taken, l Locks) (Locks, bool) {
+func (s *moduleSearch) take(o *Choice, r *meaning.Route, u *taken, l Locks) (Locks, bool) {
 	way, ok := o.Way.free(s, r, u)
 	if !ok {
 		return nil, false
@@ -122,7 +122,7 @@ type ends struct {
 }
 
 // shape gives how badly destinations and a polarity fit, as a share of losing the route; false where they do not reach all that is wanted.
-func (s *search) shape(e *ends, have []string, polarity string) (float64, bool) {
+func (s *moduleSearch) shape(e *ends, have []string, polarity string) (float64, bool) {
 	extra, ok := s.covers(have, e.to, e.loose)
 	c := 0.3 * float64(min(extra, 2))
 	if !slices.Equal(have, e.to) {
@@ -137,7 +137,7 @@ func (s *search) shape(e *ends, have []string, polarity string) (float64, bool) 
 // options lists the ways to make a route on the target with the modules as they are now
 // assigned; cost is a share of the route's weight. why says what is missing if none is. A
 // loose look takes no account of what else the ways move, for a bound before all is assigned.
-func (s *search) options(r *meaning.Route, loose bool) (out []Choice, why Why) {
+func (s *moduleSearch) options(r *meaning.Route, loose bool) (out []Choice, why Why) {
 	e := ends{r: r, loose: loose}
 	if e.from = s.source(r.From); e.from == "" {
 		return nil, Why{Code: NoSource, From: s.label(r.From)}
@@ -173,7 +173,7 @@ func (s *search) options(r *meaning.Route, loose bool) (out []Choice, why Why) {
 }
 
 // source gives the target's name for what drives a route, or "" where it is not there.
-func (s *search) source(from string) string {
+func (s *moduleSearch) source(from string) string {
 	if meaning.IsSource(from) {
 		return from
 	}
@@ -186,7 +186,7 @@ func (s *search) source(from string) string {
 // covers tells whether destinations have reach all that is wanted, and how many used
 // modules beyond it they move. The tuning of the whole voice is the same as the pitch of
 // every oscillator in use.
-func (s *search) covers(have, want []string, loose bool) (extra int, ok bool) {
+func (s *moduleSearch) covers(have, want []string, loose bool) (extra int, ok bool) {
 	if loose {
 		return 0, s.couldCover(have, want)
 	}
@@ -206,7 +206,7 @@ func (s *search) covers(have, want []string, loose bool) (extra int, ok bool) {
 }
 
 // expand writes the tuning of the voice as the pitch of every oscillator in use.
-func (s *search) expand(refs []string) []string {
+func (s *moduleSearch) expand(refs []string) []string {
 	for n, r := range refs {
 		if !s.isTune(r) {
 			continue
@@ -228,7 +228,7 @@ func (s *search) expand(refs []string) []string {
 	return refs
 }
 
-func (s *search) isTune(ref string) bool {
+func (s *moduleSearch) isTune(ref string) bool {
 	id, param := meaning.Split(ref)
 	if param != meaning.PTune {
 		return false
@@ -239,7 +239,7 @@ func (s *search) isTune(ref string) bool {
 
 // couldCover tells whether destinations may have reach all that is wanted, once it is known
 // which oscillators are in use.
-func (s *search) couldCover(have, want []string) bool {
+func (s *moduleSearch) couldCover(have, want []string) bool {
 	for _, w := range want {
 		ok := false
 		for _, h := range have {
@@ -253,20 +253,20 @@ func (s *search) couldCover(have, want []string) bool {
 }
 
 // pitch tells whether a destination is the pitch of an oscillator or of the whole voice.
-func (s *search) pitch(ref string) bool {
+func (s *moduleSearch) pitch(ref string) bool {
 	id, param := meaning.Split(ref)
 	i, ok := s.t.ModuleIndex(id)
 	return ok && (param == meaning.PInterval || param == meaning.PTune && s.t.Modules[i].Kind == meaning.Voice)
 }
 
-func (s *search) label(source string) string {
+func (s *moduleSearch) label(source string) string {
 	if m := s.src.Module(source); m != nil {
 		return m.Label
 	}
 	return source
 }
 
-func (s *search) targetLabel(id string) string {
+func (s *moduleSearch) targetLabel(id string) string {
 	if i, ok := s.t.ModuleIndex(id); ok {
 		return s.t.Modules[i].Label
 	}

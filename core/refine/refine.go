@@ -101,8 +101,8 @@ func sketch(layers []synth.Layer, notes []phrase.Note, wheel float64, workers in
 	return compare.Sketched(hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right}), nil
 }
 
-// dial is a control that may be moved.
-type dial struct {
+// movable is a control that may be moved.
+type movable struct {
 	control      int
 	at, from     int // places
 	lo, hi, step int
@@ -136,7 +136,7 @@ func Search(t Task) (*Outcome, error) {
 	r := &Outcome{Changes: []Nudge{}}
 	measure := func(s *panel.State, workers int) (compare.Distance, error) {
 		y, err := base, error(nil)
-		y.Meaning = t.Target.Mean(s, q.Tempo(t.Patch.Tempo))
+		y.Meaning = t.Target.Interpret(s, q.Tempo(t.Patch.Tempo))
 		if t.Rack != nil && t.Sheet.Rig != nil {
 			if y.Meaning, err = audition.WithRack(y.Meaning, t.Rack, t.Sheet.Rig, y.Meaning.Tempo); err != nil {
 				return compare.Distance{}, err
@@ -153,7 +153,7 @@ func Search(t Task) (*Outcome, error) {
 	}
 	r.After = r.Before
 	r.Renders = 1
-	dials := t.dials(state)
+	dials := t.movables(state)
 	r.Controls = len(dials)
 	gains := map[int]float64{}
 	mostly := map[int]string{}
@@ -168,7 +168,7 @@ func Search(t Task) (*Outcome, error) {
 		d  compare.Distance
 	}
 	// try gives the distances at several places of a control, two renders at a time
-	try := func(d *dial, places ...int) ([]trial, error) {
+	try := func(d *movable, places ...int) ([]trial, error) {
 		out := make([]trial, 0, len(places))
 		for _, p := range places {
 			if p = min(max(p, d.lo), d.hi); p != d.at && !slices.ContainsFunc(out, func(x trial) bool { return x.at == p }) {
@@ -283,7 +283,7 @@ func lessened(was, is compare.Distance) string {
 
 // dials lists the controls of the plan that may be moved: those that the sheet sets to a number, that nobody
 // has set by hand, and that stand for a part that is not to be kept as it is.
-func (t *Task) dials(state *panel.State) []dial {
+func (t *Task) movables(state *panel.State) []movable {
 	kept := map[string]bool{}
 	for _, g := range t.Sheet.Glosses {
 		id, _ := meaning.Split(g.Param)
@@ -293,7 +293,7 @@ func (t *Task) dials(state *panel.State) []dial {
 			}
 		}
 	}
-	var out []dial
+	var out []movable
 	for _, x := range t.Sheet.Settings {
 		i, ok := t.Target.ControlIndex(x.Control)
 		if !ok || x.Action != gloss.Set && x.Action != gloss.Leave || x.Overridden || kept[x.Control] || !t.plays(x.Control) {
@@ -317,7 +317,7 @@ func (t *Task) dials(state *panel.State) []dial {
 			continue
 		}
 		span := max(2, int(reach*float64(len(places))))
-		d := dial{control: i, at: at, from: at, lo: max(0, at-span), hi: min(len(places)-1, at+span)}
+		d := movable{control: i, at: at, from: at, lo: max(0, at-span), hi: min(len(places)-1, at+span)}
 		d.step = max(1, span/4)
 		out = append(out, d)
 	}

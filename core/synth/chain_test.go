@@ -9,14 +9,14 @@ import (
 	"glossator/core/meaning"
 )
 
-type setting struct {
+type staged struct {
 	kind   meaning.Kind
 	linear bool
 	ps     params
 }
 
 // settings are effects with something to do, by kind; linear tells those that only delay and filter.
-var settings = []setting{
+var settings = []staged{
 	{meaning.Drive, false, params{"curve": "soft", "gain": 12.0, "mix": 1.0}},
 	{meaning.Drive, false, params{"curve": "fold", "gain": 12.0, "mix": 0.5, "tone": 3000.0}},
 	{meaning.EQ, true, params{"mode": "peak", "freq": 700.0, "gain": 9.0, "q": 2.0}},
@@ -64,7 +64,7 @@ func whole(run step, n int) {
 func TestEffectsInPieces(t *testing.T) {
 	const n = Rate/3 + 17
 	al, ar := chirp(n, 7)
-	all := append(slices.Clone(settings), setting{meaning.Filter, true, params{"mode": "lowpass", "cutoff": 900.0, "poles": 2.0, "resonance": 0.5, "mix": 0.8}})
+	all := append(slices.Clone(settings), staged{meaning.Filter, true, params{"mode": "lowpass", "cutoff": 900.0, "poles": 2.0, "resonance": 0.5, "mix": 0.8}})
 	for _, moved := range []bool{false, true} {
 		for _, x := range all {
 			d := part("d", x.kind, x.ps)

@@ -21,7 +21,7 @@ func layersOf(t testing.TB, c *panel.Compiled, p *patch.Patch) []synth.Layer {
 		if err != nil {
 			t.Fatal(err)
 		}
-		out = append(out, synth.Layer{Meaning: c.Mean(s, q.Tempo(p.Tempo))})
+		out = append(out, synth.Layer{Meaning: c.Interpret(s, q.Tempo(p.Tempo))})
 	}
 	return out
 }

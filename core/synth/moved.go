@@ -65,26 +65,26 @@ func (e *engine) conduct(notes []phrase.Note, frames int) {
 		}
 		v.control()
 		for ref, mods := range e.moves {
-			e.swings[ref] = append(e.swings[ref], v.mean(mods, v.scratch[1]))
+			e.swings[ref] = append(e.swings[ref], v.latest(mods, v.scratch[1]))
 		}
 	}
 }
 
-// dial is a parameter of an effect: a number, or one that moves from block to block.
-type dial struct {
+// setting is a parameter of an effect: a number, or one that moves from block to block.
+type setting struct {
 	base  float64
 	moved []float64 // at the end of each block
 }
 
 // at gives the value at a sample.
-func (x *dial) at(k int) float64 {
+func (x *setting) at(k int) float64 {
 	if x.moved == nil {
 		return x.base
 	}
 	return x.between(k)
 }
 
-func (x *dial) between(k int) float64 {
+func (x *setting) between(k int) float64 {
 	i := min(k/block, len(x.moved)-1)
 	to := x.moved[i]
 	from := to
@@ -95,7 +95,7 @@ func (x *dial) between(k int) float64 {
 }
 
 // top gives the highest value that it comes to.
-func (x *dial) top() float64 {
+func (x *setting) top() float64 {
 	if x.moved == nil {
 		return x.base
 	}
@@ -103,14 +103,14 @@ func (x *dial) top() float64 {
 }
 
 // turns tells whether what hangs on the value has to be worked out again at a sample.
-func (x *dial) turns(k int) bool { return x.moved != nil && k%block == 0 }
+func (x *setting) turns(k int) bool { return x.moved != nil && k%block == 0 }
 
 // decibelsAtFull is how far a route of full depth moves a gain or a threshold (common practice, no source).
 const decibelsAtFull = 24
 
-// dial gives a parameter of an effect, base being what it stands at: amplitudes for levels. It stays within limits.
-func (e *engine) dial(d *meaning.Module, name meaning.ParamName, base, low, high float64) dial {
-	x := dial{base: clamp(base, low, high)}
+// setting gives a parameter of an effect, base being what it stands at: amplitudes for levels. It stays within limits.
+func (e *engine) setting(d *meaning.Module, name meaning.ParamName, base, low, high float64) setting {
+	x := setting{base: clamp(base, low, high)}
 	swing := e.swings[meaning.Ref(d.ID, name)]
 	if swing == nil {
 		return x
@@ -134,6 +134,6 @@ func (e *engine) dial(d *meaning.Module, name meaning.ParamName, base, low, high
 	return x
 }
 
-func (e *engine) mixDial(d *meaning.Module, otherwise float64) dial {
-	return e.dial(d, meaning.PMix, mixOf(d, otherwise), 0, 1)
+func (e *engine) mixSetting(d *meaning.Module, otherwise float64) setting {
+	return e.setting(d, meaning.PMix, mixOf(d, otherwise), 0, 1)
 }

@@ -56,11 +56,11 @@ func (v *voice) runOsc(o *osc, cents float64) {
 	// shape
 	amount := o.amount
 	if len(o.amountMods) > 0 {
-		amount = clamp(amount+v.mean(o.amountMods, v.scratch[1]), 0, 1)
+		amount = clamp(amount+v.latest(o.amountMods, v.scratch[1]), 0, 1)
 	}
 	pos := o.frame
 	if len(o.frameMods) > 0 {
-		pos = clamp(pos+v.mean(o.frameMods, v.scratch[1]), 0, 1)
+		pos = clamp(pos+v.latest(o.frameMods, v.scratch[1]), 0, 1)
 	}
 	w0, widths := v.sum(o.widthMods, v.scratch[1])
 	width := clamp(o.width+w0, 0.02, 0.98)
@@ -92,7 +92,7 @@ func (v *voice) runOsc(o *osc, cents float64) {
 	}
 	var phaseMod []float64
 	if o.modulator >= 0 && (o.fm != 0 || len(o.fmMods) > 0) {
-		share := o.fm + v.mean(o.fmMods, v.scratch[2])
+		share := o.fm + v.latest(o.fmMods, v.scratch[2])
 		if share != 0 {
 			phaseMod = v.scratch[2][:n]
 			src := v.oscs[o.modulator].raw
@@ -133,8 +133,8 @@ func (v *voice) runOsc(o *osc, cents float64) {
 		}
 		gl, gr := o.gains[u][0], o.gains[u][1]
 		if len(o.panMods) > 0 {
-			p, _ := panGains(o.pan + v.mean(o.panMods, v.scratch[5]))
-			_, r := panGains(o.pan + v.mean(o.panMods, v.scratch[5]))
+			p, _ := panGains(o.pan + v.latest(o.panMods, v.scratch[5]))
+			_, r := panGains(o.pan + v.latest(o.panMods, v.scratch[5]))
 			s := 1 / math.Sqrt(float64(len(o.phase)))
 			gl, gr = p*s, r*s
 		}
@@ -339,7 +339,7 @@ func (v *voice) runOps(cents float64, toBus func(to string, x [2][]float64, gl, 
 	n := v.n
 	for i := range v.ops {
 		o := &v.ops[i]
-		c := cents + v.mean(o.pitch, v.scratch[0])
+		c := cents + v.latest(o.pitch, v.scratch[0])
 		f := pitchOf(v.keyPitch, o.key, o.interval, o.fixed, c)
 		o.inc = f / Rate
 		s := plain()[o.wave]
@@ -359,7 +359,7 @@ func (v *voice) runOps(cents float64, toBus func(to string, x [2][]float64, gl, 
 	for i := range v.ops {
 		fb[i] = v.ops[i].feedback
 		if len(v.ops[i].fbMods) > 0 {
-			fb[i] = clamp(fb[i]+v.mean(v.ops[i].fbMods, v.scratch[0]), 0, 1)
+			fb[i] = clamp(fb[i]+v.latest(v.ops[i].fbMods, v.scratch[0]), 0, 1)
 		}
 	}
 	for k := range n {

@@ -330,7 +330,7 @@ func TestCompressor(t *testing.T) {
 		x[k] = q.Level(-8).Amplitude()
 	}
 	y := append([]float64(nil), x...)
-	whole(compress(x, y, x, y, dial{base: -20}, 4, 0.001, 0.1, dial{base: 1}, dial{base: 1}), len(x))
+	whole(compress(x, y, x, y, setting{base: -20}, 4, 0.001, 0.1, setting{base: 1}, setting{base: 1}), len(x))
 	if got := decibels(x[Rate-1]); math.Abs(got+17) > 0.05 {
 		t.Errorf("%.2f dB, want -17", got)
 	}

@@ -3,7 +3,6 @@ package synth
 import (
 	"math"
 
-	"glossator/core/dsp"
 	q "glossator/core/quantity"
 )
 
@@ -179,116 +178,6 @@ func panGains(p float64) (l, r float64) {
 	return math.Sqrt2 * math.Cos(a), math.Sqrt2 * math.Sin(a)
 }
 
-// value gives what a source is in this block: a number, or a list that changes within it.
-func (v *voice) value(s source) (float64, []float64) {
-	switch s.kind {
-	case velocity:
-		return v.velocity, nil
-	case noteKey:
-		return (v.keyPitch - float64(q.MiddleC)) / 12, nil
-	case perNote:
-		return 2*unit(v.seed+99, v.number) - 1, nil
-	case gate:
-		if v.gateOn {
-			return 1, nil
-		}
-		return 0, nil
-	case fromEnv:
-		return 0, v.envBuf[s.i]
-	case fromLFO:
-		return 0, v.lfoBuf[s.i]
-	case fromOsc:
-		return 0, v.oscs[s.i].raw
-	case fromOperator:
-		return 0, v.opBuf[s.i]
-	}
-	return s.value, nil
-}
-
-// sum adds up what moves a parameter. Where nothing of it changes within the block, list is nil;
-// otherwise it is in buf and holds the constant part too.
-func (v *voice) sum(mods []mod, buf []float64) (c float64, list []float64) {
-	for i := range mods {
-		m := &mods[i]
-		x, moving := v.value(m.source)
-		depth, viaList := m.depth, []float64(nil)
-		if m.via != nil {
-			f, l := v.value(*m.via)
-			if l == nil {
-				depth *= f
-			} else {
-				viaList = l
-			}
-		}
-		if depth == 0 {
-			continue
-		}
-		shift := m.unipolar && m.bipolar()
-		if moving == nil && viaList == nil {
-			if shift && m.kind != noteKey {
-				x = (x + 1) / 2
-			}
-			c += depth * curved(x, m.curve)
-			continue
-		}
-		if list == nil {
-			list = buf[:v.n]
-			for k := range list {
-				list[k] = 0
-			}
-		}
-		for k := range list {
-			y := x
-			if moving != nil {
-				y = moving[k]
-			}
-			if shift {
-				y = (y + 1) / 2
-			}
-			if m.curve != "" && m.curve != "linear" {
-				y = curved(y, m.curve)
-			}
-			if viaList != nil {
-				f := viaList[k]
-				if m.via.bipolar() {
-					f = (f + 1) / 2
-				}
-				y *= f
-			}
-			list[k] += depth * y
-		}
-	}
-	if list != nil && c != 0 {
-		for k := range list {
-			list[k] += c
-		}
-	}
-	return c, list
-}
-
-// curved bends a source's swing: "exponential" and "convex" rise late, "logarithmic" and "concave" early.
-func curved(x float64, curve string) float64 {
-	switch curve {
-	case "exponential", "convex", "square":
-		return x * math.Abs(x)
-	case "logarithmic", "concave", "root":
-		return math.Copysign(math.Sqrt(math.Abs(x)), x)
-	}
-	return x
-}
-
-// mean gives the last value of a sum, for what is worked out once a block.
-func (v *voice) mean(mods []mod, buf []float64) float64 {
-	if len(mods) == 0 {
-		return 0
-	}
-	c, l := v.sum(mods, buf)
-	if l != nil {
-		return l[len(l)-1]
-	}
-	return c
-}
-
 // happen carries out an event.
 func (v *voice) happen(ev event) {
 	if !ev.on {
@@ -319,7 +208,7 @@ func (v *voice) happen(ev event) {
 				continue
 			}
 			for s, name := range stageNames {
-				e.shift[s] = v.mean(e.timeMods[name], v.scratch[5])
+				e.shift[s] = v.latest(e.timeMods[name], v.scratch[5])
 			}
 			e.begin(v.velocity)
 		}
@@ -406,13 +295,13 @@ func (v *voice) control() {
 	n := v.n
 	for i := range v.envs {
 		if e := &v.envs[i]; len(e.susMods) > 0 {
-			e.raise(v.mean(e.susMods, v.scratch[0]))
+			e.raise(v.latest(e.susMods, v.scratch[0]))
 		}
 		v.envs[i].run(v.envBuf[i][:n])
 	}
 	for i := range v.lfos {
 		l := &v.lfos[i]
-		oct := v.mean(l.rateMods, v.scratch[0])
+		oct := v.latest(l.rateMods, v.scratch[0])
 		if l.key != 0 {
 			oct += l.key * (v.keyPitch - float64(q.MiddleC)) / 12
 		}
@@ -439,7 +328,7 @@ func (v *voice) block(left, right []float64) {
 		w := unit(v.seed+5, v.number)
 		voiceCents += e.voice.drift * (0.7*(2*unit(v.seed+3, v.number)-1) + 0.3*math.Sin(2*math.Pi*(w+t*(0.2+0.2*w))))
 	}
-	tune := v.mean(e.voice.tuneMods, v.scratch[0])
+	tune := v.latest(e.voice.tuneMods, v.scratch[0])
 	voiceCents += tune
 
 	stereo := e.stereo
@@ -555,7 +444,7 @@ func (v *voice) block(left, right []float64) {
 	g := v.gainOf()
 	pan := e.amp.pan + v.pan
 	if len(e.amp.panMods) > 0 {
-		pan += v.mean(e.amp.panMods, v.scratch[2])
+		pan += v.latest(e.amp.panMods, v.scratch[2])
 	}
 	gl, gr := panGains(pan)
 	gl *= v.gain
@@ -591,247 +480,5 @@ func (v *voice) block(left, right []float64) {
 	}
 }
 
-// twoPaths tells whether the second filter stands beside the first.
-func (e *engine) twoPaths() bool { return len(e.filters) > 1 && e.filters[1].parallel }
-
-// levelOf gives a source's level: what moves it adds to it, up to full level.
-func (v *voice) levelOf(base float64, mods []mod) []float64 {
-	buf := v.scratch[3]
-	c, list := v.sum(mods, buf)
-	top := max(1, base)
-	if list == nil {
-		buf[0] = clamp(base+c, 0, top)
-		return buf[:1]
-	}
-	for k := range list {
-		list[k] = clamp(base+list[k], 0, top)
-	}
-	return list
-}
-
-// gainOf gives the amplifier's gain: envelopes, velocity and gate multiply.
-func (v *voice) gainOf() []float64 {
-	buf := v.scratch[4][:v.n]
-	v.multiply(buf, v.engine.amp.levelMods)
-	if !v.gated {
-		return buf
-	}
-	// the gate's own edges, so that it does not click: 2 ms up, 4 ms down
-	g := v.gateLevel
-	up, down := 1/(0.002*Rate), 1/(0.004*Rate)
-	for k := range buf {
-		if v.gateOn {
-			g = min(1, g+up)
-		} else {
-			g = max(0, g-down)
-		}
-		buf[k] *= g
-	}
-	v.gateLevel = g
-	return buf
-}
-
-// multiply sets buf to the product of what moves a level.
-func (v *voice) multiply(buf []float64, mods []mod) {
-	if len(mods) > 0 && mods[0].kind == fromEnv && mods[0].depth == 1 && mods[0].via == nil && mods[0].curve == "" {
-		copy(buf, v.envBuf[mods[0].i]) // as it mostly is
-		mods = mods[1:]
-	} else {
-		for k := range buf {
-			buf[k] = 1
-		}
-	}
-	for i := range mods {
-		m := &mods[i]
-		if m.kind == gate {
-			continue
-		}
-		d := m.depth
-		c, list := v.sum(mods[i:i+1], v.scratch[5])
-		base := 1.0
-		if !m.bipolar() && m.via == nil && d > 0 && (m.kind == fromEnv || m.kind == velocity) {
-			base = 1 - min(1, d) // full level is at the source's full swing
-		}
-		if list == nil {
-			f := max(0, base+c)
-			for k := range buf {
-				buf[k] *= f
-			}
-			continue
-		}
-		for k := range buf {
-			buf[k] *= max(0, base+list[k])
-		}
-	}
-}
-
-// driveOf gives the drive of a saturation in decibels, nil where there never is any: one number, or one a sample.
-func (v *voice) driveOf(base float64, mods []mod) []float64 {
-	if base <= 0 && len(mods) == 0 {
-		return nil
-	}
-	buf := v.scratch[2]
-	c, list := v.sum(mods, buf)
-	if list == nil {
-		buf[0] = base + decibelsAtFull*c
-		return buf[:1]
-	}
-	for k := range list {
-		list[k] = base + decibelsAtFull*list[k]
-	}
-	return list
-}
-
-// waiter gives a saturator, made when it is first needed.
-func waiter(s **saturator) *saturator {
-	if *s == nil {
-		*s = newSaturator()
-	}
-	return *s
-}
-
-func scale(x []float64, level float64) {
-	if level != 1 {
-		for k := range x {
-			x[k] *= level
-		}
-	}
-}
-
 // pastBus is the bus of what goes past the filters.
 const pastBus = 2
-
-// driveFilters saturates what goes into filter i, and lets what goes beside it wait as long, so that all stay together.
-func (v *voice) driveFilters(i, channels int, used [3]bool) {
-	e := v.engine
-	parallel := e.twoPaths()
-	if !(e.filters[i].drive > 0) && !(parallel && i < 2 && e.filters[1-i].drive > 0) {
-		return
-	}
-	for c := range channels {
-		for b := range v.buses {
-			own := b == 0 && !(parallel && i == 1) || b == 1 && parallel && i == 1
-			s := waiter(&v.filterSat[i][b][c])
-			x := v.buses[b][c][:v.n]
-			switch {
-			case own && e.filters[i].drive > 0:
-				s.run(x, []float64{e.filters[i].drive})
-			case own:
-				s.wait(x)
-			case b == pastBus && used[b] && !(parallel && i == 1), b == 1 && used[b] && !parallel && i == 0:
-				s.wait(x)
-			}
-		}
-	}
-}
-
-func (v *voice) runFilters(channels int, used [3]bool) {
-	n := v.n
-	e := v.engine
-	parallel := e.twoPaths()
-	for i := range e.filters {
-		f := &e.filters[i]
-		bus := 0
-		if parallel && i == 1 {
-			bus = 1
-			if !used[1] && !used[0] {
-				continue
-			}
-		}
-		if i == 1 && !parallel && used[1] { // in series what goes to the second filter joins there
-			for c := range channels {
-				a, b := v.buses[0][c], v.buses[1][c]
-				for k := range n {
-					a[k] += b[k]
-				}
-			}
-		}
-		v.driveFilters(i, channels, used)
-		quick := fast(f.cutMods, v) || fast(f.resMods, v)
-		base := f.cutoff + f.track*(v.keyPitch-float64(q.MiddleC))/12
-		c0, cut := v.sum(f.cutMods, v.scratch[0])
-		if cut == nil {
-			cut = v.scratch[0][:1]
-			cut[0] = base + c0
-		} else {
-			for k := range cut {
-				cut[k] += base
-			}
-		}
-		r0, res := v.sum(f.resMods, v.scratch[1])
-		if res == nil {
-			res = v.scratch[1][:1]
-			res[0] = min(f.res+r0, 1.1)
-		} else {
-			for k := range res {
-				res[k] = min(f.res+res[k], 1.1)
-			}
-		}
-		m0, morph := v.sum(f.morphMods, v.scratch[2])
-		if morph == nil {
-			morph = v.scratch[2][:1]
-			morph[0] = clamp(f.morph+m0, 0, 1)
-		} else {
-			for k := range morph {
-				morph[k] = clamp(f.morph+morph[k], 0, 1)
-			}
-		}
-		mix := clamp(f.mix+v.mean(f.mixMods, v.scratch[3]), 0, 1)
-		if channels == 2 && f.mode == dsp.Lowpass && f.poles == 4 && f.offset == 0 && mix == 1 {
-			x, y := v.buses[bus][0][:n], v.buses[bus][1][:n]
-			runLadders(v.filters[i][0], v.filters[i][1], x, y, cut, res, quick)
-		} else {
-			for c := range channels {
-				v.filterChannel(i, c, v.buses[bus][c][:n], cut, res, morph, mix, quick)
-			}
-		}
-		for c := range channels {
-			scale(v.buses[bus][c][:n], f.level)
-		}
-	}
-	for c := range channels {
-		a := v.buses[0][c]
-		if parallel {
-			for k := range n {
-				a[k] += v.buses[1][c][k]
-			}
-		} else if used[1] && len(e.filters) < 2 {
-			for k := range n {
-				a[k] += v.buses[1][c][k]
-			}
-		}
-		if used[2] {
-			for k := range n {
-				a[k] += v.buses[2][c][k]
-			}
-		}
-		v.meters.note(stageFilter, a[:n])
-	}
-}
-
-// filterChannel runs one filter on one channel.
-func (v *voice) filterChannel(i, c int, x, cut, res, morph []float64, mix float64, quick bool) {
-	f := &v.engine.filters[i]
-	var dry []float64
-	if mix < 1 {
-		dry = append(v.scratch[5][:0], x...)
-	}
-	d := f.offset / 2400
-	if c == 0 {
-		d = -d
-	}
-	if d != 0 {
-		for k := range cut {
-			cut[k] += d
-		}
-	}
-	v.filters[i][c].run(x, cut, res, morph, f.feedback, quick)
-	if d != 0 {
-		for k := range cut {
-			cut[k] -= d
-		}
-	}
-	for k := range dry {
-		x[k] = dry[k] + mix*(x[k]-dry[k])
-	}
-}

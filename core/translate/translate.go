@@ -73,7 +73,7 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	w.found = w.problem.Find()
 	in.Plan, in.Set = w.found, settle.Settle(in.Target, w.found)
 	if in.Target.Policy.School.School != plan.Numbers && !in.SamePanel() {
-		situation := &settle.Situation{T: in.Target, Plan: in.Plan, Wanted: in.Plan.Wanted, Got: dst.Mean(in.Set.State, in.Target.Tempo), Note: middle(p)}
+		situation := &settle.Situation{T: in.Target, Plan: in.Plan, Wanted: in.Plan.Wanted, Got: dst.Interpret(in.Set.State, in.Target.Tempo), Note: middle(p)}
 		if c := settle.Compensate(situation); c != nil {
 			in.Plan, in.Adjusted = c.Plan, c.Adjusted
 			in.Set = settle.Settle(in.Target, in.Plan)
@@ -85,7 +85,7 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	if in.Over, err = override(in, opt.Overrides); err != nil {
 		return nil, err
 	}
-	in.Got = dst.Mean(in.Set.State, in.Target.Tempo)
+	in.Got = dst.Interpret(in.Set.State, in.Target.Tempo)
 	w.sheet = gloss.Make(in)
 	w.sheet.Audit = audit.Of(in, w.sheet)
 	return w, nil
@@ -115,7 +115,7 @@ func read(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	if tempo == 0 {
 		tempo = panel.DefaultTempo
 	}
-	wanted := src.Mean(from, tempo)
+	wanted := src.Interpret(from, tempo)
 	if l := opt.Choices.Check(func(id string) bool { return wanted.Module(id) != nil || wanted.Route(id) != nil }); len(l) > 0 {
 		return nil, l
 	}

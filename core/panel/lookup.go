@@ -1,0 +1,190 @@
+package panel
+
+import (
+	"fmt"
+	"slices"
+	"sort"
+	"strings"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+	"glossator/core/scale"
+)
+
+// Param gives the vocabulary's entry for a parameter of this panel.
+func (c *Compiled) Param(ref string) (meaning.Param, error) {
+	owner, name := meaning.Split(ref)
+	if i, ok := c.module[owner]; ok {
+		spec := meaning.SpecOf(c.Modules[i].Kind)
+		if spec == nil {
+			return meaning.Param{}, fmt.Errorf("module %q has no kind", owner)
+		}
+		if p, ok := spec.Param(name); ok {
+			return p, nil
+		}
+		return meaning.Param{}, fmt.Errorf("expected a parameter of %s (%s), got %q", spec.Kind, strings.Join(spec.Names(), ", "), name)
+	}
+	spec := meaning.SpecOf(meaning.RouteKind)
+	if i, ok := c.route[owner]; ok && (name == meaning.PDepth || name == meaning.POn || name == meaning.PCurve || name == meaning.PPolarity) {
+		if name == meaning.PDepth && len(c.Routes[i].To) > 0 {
+			return c.depthParam(c.Routes[i].To[0])
+		}
+		p, _ := spec.Param(name)
+		return p, nil
+	}
+	if _, ok := c.slot[owner]; ok && (name == meaning.PSource || name == meaning.PDest || name == meaning.PAmount || name == meaning.PScaler || name == meaning.POn || name == meaning.PPolarity || name == meaning.PCurve) {
+		p, _ := spec.Param(name)
+		return p, nil
+	}
+	return meaning.Param{}, fmt.Errorf("expected MODULE.PARAMETER, ROUTE.depth, ROUTE.on or SLOT.source, dest, amount, got %q", ref)
+}
+
+func (c *Compiled) depthParam(dest string) (meaning.Param, error) {
+	p, err := c.Param(dest)
+	if err != nil {
+		return meaning.Param{}, err
+	}
+	return meaning.DepthParam(p.Dim), nil
+}
+
+// pointer escapes a name for a JSON Pointer (RFC 6901).
+func pointer(name string) string {
+	return strings.ReplaceAll(strings.ReplaceAll(name, "~", "~0"), "/", "~1")
+}
+
+// ControlIndex finds a control by its id.
+func (c *Compiled) ControlIndex(id string) (int, bool) { i, ok := c.control[id]; return i, ok }
+
+// ModuleIndex finds a module by its id.
+func (c *Compiled) ModuleIndex(id string) (int, bool) { i, ok := c.module[id]; return i, ok }
+
+// RouteIndex finds a wired or switched route by its id.
+func (c *Compiled) RouteIndex(id string) (int, bool) { i, ok := c.route[id]; return i, ok }
+
+// Binds lists the bindings of a parameter, in panel order.
+func (c *Compiled) Binds(ref string) []BindRef { return c.binds[ref] }
+
+// Bind gives a binding.
+func (c *Compiled) Bind(r BindRef) *Bind { return &c.Controls[r.Control].Means[r.Bind] }
+
+// Parse reads a text as a control shows it.
+func (c *Compiled) Parse(control int, text string) (scale.Position, error) {
+	if i, ok := c.table(control).index[text]; ok {
+		return c.places[control][i], nil
+	}
+	return c.Controls[control].Face.Parse(text)
+}
+
+// ParamBinds lists the bindings of a module's n-th parameter in the vocabulary's order.
+func (c *Compiled) ParamBinds(module, n int) []BindRef { return c.params[module][n].binds }
+
+// Structural lists the controls of a module that have to be tried in every position: those
+// that its bindings depend on, and lists that set several parameters or a wave.
+func (c *Compiled) Structural(module int) []int { return c.structural[module] }
+
+func (c *Compiled) findStructural(module int) []int {
+	count := map[int]int{}
+	structural := map[int]bool{}
+	for _, p := range c.params[module] {
+		for _, ref := range p.binds {
+			count[ref.Control]++
+			b := c.Bind(ref)
+			for i := range b.When {
+				structural[c.whens[&b.When[i]].control] = true
+			}
+			if c.Controls[ref.Control].Face.Discrete() && (count[ref.Control] > 1 || p.Dim == q.DimWave) {
+				structural[ref.Control] = true
+			}
+		}
+	}
+	out := make([]int, 0, len(structural))
+	for k := range structural {
+		out = append(out, k)
+	}
+	sort.Ints(out)
+	return out
+}
+
+// Decided lists the module's parameters, by their place in the vocabulary, that the structural
+// controls alone decide.
+func (c *Compiled) Decided(module int) []int { return c.decided[module] }
+
+func (c *Compiled) findDecided(module int) []int {
+	var out []int
+	for n, p := range c.params[module] {
+		all := len(p.binds) > 0
+		for _, ref := range p.binds {
+			_, in := slices.BinarySearch(c.structural[module], ref.Control)
+			all = all && in
+		}
+		if all {
+			out = append(out, n)
+		}
+	}
+	return out
+}
+
+// Expects says in words what a control takes.
+func (c *Compiled) Expects(control int) string { return c.expects[control] }
+
+// Scale gives the worked-out scale of a binding.
+func (c *Compiled) Scale(r BindRef) *scale.Worked { return c.table(r.Control).laws[r.Bind] }
+
+// table works a control's scales out, once; it may be called from several goroutines.
+func (c *Compiled) table(control int) *table {
+	t := &c.tables[control]
+	t.once.Do(func() {
+		k := &c.Controls[control]
+		for j := range k.Means {
+			t.laws = append(t.laws, scale.WorkOutAt(c.places[control], k.Means[j].Law))
+		}
+		t.index = make(map[string]int, len(c.places[control]))
+		for n, p := range c.places[control] {
+			t.index[p.Reading] = n
+		}
+	})
+	return t
+}
+
+// Places lists the positions of a control's face.
+func (c *Compiled) Places(control int) []scale.Position { return c.places[control] }
+
+// Init gives the position of a control at init.
+func (c *Compiled) Init(i int) scale.Position { return c.inits[i] }
+
+// AtInit tells whether a position of a control is what init holds. A text has no travel: its
+// words count.
+func (c *Compiled) AtInit(control int, at scale.Position) bool {
+	init := c.inits[control]
+	if c.Controls[control].Face.Kind == scale.Text {
+		return at.Reading == init.Reading
+	}
+	return at.Index == init.Index && at.Travel == init.Travel
+}
+
+// OnlyWritten tells whether a control is only written down: it sets no parameter, and nothing
+// depends on where it stands.
+func (c *Compiled) OnlyWritten(control int) bool {
+	return len(c.Controls[control].Means) == 0 && !c.chooses[control]
+}
+
+// StepOf gives the stage of the work of a control.
+func (c *Compiled) StepOf(i int) meaning.Step { return c.stepOf[c.Controls[i].Section] }
+
+// SectionLabel gives the label of a control's section.
+func (c *Compiled) SectionLabel(i int) string { return c.sectionN[c.Controls[i].Section] }
+
+// Cond gives a condition's control and the positions at which it holds.
+func (c *Compiled) Cond(w *When) (control int, in map[int]bool) {
+	k := c.whens[w]
+	return k.control, k.in
+}
+
+// Full gives the depth of a destination of the matrix at an amount of 100 %.
+func (c *Compiled) Full(dest string) q.Quantity { return c.depths["dest:"+dest] }
+
+// PointDepth gives the depth of an input point at full signal.
+func (c *Compiled) PointDepth(point string) q.Quantity { return c.depths["point:"+point] }
+
+// Pivot gives the note at which a module's frequency is as printed.
+func (c *Compiled) Pivot(module int) q.Note { return c.pivots[module] }

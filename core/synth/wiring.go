@@ -1,0 +1,289 @@
+package synth
+
+import (
+	"slices"
+
+	"glossator/core/dsp"
+	"glossator/core/meaning"
+)
+
+// findFilters puts the filters in the order of the signal path.
+func (e *engine) findFilters(filterOf map[string]int) {
+	e.drives = e.graph.Drives()
+	for _, d := range e.graph.Filters() {
+		mode, known := dsp.Modes[word(d, meaning.PMode)]
+		if !known {
+			e.assume("%s: the mode %q is not known here; a low-pass is played", d.Label, word(d, meaning.PMode))
+		}
+		f := filterSpec{id: d.ID, mode: mode, poles: int(num(d, meaning.PPoles)), track: num(d, meaning.PTrack), res: num(d, meaning.PResonance), drive: num(d, meaning.PDrive), offset: num(d, meaning.POffset),
+			mix: 1, level: 1, morph: num(d, meaning.PMorph), feedback: num(d, meaning.PFeedback), parallel: e.graph.SideBySide(d)}
+		if v, ok := d.Params[meaning.PMix]; ok && !v.Off {
+			f.mix = v.Value
+		}
+		if _, ok := d.Params[meaning.PLevel]; ok {
+			f.level = amplitude(d, meaning.PLevel)
+		}
+		f.cutoff = octaveOf(hertz(d, meaning.PCutoff, openAt(mode)))
+		if f.offset != 0 {
+			e.stereo = true
+		}
+		filterOf[d.ID] = len(e.filters)
+		e.filters = append(e.filters, f)
+	}
+}
+
+// wireOscs finds out which oscillator modulates or resets which: for frequency modulation the
+// next one, for sync the one before (common practice, no source).
+func (e *engine) wireOscs(oscOf map[string]int) {
+	var own []int
+	for i := range e.oscs {
+		if d := e.m.Module(e.oscs[i].id); d.Kind == meaning.Osc {
+			own = append(own, i)
+		}
+	}
+	for n, i := range own {
+		o := &e.oscs[i]
+		if len(own) > 1 {
+			if n+1 < len(own) {
+				o.modulator = own[n+1]
+			} else {
+				o.modulator = own[n-1]
+			}
+		}
+		d := e.m.Module(o.id)
+		switch s := word(d, meaning.PSync); {
+		case s == "" || s == "off":
+		default:
+			if k, ok := oscOf[s]; ok && k != i {
+				o.master = k
+			} else if n > 0 {
+				o.master = own[n-1]
+			} else if len(own) > 1 {
+				o.master = own[1]
+			}
+		}
+		if o.master >= 0 {
+			e.oscs[o.master].masters = true
+		}
+		if o.pan != 0 || o.unison > 1 && o.stereo > 0 {
+			e.stereo = true
+		}
+	}
+	for i := range e.ops {
+		if e.ops[i].pan != 0 && e.ops[i].out > 0 {
+			e.stereo = true
+		}
+	}
+}
+
+func (e *engine) sourceOf(name string) (source, bool) {
+	if s, ok := e.index[name]; ok {
+		if s.kind == fromOsc {
+			e.oscs[s.i].taken = true
+		}
+		return s, true
+	}
+	switch name {
+	case "velocity":
+		return source{kind: velocity}, true
+	case "key":
+		return source{kind: noteKey}, true
+	case "random":
+		return source{kind: perNote}, true
+	case "gate":
+		return source{kind: gate}, true
+	case "wheel":
+		return source{kind: constant, value: e.wheel}, true
+	case "release velocity":
+		return source{kind: constant, value: 0.5}, true
+	case "aftertouch", "bend", "pedal", "breath":
+		return source{kind: constant}, true // at rest
+	}
+	return source{}, false
+}
+
+// route sends the modulation edges to what they move.
+func (e *engine) route(oscOf, noiseOf, filterOf map[string]int) {
+	for i := range e.m.Routes {
+		r := &e.m.Routes[i]
+		if !r.Used() || r.Depth.Off || r.Depth.Value == 0 {
+			continue
+		}
+		src, ok := e.sourceOf(r.From)
+		if !ok {
+			continue // its source is silent
+		}
+		w := mod{source: src, depth: r.Depth.Value, unipolar: r.Polarity == "unipolar", curve: r.Curve}
+		if r.Via != "" {
+			if s, ok := e.sourceOf(r.Via); ok {
+				w.via = &s
+			}
+		}
+		for _, to := range r.To {
+			id, param := meaning.Split(to)
+			d := e.m.Module(id)
+			if d == nil || !d.Used() {
+				continue
+			}
+			if !e.attach(d, param, w, oscOf, noiseOf, filterOf) {
+				e.assume("%s: what %s does to the %s of %s is not played", r.Label, r.From, param, d.Label)
+			}
+		}
+	}
+}
+
+func (e *engine) attach(d *meaning.Module, param meaning.ParamName, w mod, oscOf, noiseOf, filterOf map[string]int) bool {
+	join := func(list *[]mod) bool { *list = append(*list, w); return true }
+	switch d.Kind {
+	case meaning.Osc, meaning.Sub:
+		o := &e.oscs[oscOf[d.ID]]
+		switch param {
+		case meaning.PInterval:
+			return join(&o.pitchMods)
+		case meaning.PWidth:
+			return join(&o.widthMods)
+		case meaning.PFrame:
+			return join(&o.frameMods)
+		case meaning.PWarpAmount:
+			return join(&o.amountMods)
+		case meaning.PLevel:
+			return join(&o.levelMods)
+		case meaning.PFM:
+			return join(&o.fmMods)
+		case meaning.PPan:
+			e.stereo = true
+			return join(&o.panMods)
+		}
+	case meaning.Operator:
+		o := &e.ops[e.index[d.ID].i]
+		switch param {
+		case meaning.PLevel:
+			return join(&o.levelMods)
+		case meaning.POutput:
+			return join(&o.outMods)
+		case meaning.PInterval:
+			return join(&o.pitch)
+		case meaning.PFeedback:
+			return join(&o.fbMods)
+		case meaning.PPM:
+			if w.kind == fromOperator {
+				// full depth is an index of pi: half a cycle
+				o.from = append(o.from, modulation{w.i, w.depth / 2})
+				return true
+			}
+		}
+	case meaning.Noise:
+		if param == meaning.PLevel {
+			return join(&e.noises[noiseOf[d.ID]].levelMods)
+		}
+	case meaning.Ring:
+		if param == meaning.PLevel && len(e.rings) > 0 {
+			return join(&e.rings[0].mods)
+		}
+	case meaning.Filter:
+		i, ok := filterOf[d.ID]
+		if !ok { // behind the voices
+			return e.attachEffect(d, param, w)
+		}
+		f := &e.filters[i]
+		switch param {
+		case meaning.PCutoff:
+			return join(&f.cutMods)
+		case meaning.PResonance:
+			return join(&f.resMods)
+		case meaning.PMorph:
+			return join(&f.morphMods)
+		case meaning.PMix:
+			return join(&f.mixMods)
+		}
+	case meaning.Mixer:
+		if param == meaning.PDrive {
+			return join(&e.mixer.mods)
+		}
+	case meaning.Amp:
+		switch param {
+		case meaning.PDrive:
+			return join(&e.amp.driveMods)
+		case meaning.PLevel:
+			return join(&e.amp.levelMods)
+		case meaning.PPan:
+			return join(&e.amp.panMods)
+		}
+	case meaning.Voice:
+		if param == meaning.PTune || param == meaning.PTranspose {
+			return join(&e.voice.tuneMods)
+		}
+	case meaning.LFO:
+		if param == meaning.PRate {
+			return join(&e.lfos[e.index[d.ID].i].rateMods)
+		}
+	case meaning.Env:
+		v := &e.envs[e.index[d.ID].i]
+		for _, s := range stageNames {
+			if s == param {
+				v.timeMods[param] = append(v.timeMods[param], w)
+				return true
+			}
+		}
+		if param == meaning.PSustain {
+			return join(&v.susMods)
+		}
+	default:
+		return e.attachEffect(d, param, w)
+	}
+	return false
+}
+
+// order sorts operators so that what modulates comes before what it modulates; a circle is
+// broken at its end, where the sample before is taken.
+func (e *engine) order() {
+	state := make([]int, len(e.ops))
+	var visit func(i int)
+	visit = func(i int) {
+		if state[i] != 0 {
+			return
+		}
+		state[i] = 1
+		for _, m := range e.ops[i].from {
+			visit(m.op)
+		}
+		e.opOrder = append(e.opOrder, i)
+	}
+	for i := range e.ops {
+		visit(i)
+	}
+}
+
+// findEnds finds what keeps a voice sounding.
+func (e *engine) findEnds() {
+	take := func(list []mod) (found bool) {
+		for _, w := range list {
+			if w.kind == fromEnv && w.depth > 0.3 {
+				if !slices.Contains(e.ends, w.i) {
+					e.ends = append(e.ends, w.i)
+				}
+				found = true
+			}
+		}
+		return found
+	}
+	if take(e.amp.levelMods) {
+		return
+	}
+	for i := range e.ops {
+		if e.ops[i].out > 0 && !take(e.ops[i].levelMods) {
+			e.gated = true // an operator that only the key ends
+		}
+	}
+	if len(e.ops) == 0 {
+		e.gated = true
+	}
+	for i := range e.oscs {
+		if e.oscs[i].level > 0 && len(e.ops) > 0 {
+			e.gated = true
+		}
+	}
+	if e.gated {
+		e.ends = nil
+	}
+}
