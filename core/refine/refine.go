@@ -7,6 +7,7 @@
 package refine
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -113,134 +114,169 @@ func Search(t Task) (*Outcome, error) {
 	if t.Budget <= 0 {
 		t.Budget = Budget
 	}
-	notes := Excerpt(t.Notes)
-	if len(notes) == 0 {
+	w, err := t.begin()
+	if err != nil {
+		return nil, err
+	}
+	for moving := true; moving && !w.out.Stopped && !w.out.Spent; {
+		if moving, err = w.round(); err != nil {
+			return nil, err
+		}
+	}
+	w.tellChanges()
+	return w.out, nil
+}
+
+// walk is a search under way.
+type walk struct {
+	t     *Task
+	notes []phrase.Note
+	aim   *compare.Sketch
+	base  synth.Layer  // the target as the sheet has it
+	state *panel.State // the target as it stands now
+	out   *Outcome
+	list  []movable
+	// by control: how much nearer it has brought the sound, and mostly in what
+	gains  map[int]float64
+	mostly map[int]string
+}
+
+// begin renders the source, and the target as it stands.
+func (t *Task) begin() (*walk, error) {
+	w := &walk{t: t, notes: Excerpt(t.Notes), out: &Outcome{Changes: []Nudge{}}, gains: map[int]float64{}, mostly: map[int]string{}}
+	if len(w.notes) == 0 {
 		return nil, synth.ErrNothing
 	}
 	source, err := audition.Layers(t.Source, t.Patch, t.Sheet.Layer)
 	if err != nil {
 		return nil, err
 	}
-	aim, err := sketch(source[:1], notes, t.Patch.Wheel, 2)
-	if err != nil {
+	if w.aim, err = sketch(source[:1], w.notes, t.Patch.Wheel, 2); err != nil {
 		return nil, err
 	}
-	state, err := audition.State(t.Target, t.Sheet)
-	if err != nil {
+	if w.state, err = audition.State(t.Target, t.Sheet); err != nil {
 		return nil, err
 	}
-	base, err := audition.Target(t.Target, t.Patch, t.Sheet)
-	if err != nil {
+	if w.base, err = audition.Target(t.Target, t.Patch, t.Sheet); err != nil {
 		return nil, err
 	}
-	r := &Outcome{Changes: []Nudge{}}
-	measure := func(s *panel.State, workers int) (compare.Distance, error) {
-		y, err := base, error(nil)
-		y.Meaning = t.Target.Interpret(s, q.Tempo(t.Patch.Tempo))
-		if t.Rack != nil && t.Sheet.Rig != nil {
-			if y.Meaning, err = audition.WithRack(y.Meaning, t.Rack, t.Sheet.Rig, y.Meaning.Tempo); err != nil {
-				return compare.Distance{}, err
-			}
-		}
-		k, err := sketch(append([]synth.Layer{y}, t.Beside...), notes, t.Patch.Wheel, workers)
-		if err != nil {
+	if w.out.Before, err = w.measure(w.state, 2); err != nil {
+		return nil, err
+	}
+	w.out.After, w.out.Renders = w.out.Before, 1
+	w.list = t.movables(w.state)
+	w.out.Controls = len(w.list)
+	w.tell()
+	return w, nil
+}
+
+func (w *walk) tell() {
+	if w.t.Progress != nil {
+		w.t.Progress(w.out.Renders, w.t.Budget, w.out.After.Total)
+	}
+}
+
+// measure gives how far the target in a state lies from the source.
+func (w *walk) measure(s *panel.State, workers int) (compare.Distance, error) {
+	t, y, err := w.t, w.base, error(nil)
+	y.Meaning = t.Target.Interpret(s, q.Tempo(t.Patch.Tempo))
+	if t.Rack != nil && t.Sheet.Rig != nil {
+		if y.Meaning, err = audition.WithRack(y.Meaning, t.Rack, t.Sheet.Rig, y.Meaning.Tempo); err != nil {
 			return compare.Distance{}, err
 		}
-		return compare.Apart(aim, k, false), nil
 	}
-	if r.Before, err = measure(state, 2); err != nil {
-		return nil, err
+	k, err := sketch(append([]synth.Layer{y}, t.Beside...), w.notes, t.Patch.Wheel, workers)
+	if err != nil {
+		return compare.Distance{}, err
 	}
-	r.After = r.Before
-	r.Renders = 1
-	dials := t.movables(state)
-	r.Controls = len(dials)
-	gains := map[int]float64{}
-	mostly := map[int]string{}
-	tell := func() {
-		if t.Progress != nil {
-			t.Progress(r.Renders, t.Budget, r.After.Total)
+	return compare.Apart(w.aim, k, false), nil
+}
+
+// trial is a place of a control, and how far the target lies from the source with it there.
+type trial struct {
+	at int
+	d  compare.Distance
+}
+
+// try gives the distances at several places of a control, two renders at a time.
+func (w *walk) try(d *movable, places ...int) ([]trial, error) {
+	out := make([]trial, 0, len(places))
+	for _, p := range places {
+		if p = min(max(p, d.lo), d.hi); p != d.at && !slices.ContainsFunc(out, func(x trial) bool { return x.at == p }) {
+			out = append(out, trial{at: p})
 		}
 	}
-	tell()
-	type trial struct {
-		at int
-		d  compare.Distance
+	errs := make([]error, len(out))
+	var wg sync.WaitGroup
+	for i := range out {
+		wg.Go(func() {
+			s := *w.state
+			s.At = slices.Clone(w.state.At)
+			s.At[d.control] = w.t.Target.Places(d.control)[out[i].at]
+			out[i].d, errs[i] = w.measure(&s, 1)
+		})
 	}
-	// try gives the distances at several places of a control, two renders at a time
-	try := func(d *movable, places ...int) ([]trial, error) {
-		out := make([]trial, 0, len(places))
-		for _, p := range places {
-			if p = min(max(p, d.lo), d.hi); p != d.at && !slices.ContainsFunc(out, func(x trial) bool { return x.at == p }) {
-				out = append(out, trial{at: p})
-			}
+	wg.Wait()
+	w.out.Renders += len(out)
+	for _, err := range errs {
+		if err != nil {
+			return nil, err
 		}
-		errs := make([]error, len(out))
-		var wg sync.WaitGroup
-		for i := range out {
-			wg.Go(func() {
-				s := *state
-				s.At = slices.Clone(state.At)
-				s.At[d.control] = t.Target.Places(d.control)[out[i].at]
-				out[i].d, errs[i] = measure(&s, 1)
-			})
-		}
-		wg.Wait()
-		r.Renders += len(out)
-		for _, err := range errs {
-			if err != nil {
-				return nil, err
-			}
-		}
-		return out, nil
 	}
-	for moving := true; moving; {
-		moving = false
-		for i := range dials {
-			d := &dials[i]
-			if d.step == 0 {
-				continue
-			}
-			if t.Stop != nil && t.Stop() {
-				r.Stopped = true
-				break
-			}
-			if r.Renders+2 > t.Budget {
-				r.Spent = true
-				break
-			}
-			list, err := try(d, d.at-d.step, d.at+d.step)
-			if err != nil {
-				return nil, err
-			}
-			best := -1
-			for k := range list {
-				if list[k].d.Total < r.After.Total-worthwhile && (best < 0 || list[k].d.Total < list[best].d.Total) {
-					best = k
-				}
-			}
-			if best < 0 {
-				d.step /= 2
-				moving = moving || d.step > 0
-				tell()
-				continue
-			}
-			gains[d.control] += r.After.Total - list[best].d.Total
-			mostly[d.control] = lessened(r.After, list[best].d)
-			d.at, r.After = list[best].at, list[best].d
-			state.At[d.control] = t.Target.Places(d.control)[d.at]
-			moving = true
-			tell()
+	return out, nil
+}
+
+// round tries a step of each control either way, and keeps what brings the sound nearer. It tells whether another
+// round may find more.
+func (w *walk) round() (moving bool, err error) {
+	r := w.out
+	for i := range w.list {
+		d := &w.list[i]
+		if d.step == 0 {
+			continue
 		}
-		if r.Stopped || r.Spent {
+		if w.t.Stop != nil && w.t.Stop() {
+			r.Stopped = true
 			break
 		}
+		if r.Renders+2 > w.t.Budget {
+			r.Spent = true
+			break
+		}
+		list, err := w.try(d, d.at-d.step, d.at+d.step)
+		if err != nil {
+			return false, err
+		}
+		best := -1
+		for k := range list {
+			if list[k].d.Total < r.After.Total-worthwhile && (best < 0 || list[k].d.Total < list[best].d.Total) {
+				best = k
+			}
+		}
+		if best < 0 {
+			d.step /= 2
+			moving = moving || d.step > 0
+			w.tell()
+			continue
+		}
+		w.gains[d.control] += r.After.Total - list[best].d.Total
+		w.mostly[d.control] = lessened(r.After, list[best].d)
+		d.at, r.After = list[best].at, list[best].d
+		w.state.At[d.control] = w.t.Target.Places(d.control)[d.at]
+		moving = true
+		w.tell()
 	}
-	for _, d := range dials {
+	return moving, nil
+}
+
+// tellChanges lists what was moved, by what it brought.
+func (w *walk) tellChanges() {
+	target := w.t.Target
+	for _, d := range w.list {
 		if d.at == d.from {
 			continue
 		}
-		places := t.Target.Places(d.control)
+		places := target.Places(d.control)
 		n := d.at - d.from
 		way := "higher"
 		if n < 0 {
@@ -250,20 +286,11 @@ func Search(t Task) (*Outcome, error) {
 		if n == 1 {
 			steps = "one step"
 		}
-		c := Nudge{Control: t.Target.Controls[d.control].ID, Label: t.Target.SectionLabel(d.control) + ": " + t.Target.Controls[d.control].Label, From: places[d.from].Reading, To: places[d.at].Reading, Gain: gains[d.control]}
-		c.Text = fmt.Sprintf("%s %s by ear: %.2f nearer, mostly in %s", steps, way, c.Gain, mostly[d.control])
-		r.Changes = append(r.Changes, c)
+		c := Nudge{Control: target.Controls[d.control].ID, Label: target.SectionLabel(d.control) + ": " + target.Controls[d.control].Label, From: places[d.from].Reading, To: places[d.at].Reading, Gain: w.gains[d.control]}
+		c.Text = fmt.Sprintf("%s %s by ear: %.2f nearer, mostly in %s", steps, way, c.Gain, w.mostly[d.control])
+		w.out.Changes = append(w.out.Changes, c)
 	}
-	slices.SortStableFunc(r.Changes, func(a, b Nudge) int {
-		switch {
-		case a.Gain > b.Gain:
-			return -1
-		case a.Gain < b.Gain:
-			return 1
-		}
-		return 0
-	})
-	return r, nil
+	slices.SortStableFunc(w.out.Changes, func(a, b Nudge) int { return cmp.Compare(b.Gain, a.Gain) })
 }
 
 // lessened names the part of the distance that has lessened most.

@@ -319,30 +319,46 @@ func (v *voice) control() {
 
 // block renders v.n samples.
 func (v *voice) block(left, right []float64) {
-	n := v.n
-	e := v.engine
 	v.control()
-	voiceCents := e.voice.transpose + e.voice.tune + v.offset
+	channels := 1
+	if v.engine.stereo {
+		channels = 2
+	}
+	used := v.sources(channels)
+	v.mix(channels, used)
+	v.runFilters(channels, used)
+	for c := range channels {
+		for i := range v.drives[c] {
+			v.drives[c][i].run(v.buses[0][c][:v.n])
+			v.meters.note(stageDrive, v.buses[0][c][:v.n])
+		}
+	}
+	v.amplify(channels, left, right)
+}
+
+// tuning gives how far the voice stands from its keys: transposition, tuning, drift and what moves them.
+func (v *voice) tuning() float64 {
+	e := v.engine
+	cents := e.voice.transpose + e.voice.tune + v.offset
 	if e.voice.drift > 0 {
 		t := float64(v.at) / Rate
 		w := unit(v.seed+5, v.number)
-		voiceCents += e.voice.drift * (0.7*(2*unit(v.seed+3, v.number)-1) + 0.3*math.Sin(2*math.Pi*(w+t*(0.2+0.2*w))))
+		cents += e.voice.drift * (0.7*(2*unit(v.seed+3, v.number)-1) + 0.3*math.Sin(2*math.Pi*(w+t*(0.2+0.2*w))))
 	}
-	tune := v.latest(e.voice.tuneMods, v.scratch[0])
-	voiceCents += tune
+	return cents + v.latest(e.voice.tuneMods, v.scratch[0])
+}
 
-	stereo := e.stereo
+// sources puts what sounds on its buses, and tells which of them hold anything.
+func (v *voice) sources(channels int) (used [3]bool) {
+	n := v.n
+	e := v.engine
 	buses := &v.buses
-	channels := 1
-	if stereo {
-		channels = 2
-	}
 	for b := range buses {
 		for c := range channels {
 			clear(buses[b][c][:n])
 		}
 	}
-	var used [3]bool
+	voiceCents := v.tuning()
 	toBus := func(to string, x [2][]float64, gl, gr float64, gain []float64) {
 		add := func(b int) {
 			used[b] = true
@@ -407,12 +423,20 @@ func (v *voice) block(left, right []float64) {
 		back := v.back
 		for k := range n {
 			back[0][k] = soft(back[0][k])
-			if stereo {
+			if channels == 2 {
 				back[1][k] = soft(back[1][k])
 			}
 		}
 		toBus("", back, e.feedback, e.feedback, unity)
 	}
+	return used
+}
+
+// mix brings the buses to the mixer's level, and drives them.
+func (v *voice) mix(channels int, used [3]bool) {
+	n := v.n
+	e := v.engine
+	buses := &v.buses
 	for c := range channels {
 		v.meters.note(stageMixer, buses[0][c][:n])
 	}
@@ -433,14 +457,12 @@ func (v *voice) block(left, right []float64) {
 			}
 		}
 	}
-	v.runFilters(channels, used)
-	for c := range channels {
-		for i := range v.drives[c] {
-			v.drives[c][i].run(buses[0][c][:n])
-			v.meters.note(stageDrive, buses[0][c][:n])
-		}
-	}
-	// amplifier
+}
+
+// amplify opens the amplifier, and adds the voice to the sound. right is nil where there is one channel.
+func (v *voice) amplify(channels int, left, right []float64) {
+	n := v.n
+	e := v.engine
 	g := v.gainOf()
 	pan := e.amp.pan + v.pan
 	if len(e.amp.panMods) > 0 {
@@ -449,7 +471,7 @@ func (v *voice) block(left, right []float64) {
 	gl, gr := panGains(pan)
 	gl *= v.gain
 	gr *= v.gain
-	out := &buses[0]
+	out := &v.buses[0]
 	for c := range channels {
 		x := out[c][:n]
 		for k := range x {
@@ -465,7 +487,7 @@ func (v *voice) block(left, right []float64) {
 		v.meters.note(stageAmp, x)
 	}
 	a, b := out[0][:n], out[0][:n]
-	if stereo {
+	if channels == 2 {
 		b = out[1][:n]
 	}
 	if right == nil {
