@@ -16,6 +16,7 @@ import (
 	"glossator/core/compare"
 	"glossator/core/hear"
 	"glossator/core/panel"
+	"glossator/core/patch"
 	"glossator/core/phrase"
 	"glossator/core/plan"
 	q "glossator/core/quantity"
@@ -37,113 +38,141 @@ type rendered struct {
 	Assumed  []string      `json:"assumed"`
 }
 
+// rendering is what a patch is to be rendered with.
+type rendering struct {
+	patchFile, phraseFile, preset, to, panels, school, layer, out string
+	octaves, bits                                                 int
+	seed                                                          uint64
+	asJSON                                                        bool
+}
+
 func renderCommand() *cobra.Command {
-	var patchFile, phraseFile, preset, to, panels, school, layer, out string
-	var octaves, bits int
-	var seed uint64
-	var asJSON bool
+	var a rendering
 	c := &cobra.Command{
 		Use:   "render --patch FILE --out FILE.wav",
 		Short: "Plays a patch, or its translation, into a WAVE file",
 		Example: `  glossator render --patch keel.json --out keel.wav
   glossator render --patch keel.json --to halyard --school ear --out keel-on-halyard.wav`,
 		Args: cobra.NoArgs,
-		RunE: func(cmd *cobra.Command, _ []string) error {
-			if patchFile == "" || out == "" {
-				return usageError{errors.New("render needs --patch FILE and --out FILE.wav")}
-			}
-			if bits != 16 && bits != 24 && bits != 32 {
-				return usageError{fmt.Errorf("--bits: expected 16, 24 or 32 (float), got %d", bits)}
-			}
-			rack, p, src, err := openPatch(patchFile, panels)
-			if err != nil {
-				return err
-			}
-			if phraseFile != "" {
-				data, err := readFile(phraseFile)
-				if err != nil {
-					return err
-				}
-				read, err := smf.Read(data)
-				if err != nil {
-					return fmt.Errorf("%s: %w", phraseFile, err)
-				}
-				if p.Phrase, _, err = read.Phrase(); err != nil {
-					return fmt.Errorf("%s: %w", phraseFile, err)
-				}
-			}
-			notes, _, err := audition.Notes(p, preset, octaves)
-			if err != nil {
-				return err
-			}
-			layers, err := audition.Layers(src, p, layer)
-			if err != nil {
-				return err
-			}
-			if to != "" {
-				dst, err := targetPanel(rack, to)
-				if err != nil {
-					return err
-				}
-				for i := range layers {
-					id := layer
-					if id == "" {
-						id = p.Layers[i].ID
-					}
-					sheet, err := translate.Translate(src, p, dst, translate.Options{School: plan.School(school), Layer: id})
-					if err != nil {
-						return err
-					}
-					if layers[i], err = audition.Target(dst, p, sheet); err != nil {
-						return err
-					}
-				}
-			}
-			s, err := synth.Render(layers, notes, synth.Options{Seed: seed, Wheel: p.Wheel})
-			if err != nil {
-				return err
-			}
-			var b bytes.Buffer
-			if err := wav.Write(&b, &wav.Sound{Rate: synth.Rate, Bits: bits, Float: bits == 32, Left: s.Left, Right: s.Right}); err != nil {
-				return err
-			}
-			if err := os.WriteFile(out, b.Bytes(), 0o644); err != nil {
-				return err
-			}
-			e := hear.Listen(hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right})
-			r := rendered{File: out, Seconds: e.Seconds(), Loudness: e.Loudness().Value, Peak: e.Peak().Value, Limited: s.Limited, Stages: s.Stages, Assumed: append([]string{}, s.Assumed...)}
-			if asJSON {
-				return writeJSON(cmd.OutOrStdout(), r)
-			}
-			w := cmd.OutOrStdout()
-			fmt.Fprintf(w, "%s: %.2f s, %.1f LUFS, peak %.1f dBFS\n", r.File, r.Seconds, r.Loudness, r.Peak)
-			for _, x := range r.Stages {
-				over := ""
-				if x.Over {
-					over = "  over its headroom"
-				}
-				fmt.Fprintf(w, "  %-24s %6.1f dB%s\n", x.Name, x.Peak, over)
-			}
-			for _, a := range r.Assumed {
-				fmt.Fprintf(w, "  assumed: %s\n", a)
-			}
-			return nil
-		},
+		RunE: func(cmd *cobra.Command, _ []string) error { return a.run(cmd.OutOrStdout()) },
 	}
 	f := c.Flags()
-	f.StringVar(&patchFile, "patch", "", "patch file (JSON)")
-	f.StringVar(&out, "out", "", "file to write (WAVE)")
-	f.StringVar(&phraseFile, "phrase", "", "Standard MIDI File to play in place of the patch's own phrase")
-	f.StringVar(&preset, "preset", "", "a line to try it with: "+presetIDs())
-	f.StringVar(&to, "to", "", "play the translation to this panel (id or file)")
-	f.StringVar(&panels, "panels", "", "folder of panel files, beside those that ship with the program")
-	f.StringVar(&school, "school", string(plan.Ear), "numbers, ear or feel, with --to")
-	f.StringVar(&layer, "layer", "", "one layer of the patch; all where absent")
-	f.IntVar(&octaves, "octaves", 0, "move the notes by octaves")
-	f.IntVar(&bits, "bits", 24, "16, 24, or 32 for float")
-	f.Uint64Var(&seed, "seed", 1, "for what is random: start phases, noise, drift")
-	f.BoolVar(&asJSON, "json", false, "print what was rendered as JSON")
+	f.StringVar(&a.patchFile, "patch", "", "patch file (JSON)")
+	f.StringVar(&a.out, "out", "", "file to write (WAVE)")
+	f.StringVar(&a.phraseFile, "phrase", "", "Standard MIDI File to play in place of the patch's own phrase")
+	f.StringVar(&a.preset, "preset", "", "a line to try it with: "+presetIDs())
+	f.StringVar(&a.to, "to", "", "play the translation to this panel (id or file)")
+	f.StringVar(&a.panels, "panels", "", "folder of panel files, beside those that ship with the program")
+	f.StringVar(&a.school, "school", string(plan.Ear), "numbers, ear or feel, with --to")
+	f.StringVar(&a.layer, "layer", "", "one layer of the patch; all where absent")
+	f.IntVar(&a.octaves, "octaves", 0, "move the notes by octaves")
+	f.IntVar(&a.bits, "bits", 24, "16, 24, or 32 for float")
+	f.Uint64Var(&a.seed, "seed", 1, "for what is random: start phases, noise, drift")
+	f.BoolVar(&a.asJSON, "json", false, "print what was rendered as JSON")
 	return c
+}
+
+func (a *rendering) run(w io.Writer) error {
+	if a.patchFile == "" || a.out == "" {
+		return usageError{errors.New("render needs --patch FILE and --out FILE.wav")}
+	}
+	if a.bits != 16 && a.bits != 24 && a.bits != 32 {
+		return usageError{fmt.Errorf("--bits: expected 16, 24 or 32 (float), got %d", a.bits)}
+	}
+	rack, p, src, err := openPatch(a.patchFile, a.panels)
+	if err != nil {
+		return err
+	}
+	if p.Phrase, err = a.phrase(p); err != nil {
+		return err
+	}
+	notes, _, err := audition.Notes(p, a.preset, a.octaves)
+	if err != nil {
+		return err
+	}
+	layers, err := a.layers(rack, p, src)
+	if err != nil {
+		return err
+	}
+	s, err := synth.Render(layers, notes, synth.Options{Seed: a.seed, Wheel: p.Wheel})
+	if err != nil {
+		return err
+	}
+	var b bytes.Buffer
+	if err := wav.Write(&b, &wav.Sound{Rate: synth.Rate, Bits: a.bits, Float: a.bits == 32, Left: s.Left, Right: s.Right}); err != nil {
+		return err
+	}
+	if err := os.WriteFile(a.out, b.Bytes(), 0o644); err != nil {
+		return err
+	}
+	return a.report(w, s)
+}
+
+// phrase gives the phrase of the patch, or that of a MIDI file in its place.
+func (a *rendering) phrase(p *patch.Patch) (*patch.Phrase, error) {
+	if a.phraseFile == "" {
+		return p.Phrase, nil
+	}
+	data, err := readFile(a.phraseFile)
+	if err != nil {
+		return nil, err
+	}
+	read, err := smf.Read(data)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", a.phraseFile, err)
+	}
+	phrase, _, err := read.Phrase()
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", a.phraseFile, err)
+	}
+	return phrase, nil
+}
+
+// layers gives what sounds: the patch, or its translation.
+func (a *rendering) layers(rack map[string]*panel.Compiled, p *patch.Patch, src *panel.Compiled) ([]synth.Layer, error) {
+	layers, err := audition.Layers(src, p, a.layer)
+	if err != nil || a.to == "" {
+		return layers, err
+	}
+	dst, err := targetPanel(rack, a.to)
+	if err != nil {
+		return nil, err
+	}
+	for i := range layers {
+		id := a.layer
+		if id == "" {
+			id = p.Layers[i].ID
+		}
+		sheet, err := translate.Translate(src, p, dst, translate.Options{School: plan.School(a.school), Layer: id})
+		if err != nil {
+			return nil, err
+		}
+		if layers[i], err = audition.Target(dst, p, sheet); err != nil {
+			return nil, err
+		}
+	}
+	return layers, nil
+}
+
+// report says what was rendered.
+func (a *rendering) report(w io.Writer, s *synth.Sound) error {
+	e := hear.Listen(hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right})
+	r := rendered{File: a.out, Seconds: e.Seconds(), Loudness: e.Loudness().Value, Peak: e.Peak().Value, Limited: s.Limited, Stages: s.Stages, Assumed: append([]string{}, s.Assumed...)}
+	if a.asJSON {
+		return writeJSON(w, r)
+	}
+	fmt.Fprintf(w, "%s: %.2f s, %.1f LUFS, peak %.1f dBFS\n", r.File, r.Seconds, r.Loudness, r.Peak)
+	for _, x := range r.Stages {
+		over := ""
+		if x.Over {
+			over = "  over its headroom"
+		}
+		fmt.Fprintf(w, "  %-24s %6.1f dB%s\n", x.Name, x.Peak, over)
+	}
+	for _, x := range r.Assumed {
+		fmt.Fprintf(w, "  assumed: %s\n", x)
+	}
+	return nil
 }
 
 func presetIDs() string {

@@ -1,0 +1,114 @@
+package gloss
+
+import (
+	"math"
+	"strings"
+
+	"glossator/core/meaning"
+	"glossator/core/panel"
+	"glossator/core/plan"
+	q "glossator/core/quantity"
+)
+
+// judge gives the verdict and the difference of a line. The tolerance that counts is that
+// of both panels together at k = 2; a value that differs by less may be the same.
+func (in *Input) judge(g *Gloss, p meaning.Param, want, got q.Quantity, w, r *meaning.Module) {
+	d, jnds := plan.Compare(p, want, got, w, r)
+	g.JNDs = Round(jnds, 2)
+	if p.JND.Size <= 1e-5 || want.Dim.Named() && p.Dim != q.DimWave {
+		g.JNDs = 0
+	}
+	g.Diff = difference(p, want, got, d)
+	tol := q.Cover * q.RSS(want.Tol, got.Tol)
+	step := in.stepOf(g)
+	switch a := math.Abs(d); {
+	case jnds <= 1 && (a <= step/2+1e-9 || a <= tol || jnds <= 0.5):
+		g.Verdict = Held
+	case jnds <= 1:
+		g.Verdict = Near
+	case a <= tol && !want.Dim.Named() && !want.Off && !got.Off:
+		g.Verdict, g.Open = Near, true
+	default:
+		g.Verdict = Bent
+	}
+	if g.Verdict == Held && tol > 3*p.JND.Size && !want.Dim.Named() && !want.Off && !got.Off {
+		g.Open = true
+	}
+}
+
+// stepOf gives the target's step at a line's reading, in the sense of quantity.Distance.
+func (in *Input) stepOf(g *Gloss) float64 {
+	step := 0.0
+	for _, r := range g.Target {
+		k, _ := in.Target.ControlIndex(r.Control)
+		for i := range in.Target.Controls[k].Means {
+			b := &in.Target.Controls[k].Means[i]
+			if b.Param == g.TargetParam && in.Target.Holds(b.When, in.Set.State) && in.Set.State.At[k].Index >= 0 {
+				if s := in.Target.Scale(panel.BindRef{Control: k, Bind: i}).Step(in.Set.State.At[k].Index); step == 0 || s < step {
+					step = s
+				}
+			}
+		}
+	}
+	return step
+}
+
+func difference(p meaning.Param, want, got q.Quantity, d float64) string {
+	switch {
+	case p.Dim == q.DimWave:
+		if math.Abs(d) < 1e-9 {
+			return "0"
+		}
+		return q.Number(100*math.Abs(d), 2) + " % of its harmonics"
+	case want.Dim.Named():
+		if d == 0 {
+			return "0"
+		}
+		return want.Name + " asked"
+	case want.Off != got.Off:
+		return want.String() + " asked"
+	case want.Dim == q.DimFrequency && p.Name != meaning.PRate:
+		return sign(1200*d/math.Ln2, " ct")
+	case want.Dim.Geometric():
+		return sign(100*(math.Exp(d)-1), " %")
+	}
+	got.Value = d
+	got.Off = false
+	text := got.String()
+	if d > 0 && !strings.HasPrefix(text, "+") {
+		text = "+" + text
+	}
+	return text
+}
+
+func sign(x float64, unit string) string {
+	s := q.Number(x, 3)
+	if math.Abs(x) < 0.05 {
+		return "0" + unit
+	}
+	if x > 0 {
+		s = "+" + s
+	}
+	return s + unit
+}
+
+// Round rounds a number for people to a number of decimals; what is beyond 9999 is that.
+func Round(x float64, decimals int) float64 {
+	p := math.Pow(10, float64(decimals))
+	if x > 9999 {
+		return 9999
+	}
+	return math.Round(x*p) / p
+}
+
+func worse(a, b Verdict) bool {
+	rank := func(v Verdict) int {
+		for i, w := range Verdicts {
+			if w == v {
+				return i
+			}
+		}
+		return -1
+	}
+	return a != Idle && rank(a) > rank(b)
+}
