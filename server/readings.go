@@ -91,7 +91,7 @@ func (pl *place) put(p *patch.Patch, reading string) {
 	layer.Readings[pl.id()] = reading
 }
 
-// store writes a reading and answers with the patch.
+// storeReading writes a reading and answers with the patch.
 func (s *Server) storeReading(pl *place, reading string) (none PatchView, err error) {
 	label := pl.panel.Controls[pl.control].Label
 	what := fmt.Sprintf("%s: %s to %s", pl.patch.Name, label, reading)

@@ -13,7 +13,7 @@ import (
 
 const engineVersion = 4 // of what renders: sounds of another are made again
 
-// sampled is the seed of what is played: the same patch sounds the same.
+// seed is the seed of what is played: the same patch sounds the same.
 const seed = 1
 
 // Rendering says how far what is being rendered is.

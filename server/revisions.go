@@ -76,7 +76,7 @@ type revisionRestoreRequest struct {
 	Revision int    `path:"revision"`
 }
 
-// restoreRevision makes an older revision the draft.
+// revisionRestore makes an older revision the draft.
 func (s *Server) revisionRestore(ctx context.Context, in revisionRestoreRequest) (none Workshop, err error) {
 	if in.Revision < 1 {
 		return none, store.ErrNotFound

@@ -48,7 +48,7 @@ type Result struct {
 // MaxNotes is the longest text that is read, in bytes.
 const MaxNotes = 64 << 10
 
-// words that mean the same on panels and in notes; common practice, no source.
+// synonyms are words that mean the same on panels and in notes; common practice, no source.
 var synonyms = map[string]string{
 	"osc": "oscillator", "oscs": "oscillator", "vco": "oscillator", "dco": "oscillator", "env": "envelope", "eg": "envelope", "filt": "filter", "flt": "filter", "vcf": "filter", "vca": "amplifier",
 	"amp": "amplifier", "lvl": "level", "vol": "level", "volume": "level", "reso": "resonance", "res": "resonance", "freq": "cutoff", "frequency": "cutoff", "att": "attack", "atk": "attack", "dec": "decay",

@@ -6,7 +6,7 @@ import (
 	"glossator/core/panel"
 )
 
-// locks limits controls to some of their positions.
+// Locks limits controls to some of their positions.
 type Locks map[int]map[int]bool
 
 // Add limits the controls of the conditions; it gives false, having changed nothing,
@@ -48,6 +48,7 @@ func (l Locks) copy() Locks {
 	return out
 }
 
+// Allows tells whether a control may stand at a position.
 func (l Locks) Allows(control, index int) bool {
 	in, ok := l[control]
 	return !ok || in[index]

@@ -92,7 +92,7 @@ func (d Drawing) series(n int) []complex128 {
 	return out
 }
 
-// drawn gives a drawn wave's series; nil where the name is none that says what it is.
+// drawnSeries gives a drawn wave's series; nil where the name is none that says what it is.
 func drawnSeries(name string, n int) []complex128 {
 	d, ok, err := ParseDrawn(name)
 	if !ok || err != nil {

@@ -308,7 +308,7 @@ func lessened(was, is compare.Distance) string {
 	return name
 }
 
-// dials lists the controls of the plan that may be moved: those that the sheet sets to a number, that nobody
+// movables lists the controls of the plan that may be moved: those that the sheet sets to a number, that nobody
 // has set by hand, and that stand for a part that is not to be kept as it is.
 func (t *Task) movables(state *panel.State) []movable {
 	kept := map[string]bool{}

@@ -81,7 +81,7 @@ type mod struct {
 	curve    string
 }
 
-// bipolarSource tells whether a source goes both ways by nature.
+// bipolar tells whether a source goes both ways by nature.
 func (s source) bipolar() bool {
 	return s.kind == fromLFO || s.kind == fromOsc || s.kind == fromOperator || s.kind == perNote || s.kind == noteKey
 }

@@ -140,7 +140,7 @@ func unit(seed, n uint64) float64 {
 	return float64((x^x>>31)>>11) / (1 << 53)
 }
 
-// noise is a source of random samples, the same for the same seed (xorshift).
+// random is a source of random samples, the same for the same seed (xorshift).
 type random uint64
 
 func (r *random) next() float64 {
