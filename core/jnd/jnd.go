@@ -59,7 +59,7 @@ var figures = map[string]Difference{
 	"pulse width":           inPercent(Width),
 	"pulse width depth":     inPercent(Width),
 	"cutoff":                Cutoff,
-	"slope":                 {Name: "slope", Size: 6, Unit: "dB an octave", Source: "one pole: circuit theory"},
+	"slope":                 {Name: "slope", Size: 6, Unit: "dB/oct", Source: "one pole: circuit theory"},
 	"decay to -60 dB":       T60,
 	"delay time":            Echo,
 	"delay feedback":        inPercent(Share),

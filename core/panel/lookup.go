@@ -11,6 +11,12 @@ import (
 	"glossator/core/scale"
 )
 
+// routeParams and slotParams are what laws may set of a route and of a slot.
+var (
+	routeParams = []meaning.ParamName{meaning.PDepth, meaning.POn, meaning.PCurve, meaning.PPolarity}
+	slotParams  = []meaning.ParamName{meaning.PAmount, meaning.PSource, meaning.PDest, meaning.PScaler, meaning.POn, meaning.PPolarity, meaning.PCurve}
+)
+
 // Param gives the vocabulary's entry for a parameter of this panel.
 func (c *Compiled) Param(ref string) (meaning.Param, error) {
 	owner, name := meaning.Split(ref)
@@ -25,14 +31,14 @@ func (c *Compiled) Param(ref string) (meaning.Param, error) {
 		return meaning.Param{}, fmt.Errorf("expected a parameter of %s (%s), got %q", spec.Kind, strings.Join(spec.Names(), ", "), name)
 	}
 	spec := meaning.SpecOf(meaning.RouteKind)
-	if i, ok := c.route[owner]; ok && (name == meaning.PDepth || name == meaning.POn || name == meaning.PCurve || name == meaning.PPolarity) {
+	if i, ok := c.route[owner]; ok && slices.Contains(routeParams, name) {
 		if name == meaning.PDepth && len(c.Routes[i].To) > 0 {
 			return c.depthParam(c.Routes[i].To[0])
 		}
 		p, _ := spec.Param(name)
 		return p, nil
 	}
-	if _, ok := c.slot[owner]; ok && (name == meaning.PSource || name == meaning.PDest || name == meaning.PAmount || name == meaning.PScaler || name == meaning.POn || name == meaning.PPolarity || name == meaning.PCurve) {
+	if _, ok := c.slot[owner]; ok && slices.Contains(slotParams, name) {
 		p, _ := spec.Param(name)
 		return p, nil
 	}

@@ -114,16 +114,22 @@ func (p *Panel) Settable() []Settable {
 			}
 		}
 	}
+	spec := meaning.SpecOf(meaning.RouteKind)
+	ends := func(owner string, names []meaning.ParamName) {
+		for _, n := range names {
+			x, _ := spec.Param(n)
+			if n == meaning.PDepth || n == meaning.PAmount {
+				x.Dim = ""
+			}
+			add(owner, n, x.Dim)
+		}
+	}
 	for _, r := range p.Routes {
-		add(r.ID, meaning.PDepth, "")
-		add(r.ID, meaning.POn, q.DimName)
+		ends(r.ID, routeParams)
 	}
 	if p.Matrix != nil {
 		for _, s := range p.Matrix.Slots {
-			add(s.ID, meaning.PAmount, "")
-			for _, n := range []meaning.ParamName{meaning.PSource, meaning.PDest, meaning.PScaler} {
-				add(s.ID, n, q.DimName)
-			}
+			ends(s.ID, slotParams)
 		}
 	}
 	return out

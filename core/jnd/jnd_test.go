@@ -1,0 +1,56 @@
+package jnd
+
+import (
+	"math"
+	"testing"
+
+	"glossator/core/hear"
+)
+
+// Every difference has a size and says where it is known from; no two share a name.
+func TestDifferencesSayWhereTheyAreFrom(t *testing.T) {
+	names := map[string]bool{}
+	for _, d := range Table {
+		if d.Size <= 0 || d.Source == "" || d.Name == "" || names[d.Name] || d.Share && d.Unit != "" {
+			t.Errorf("%+v", *d)
+		}
+		names[d.Name] = true
+	}
+}
+
+// The figures are in the units of what is measured: each label is one that hear has, and the unit is the same.
+func TestFiguresAreWhatIsMeasured(t *testing.T) {
+	n := 48000
+	x := make([]float64, n)
+	for i := range x {
+		x[i] = 0.2 * math.Sin(2*math.Pi*220*float64(i)/48000)
+	}
+	measured := map[string]string{}
+	for _, m := range hear.Listen(hear.Wave{Rate: 48000, Left: x, Right: x}).All(0.5) {
+		measured[m.Label] = m.Unit
+	}
+	for label, d := range figures {
+		unit, ok := measured[label]
+		if !ok {
+			t.Errorf("%q is not measured", label)
+		}
+		if !d.Share && d.Unit != unit && !(d.Unit == "dB" && (unit == "LUFS" || unit == "dBFS")) {
+			t.Errorf("%q is in %q, its difference in %q", label, unit, d.Unit)
+		}
+	}
+	for label := range measured {
+		if _, ok := Figure(label); !ok {
+			t.Errorf("%q has no difference", label)
+		}
+	}
+	// ISO 3382-1:2009, table A.1: 5 % of the reverberation time; 5 ct in a steady unison are 0.29 %
+	if d, _ := Figure("decay to -60 dB"); d.Size != 0.05 || !d.Share {
+		t.Errorf("reverberation: %+v", d)
+	}
+	if d, _ := Figure("pitch"); math.Abs(d.Size-(math.Exp2(5.0/1200)-1)) > 1e-4 {
+		t.Errorf("pitch: %+v", d)
+	}
+	if _, ok := Figure("taste"); ok {
+		t.Error("a figure that is not measured has a difference")
+	}
+}
