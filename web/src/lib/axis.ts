@@ -16,13 +16,25 @@ export function at(a: Axis, p: number): number {
     : a.min + (a.max - a.min) * p;
 }
 
-/** Writes a value as the program says: the first way whose size it has. */
+/** A number with so many decimals at most; what lies in the middle goes to the even digit. */
+function fixed(x: number, decimals: number): string {
+  const p = 10 ** decimals;
+  const below = Math.floor(x * p);
+  const middle = x * p - below === 0.5;
+  const even = below % 2 === 0 ? below : below + 1;
+  return Number(middle ? even / p : x.toFixed(decimals)).toString();
+}
+
+/** Writes a value as the program does: by the first way whose size it has. */
 export function write(v: number, ways: Writing[]): string {
   const w = ways.find((x) => Math.abs(v) >= x.from) ?? ways.at(-1);
   if (!w) return String(v);
   const x = v * w.factor;
-  const text = Number(
-    w.signed ? x.toFixed(w.decimals) : x.toPrecision(w.figures),
-  ).toString();
-  return (w.signed && Number(text) > 0 ? "+" : "") + text + w.unit;
+  if (w.signed) {
+    const p = 10 ** w.decimals;
+    const r = (Math.sign(x) * Math.round(Math.abs(x) * p)) / p;
+    return (r > 0 ? "+" : "") + (r + 0).toString() + w.unit;
+  }
+  const digits = x === 0 ? 0 : Math.floor(Math.log10(Math.abs(x)));
+  return fixed(x, Math.min(6, Math.max(0, w.figures - 1 - digits))) + w.unit;
 }

@@ -1,0 +1,178 @@
+package e2e
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+	"testing"
+
+	"glossator/core/gloss"
+	"glossator/core/panel"
+	"glossator/e2e/browser"
+)
+
+// ready waits until a view has loaded.
+const ready = "document.querySelector('h1') && !document.body.innerText.includes('Loading') && !document.body.innerText.includes('Rendering both')"
+
+// The list of keys of every view says how to move, how to get away, and what
+// works everywhere; it closes by the key that opened it, and no key stands in it twice.
+func TestKeysOfEveryView(t *testing.T) {
+	d := open(t, true)
+	d.visit("/")
+	d.press("s")
+	d.sees("audit clean")
+	for path, has := range map[string][]string{
+		"/": {"move through patches and sheets", "open the sample translation"}, "/patches": {"start a new patch", "find"}, "/panels": {"import a panel file"},
+		"/patches/keel": {"a step down or up", "play or stop; changes are heard as they are made", "back to the patches"}, "/patches/keel/targets": {"back to the patch"},
+		"/panels/kedge": {"open the workshop at the chosen control"}, "/panels/kedge/workshop": {"to the next fault", "move it up or down", "back to the panel"},
+		"/bank": {"run, or stop"}, "/reckoner": {"from sum to sum, also while typing"},
+		"/sheets/1": {"go to the rule", "the next school", "back to the desk"}, "/sheets/1/listen": {"begin a blind test", "X is A, X is B", "back to the sheet"}, "/sheets/1/dial-in": {"tick the line and go on to the next"},
+	} {
+		d.visit(path)
+		d.holds(ready)
+		d.press("?")
+		d.holds("document.querySelector('.keys dt')")
+		list, err := browser.Eval[[]string](d.Browser, "[...document.querySelectorAll('.keys div')].map(x => x.innerText.replace(/\\s+/g, ' '))")
+		d.must(err)
+		all := strings.Join(list, "\n")
+		for _, text := range append(has, "show or hide this list", "take the last change back", "light or dark") {
+			if !strings.Contains(all, text) {
+				t.Errorf("%s: the list of keys has no %q:\n%s", path, text, all)
+			}
+		}
+		seen := map[string]bool{}
+		for _, row := range list {
+			if seen[row] {
+				t.Errorf("%s: %q stands in the list twice", path, row)
+			}
+			seen[row] = true
+		}
+		d.press("?")
+		d.holds("!document.querySelector('.keys dt')")
+	}
+}
+
+// The page writes a quantity as the program does: the hairline of each line stands where the line says, in the line's words.
+func TestHairlineIsWrittenAsTheLine(t *testing.T) {
+	d := open(t, true)
+	d.visit("/")
+	d.press("s")
+	d.sees("audit clean")
+	lines, err := browser.Await[[]gloss.Gloss](d.Browser, "fetch('/api/v1/sheets/1').then(r => r.json()).then(v => v.sheet.glosses)")
+	d.must(err)
+	dims := map[string]int{}
+	for i := range lines {
+		g := &lines[i]
+		if g.Wanted == nil || g.Wanted.Quantity.Off || g.Wanted.Quantity.Dim.Named() || g.Wanted.Text != g.Wanted.Quantity.String() || dims[string(g.Wanted.Quantity.Dim)] > 1 {
+			continue
+		}
+		d.visit("/sheets/1?line=" + g.ID)
+		d.holds(fmt.Sprintf("document.querySelector('tr[aria-selected=true]')?.id === %q", "g-"+g.ID))
+		d.holds(fmt.Sprintf("document.querySelector('[role=slider]')?.getAttribute('aria-valuetext').startsWith(%q)", g.Wanted.Text+";"))
+		dims[string(g.Wanted.Quantity.Dim)]++
+		// the marks of its axis lie in order, and none runs into the next
+		d.holds("(m => m.length > 0 && m.every((x, i) => i === 0 || x > m[i - 1] + 20))([...document.querySelectorAll('text.axis')].map(x => Number(x.getAttribute('x'))))")
+	}
+	if len(dims) < 5 {
+		t.Errorf("only lines of %v were looked at", dims)
+	}
+}
+
+// A stored panel that does not open is shown with what is wrong, on the desk and in the list, and leads to the workshop; the rest goes on.
+func TestBrokenPanelIsShown(t *testing.T) {
+	d := open(t, true)
+	row, err := d.st.Panel("kedge", 0)
+	d.must(err)
+	var p panel.Panel
+	d.must(json.Unmarshal(row.Document, &p))
+	p.Controls[0].Section = "attic"
+	p.Name = "Kedge Under a Very Long Name That Somebody Once Gave It"
+	_, err = d.st.PutPanel(&p)
+	d.must(err)
+	for _, path := range []string{"/", "/panels"} {
+		d.visit(path)
+		d.sees("attic", "workshop", "Windlass")
+		d.holds("[...document.querySelectorAll('a')].some(a => a.getAttribute('href') === '/panels/kedge/workshop')")
+	}
+	d.visit("/")
+	d.press("s")
+	d.sees("audit clean")
+	d.visit("/panels/kedge/workshop")
+	d.sees("1 fault; it stops only the saving", "attic")
+}
+
+// Every kind of law that the program knows is offered, with its own fields; one that is set so is kept, written in the table, and told as a difference.
+func TestEveryLawInTheForm(t *testing.T) {
+	d := open(t, true)
+	d.visit("/panels/halyard/workshop?line=controls:filter.cutoff")
+	d.holds(field("Law"))
+	type law struct {
+		Kind   string
+		Label  string
+		Fields []struct{ Name, Label string }
+		Points bool
+		Values bool
+	}
+	laws, err := browser.Await[[]law](d.Browser, "fetch('/api/v1/vocabulary').then(r => r.json()).then(v => v.laws)")
+	d.must(err)
+	if len(laws) < 9 {
+		t.Fatalf("%d kinds of law", len(laws))
+	}
+	offered, err := browser.Eval[[]string](d.Browser, "[...("+field("Law")+").options].map(o => o.textContent)")
+	d.must(err)
+	for i, l := range laws {
+		if offered[i] != l.Label {
+			t.Errorf("kind %d is %q in the form, %q in the program", i, offered[i], l.Label)
+		}
+		d.set(field("Law"), l.Kind)
+		d.holds("(" + field("Law") + ").value === '" + l.Kind + "'")
+		for _, f := range l.Fields {
+			d.holds(field(f.Label))
+		}
+		switch {
+		case l.Points:
+			d.holds("document.querySelector('.editor').innerText.includes('Points, one a line')")
+		case l.Values:
+			d.holds("document.querySelector('.editor').innerText.includes('Values, one a position') || document.querySelector('.editor .values')")
+		}
+	}
+	d.set(field("Law"), "logistic")
+	d.holds(field("Steepness") + ".value === '6'")
+	d.focus(field("At the bottom"))
+	_, err = browser.Eval[bool](d.Browser, "document.activeElement.select(), true")
+	d.must(err)
+	d.put("20")
+	d.press("Enter")
+	d.sees("No faults.")
+	d.press("Escape", "s")
+	d.sees("Saved as revision 2")
+	table, err := browser.Await[string](d.Browser, "fetch('/api/v1/panels/halyard/controls.csv').then(r => r.text())")
+	d.must(err)
+	if !strings.Contains(table, "logistic") {
+		t.Error("the table does not have the law")
+	}
+	differs, err := browser.Await[string](d.Browser, "fetch('/api/v1/panels/halyard/difference?from=1&to=2').then(r => r.text())")
+	d.must(err)
+	if !strings.Contains(differs, "S-shaped") && !strings.Contains(differs, "logistic") {
+		t.Errorf("the difference does not tell of it: %s", differs)
+	}
+}
+
+// A condition is typed in words: what is wrong is told beside the field and stays there; what is right is kept as it was typed.
+func TestConditionInTheForm(t *testing.T) {
+	d := open(t, true)
+	d.visit("/panels/halyard/workshop?line=controls:filter.cutoff")
+	d.focus(field("Only while"))
+	d.put("wave saw")
+	d.press("Enter")
+	d.sees("expected control = reading")
+	d.holds(field("Only while") + ".getAttribute('aria-invalid') === 'true'")
+	_, err := browser.Eval[bool](d.Browser, "document.activeElement.select(), true")
+	d.must(err)
+	d.put("filter.resonance = 64")
+	d.press("Enter")
+	d.holds(field("Only while") + ".value === 'filter.resonance = 64' && " + field("Only while") + ".getAttribute('aria-invalid') === 'false'")
+	d.sees("1 change")
+	d.press("Escape", "Ctrl+z")
+	d.sees("0 changes")
+}
