@@ -3,6 +3,8 @@ package e2e
 import (
 	"encoding/json"
 	"fmt"
+	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -174,5 +176,95 @@ func TestConditionInTheForm(t *testing.T) {
 	d.holds(field("Only while") + ".value === 'filter.resonance = 64' && " + field("Only while") + ".getAttribute('aria-invalid') === 'false'")
 	d.sees("1 change")
 	d.press("Escape", "Ctrl+z")
+	d.sees("0 changes")
+}
+
+// The hairline goes by the target's own steps, in the order in which they lie on the axis, whichever way the control counts; Enter
+// sets the reading that it stands on.
+func TestHairlineGoesByTheTargetsSteps(t *testing.T) {
+	d := open(t, true)
+	d.visit("/")
+	d.press("s")
+	d.sees("audit clean")
+	for _, line := range []string{"filter.cutoff", "filter.resonance"} {
+		scales, err := browser.Await[gloss.Scales](d.Browser, "fetch('/api/v1/sheets/1/rule?gloss="+line+"').then(r => r.json())")
+		d.must(err)
+		var ticks []float64
+		reading := map[float64]string{}
+		for _, x := range scales.Target.Ticks {
+			if !x.Off {
+				ticks = append(ticks, x.Value)
+				reading[x.Value] = x.Reading
+			}
+		}
+		slices.Sort(ticks)
+		d.visit("/sheets/1?line=" + line)
+		d.holds("document.querySelector('[role=slider]')")
+		d.press("r")
+		d.holds("document.activeElement.getAttribute('role') === 'slider'")
+		now := "Number(document.activeElement.getAttribute('aria-valuenow'))"
+		d.press("Home")
+		from, err := browser.Eval[float64](d.Browser, now)
+		d.must(err)
+		at, _ := slices.BinarySearch(ticks, from+1e-9*math.Abs(from))
+		for k := range 4 {
+			d.press("ArrowRight")
+			got, err := browser.Eval[float64](d.Browser, now)
+			d.must(err)
+			if want := ticks[at+k]; math.Abs(got-want) > 1e-9*math.Abs(want) {
+				t.Fatalf("%s: step %d goes to %v, the next place of the target is %v", line, k, got, want)
+			}
+			d.holds(fmt.Sprintf("document.activeElement.getAttribute('aria-valuetext').endsWith(%q)", " "+reading[ticks[at+k]]))
+		}
+		d.press("ArrowLeft")
+		back, err := browser.Eval[float64](d.Browser, now)
+		d.must(err)
+		if math.Abs(back-ticks[at+2]) > 1e-9*math.Abs(back) {
+			t.Errorf("%s: back to %v, from %v", line, back, ticks[at+3])
+		}
+		d.press("w") // where the value that is wanted stands
+		d.holds(fmt.Sprintf("Math.abs(%s - %v) < 1e-6 * Math.abs(%v)", now, scales.Wanted.Quantity.Value, scales.Wanted.Quantity.Value))
+		d.press("End", "ArrowLeft", "Enter")
+		d.sees("set to " + reading[ticks[len(ticks)-2]])
+		d.press("Ctrl+z")
+	}
+}
+
+// What is typed in the fields of a law is read as people write numbers, drawn at once, kept when it is left, and put back by Esc; what
+// is no number is told beside the field and not kept.
+func TestNumbersInFields(t *testing.T) {
+	d := open(t, true)
+	d.visit("/panels/windlass/workshop?line=controls:filter.cutoff")
+	top := field("At the top")
+	d.holds(top + "?.value")
+	was, err := browser.Eval[string](d.Browser, top+".value")
+	d.must(err)
+	typed := func(text string) {
+		d.focus(top)
+		_, err := browser.Eval[bool](d.Browser, "document.activeElement.select(), true")
+		d.must(err)
+		d.put(text)
+	}
+	typed("many")
+	d.sees(`expected a number, got "many"`)
+	d.press("Escape")
+	d.holds(top + ".value === '" + was + "'")
+	d.sees("0 changes")
+	typed("17500,5")
+	d.press("Enter")
+	d.sees("1 change")
+	d.holds(top + ".value === '17500.5'")
+	panel, err := browser.Await[string](d.Browser, "fetch('/api/v1/panels/windlass/workshop').then(r => r.text())")
+	d.must(err)
+	if !strings.Contains(panel, "17500.5") {
+		t.Error("the program has another number")
+	}
+	d.focus(field("Uncertainty (k = 1)"))
+	_, err = browser.Eval[bool](d.Browser, "document.activeElement.select(), true")
+	d.must(err)
+	d.put("-3 %")
+	d.press("Enter")
+	d.sees("expected 0 or more")
+	d.press("Escape", "Escape", "Ctrl+z")
 	d.sees("0 changes")
 }

@@ -6,8 +6,6 @@ import (
 	"fmt"
 	"strconv"
 
-	q "glossator/core/quantity"
-
 	"glossator/core/quantity"
 	"glossator/core/reckon"
 	"glossator/store"
@@ -70,7 +68,7 @@ type sumContext struct {
 }
 
 // read reads tempo, note and echo.
-func (in *sumContext) read() (ctx q.Context, err error) {
+func (in *sumContext) read() (ctx quantity.Context, err error) {
 	if text := in.Tempo; text != "" {
 		v, err := strconv.ParseFloat(text, 64)
 		if err != nil || !(v >= 1 && v <= 1000) {

@@ -24,6 +24,8 @@ type TrialRow struct {
 	Sounds string `json:"sounds"`
 	// P is the probability of as many right by guessing (binomial, one-sided).
 	P float64 `json:"p"`
+	// Says is what the result shows, in words.
+	Says string `json:"says"`
 }
 
 type blindRequest struct {
@@ -68,7 +70,7 @@ func (s *Server) trialRows(sheet uint) ([]TrialRow, error) {
 	}
 	out := []TrialRow{}
 	for _, t := range list {
-		out = append(out, TrialRow{At: t.At.UTC().Format(time.RFC3339), Right: t.Right, Of: t.Of, Sounds: t.Sounds, P: compare.Chance(t.Right, t.Of)})
+		out = append(out, TrialRow{At: t.At.UTC().Format(time.RFC3339), Right: t.Right, Of: t.Of, Sounds: t.Sounds, P: compare.Chance(t.Right, t.Of), Says: compare.TrialSays(t.Right, t.Of)})
 	}
 	return out, nil
 }

@@ -36,3 +36,20 @@ func TestChance(t *testing.T) {
 		}
 	}
 }
+
+// What a blind test shows, by the same tables: 12 of 16 is below 5 %, 11 of 16 (0.105) is not.
+func TestTrialSays(t *testing.T) {
+	for _, x := range []struct {
+		right, of int
+		says      string
+	}{
+		{12, 16, "12 of 16 right. Guessing does as well 3.8 times in 100: you hear a difference."},
+		{11, 16, "11 of 16 right. Guessing does as well 11 times in 100: that does not show that you hear a difference."},
+		{16, 16, "16 of 16 right. Guessing does as well 0.0 times in 100: you hear a difference."},
+		{4, 10, "4 of 10 right. Guessing does as well 83 times in 100: that does not show that you hear a difference."},
+	} {
+		if got := compare.TrialSays(x.right, x.of); got != x.says {
+			t.Errorf("%q, want %q", got, x.says)
+		}
+	}
+}

@@ -181,3 +181,26 @@ func TestLoss(t *testing.T) {
 		t.Error("a depth three times too large must be worse than none, one a tenth too large better")
 	}
 }
+
+// WeighedNames gives every kind, parameter and source that a school or a kind of patch weighs.
+func WeighedNames() []string {
+	var out []string
+	add := func(w weights) {
+		for k := range w.kinds {
+			out = append(out, string(k))
+		}
+		for p := range w.params {
+			out = append(out, p)
+		}
+		for s := range w.sources {
+			out = append(out, s)
+		}
+	}
+	for i := range Schools {
+		add(Schools[i].weights)
+	}
+	for _, w := range byPatch {
+		add(w)
+	}
+	return out
+}

@@ -22,6 +22,7 @@ type Target struct {
 	ofKind   map[meaning.Kind][]int
 	ins      []inlet
 	outlets  map[string][]int           // output points by what they are of
+	cables   []Way                      // made so far, by their two points and the attenuator
 	passes   []int                      // attenuators that a cable can go through
 	fulls    []q.Quantity               // by destination of the matrix: what an amount of one moves
 	ranks    []int                      // by module: how many of its kind come before it

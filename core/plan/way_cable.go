@@ -48,7 +48,7 @@ func (w cable) Put(on Putter, t *Target, r *meaning.Route, _ func(string) string
 }
 
 func (w cable) free(s *moduleSearch, _ *meaning.Route, u *taken) (Way, bool) {
-	return w, !u.point[w.in] && (w.atten < 0 || !u.atten[w.atten]) && !s.breaks(w.in, u.route)
+	return nil, !u.point[w.in] && (w.atten < 0 || !u.atten[w.atten]) && !s.breaks(w.in, u.route)
 }
 
 func (w cable) take(u *taken, is bool) {
@@ -97,6 +97,18 @@ func (t *Target) inlets() {
 	}
 }
 
+// cable gives the way by a cable; each is made once.
+func (t *Target) cable(out, in, atten int) Way {
+	if t.cables == nil {
+		t.cables = make([]Way, len(t.Points)*len(t.Points)*(len(t.Modules)+1))
+	}
+	w := &t.cables[(out*len(t.Points)+in)*(len(t.Modules)+1)+atten+1]
+	if *w == nil {
+		*w = cable{out, in, atten}
+	}
+	return *w
+}
+
 // cables adds the cables that can make a route: nothing scales a cable.
 func (s *moduleSearch) cables(out []Choice, e *ends) []Choice {
 	if e.via != "" {
@@ -113,10 +125,10 @@ func (s *moduleSearch) cables(out []Choice, e *ends) []Choice {
 			}
 			// a cable is more to do than a switch
 			c += rules.CableCost
-			out = append(out, Choice{Way: cable{o, in.index, -1}, Cost: c + depthLoss(e.r.Depth.Quantity, in.full, in.jnd)})
+			out = append(out, Choice{Way: s.t.cable(o, in.index, -1), Cost: c + depthLoss(e.r.Depth.Quantity, in.full, in.jnd)})
 			if share := e.r.Depth.Value / in.full.Value; share > 0 && share < 1 {
 				for _, a := range s.t.passes {
-					out = append(out, Choice{Way: cable{o, in.index, a}, Cost: c + rules.CableCost})
+					out = append(out, Choice{Way: s.t.cable(o, in.index, a), Cost: c + rules.CableCost})
 				}
 			}
 		}

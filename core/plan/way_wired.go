@@ -38,7 +38,7 @@ func (w wired) Put(on Putter, t *Target, r *meaning.Route, _ func(string) string
 
 func (w wired) free(s *moduleSearch, _ *meaning.Route, u *taken) (Way, bool) {
 	p := w.of(s.t).Normal
-	return w, !u.route[int(w)] && (p == "" || !u.point[s.t.PointIndex(p)])
+	return nil, !u.route[int(w)] && (p == "" || !u.point[s.t.PointIndex(p)])
 }
 
 func (w wired) take(u *taken, is bool) { mark(u.route, int(w), is) }

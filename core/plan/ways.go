@@ -26,7 +26,7 @@ type Way interface {
 	// Put sets on the target what makes a route of the source; player gives who plays a part of the source.
 	Put(on Putter, t *Target, r *meaning.Route, player func(id string) string)
 
-	// free tells whether nothing that is taken stands in the way, and gives the way that is to be taken.
+	// free tells whether nothing that is taken stands in the way, and gives the way that is to be taken where that is another.
 	free(s *moduleSearch, r *meaning.Route, u *taken) (Way, bool)
 	// take marks what the way uses as taken, or free again.
 	take(u *taken, is bool)
@@ -101,6 +101,9 @@ func (s *moduleSearch) take(o *Choice, r *meaning.Route, u *taken, l Locks) (Loc
 	way, ok := o.Way.free(s, r, u)
 	if !ok {
 		return nil, false
+	}
+	if way == nil {
+		way = o.Way
 	}
 	if when := way.When(s.t); len(when) > 0 {
 		l = l.copy()

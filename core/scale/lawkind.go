@@ -204,44 +204,64 @@ var bounds = map[quantity.Dim][2]float64{
 	quantity.DimOctaves: {-1000, 1000}, quantity.DimRatio: {-1e6, 1e6}, quantity.DimCount: {-1e6, 1e6}, quantity.DimResonance: {-10, 10},
 }
 
-// checkValues asks for the value at every position of the face: each has to be an ordinary number within what an instrument can have, in order, with
-// an uncertainty that is one too.
+// checkValues sees to it that the value at every position of the face is an ordinary number within what an instrument can have, with an uncertainty that
+// is one too. Values are looked at where they are extreme: a test holds that against all of them.
 func (l Law) checkValues(f Face, out *fault.List) {
 	u, _ := quantity.UnitOf(l.Unit)
-	limit, bounded := bounds[u.Dim]
-	places := Places(f.Ready())
-	rising, last, lastReading := 0, math.NaN(), ""
-	for _, p := range places {
-		v, set := l.Quantity(p)
-		if !set || v.Off || u.Dim.Named() {
-			continue
-		}
-		at := fmt.Sprintf("at %s", p.Reading)
-		switch {
-		case math.IsNaN(v.Value) || math.IsInf(v.Value, 0):
-			out.Add("", "expected an ordinary number at every position, got %v %s", v.Value, at)
-			return
-		case bounded && (v.Value < limit[0] || v.Value > limit[1]):
-			out.Add("", "expected values that an instrument can have, got %g %s %s", v.Value/max(u.Factor, 1e-300), l.Unit, at)
-			return
-		case !v.Finite():
-			out.Add("", "expected an uncertainty that is an ordinary number, got %v %s", v.Tol, at)
-			return
-		}
-		if l.Kind == Listed {
-			continue
-		}
-		if !math.IsNaN(last) && v.Value != last {
-			way := 1
-			if v.Value < last {
-				way = -1
-			}
-			if rising != 0 && way != rising {
-				out.Add("", "expected values in order along the travel: they turn back between %s and %s", lastReading, p.Reading)
+	if u.Dim.Named() {
+		return
+	}
+	n := f.Len()
+	if l.Kind == Listed {
+		for i := range min(n, len(l.Values)) {
+			if v, set := l.Quantity(Position{Index: i}); set && !v.Off && !l.ordinary(v, func() string { return f.At(i).Reading }, out) {
 				return
 			}
-			rising = way
 		}
-		last, lastReading = v.Value, p.Reading
+		return
 	}
+	// all kinds go one way along the travel, so that their extremes are at the ends, beside an end that is off, or at a point
+	for _, i := range []int{0, 1, n / 2, n - 2, n - 1} {
+		if at := f.At(i); !l.ordinaryAt(at, out) {
+			return
+		}
+	}
+	for _, pt := range l.Points {
+		if !l.ordinaryAt(Position{Travel: pt[0], Reading: fmt.Sprintf("travel %g", pt[0])}, out) {
+			return
+		}
+	}
+}
+
+// outOfBounds tells whether a value is beyond what an instrument can have.
+func outOfBounds(v quantity.Quantity) bool {
+	limit, is := bounds[v.Dim]
+	return is && (v.Value < limit[0] || v.Value > limit[1])
+}
+
+// ordinaryAt adds a fault where the law gives no ordinary number at a position.
+func (l Law) ordinaryAt(p Position, out *fault.List) bool {
+	v, set := l.Quantity(p)
+	if !set || v.Off {
+		return true
+	}
+	return l.ordinary(v, func() string { return p.Reading }, out)
+}
+
+// ordinary adds a fault where a value is no ordinary number; reading tells where it stands.
+func (l Law) ordinary(v quantity.Quantity, reading func() string, out *fault.List) bool {
+	u, _ := quantity.UnitOf(l.Unit)
+	switch {
+	case u.Symbol == "Q" && v.Value >= 1:
+		out.Add("", "expected an ordinary number at every position, got a Q of %g at %s", quantity.Resonance(v.Value).Q(), reading())
+	case math.IsNaN(v.Value) || math.IsInf(v.Value, 0):
+		out.Add("", "expected an ordinary number at every position, got %v at %s", v.Value, reading())
+	case outOfBounds(v):
+		out.Add("", "expected values that an instrument can have, got %g %s at %s", v.Value/max(u.Factor, 1e-300), l.Unit, reading())
+	case !v.Finite():
+		out.Add("", "expected an uncertainty that is an ordinary number, got %v at %s", v.Tol, reading())
+	default:
+		return true
+	}
+	return false
 }

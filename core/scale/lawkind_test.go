@@ -2,6 +2,7 @@ package scale_test
 
 import (
 	"math"
+	"math/rand/v2"
 	"strings"
 	"testing"
 
@@ -116,6 +117,77 @@ func TestValuesOfALawAreChecked(t *testing.T) {
 	for _, good := range []scale.Law{{Kind: scale.Linear, Unit: "Q", Min: 0.5, Max: 10}, {Kind: scale.Exponential, Unit: "Hz", Min: 0.01, Max: 22000}, {Kind: scale.Power, Unit: "ms", Max: 9000, Exponent: 3, Off: "bottom"}} {
 		if faults := good.Check(dial); len(faults) > 0 {
 			t.Errorf("%+v: %v", good, faults)
+		}
+	}
+}
+
+// The check looks at few values; this looks at all: a law of any kind with any numbers that passes gives an ordinary number at every place
+// of every face, in order, with an ordinary uncertainty, and one that does not pass says where.
+func TestWhatPassesIsOrdinaryEverywhere(t *testing.T) {
+	r := rand.New(rand.NewPCG(9, 9))
+	number := func() float64 {
+		switch r.IntN(8) {
+		case 0:
+			return 0
+		case 1:
+			return []float64{math.Inf(1), math.NaN(), 1e300, -1e300, 1e-300}[r.IntN(5)]
+		}
+		return math.Copysign(math.Pow(10, 10*r.Float64()-4), r.Float64()-0.25)
+	}
+	faces := []scale.Face{dial, {Kind: scale.Clock}, {Kind: scale.Numeric, Min: -64, Max: 63, Step: 1}, {Kind: scale.Switch, Entries: []string{"a", "b"}},
+		{Kind: scale.Marks, Between: 10, Marks: []scale.Mark{{At: 0, Legend: "0"}, {At: 0.3, Legend: "1"}, {At: 1, Legend: "10"}}}}
+	passed, failed := map[scale.LawKind]int{}, map[scale.LawKind]int{}
+	for _, k := range scale.LawKinds {
+		for range 4000 {
+			l := scale.Law{Kind: k.Kind, Unit: []string{"Hz", "ms", "%", "dB", "ct", "Q", "oct", "fraction", "kHz"}[r.IntN(9)]}
+			for _, n := range scale.LawNumbers {
+				*n.Of(&l) = number()
+			}
+			if r.IntN(2) == 0 {
+				l.Dead, l.Exponent = r.Float64(), 3*r.Float64()
+			}
+			l.Off = []string{"", "", "bottom", "top"}[r.IntN(4)]
+			if r.IntN(3) == 0 {
+				l.Uncertainty = &scale.Uncertainty{U: number(), Relative: r.IntN(2) == 0}
+			}
+			if k.Points {
+				v := number()
+				for p := 0.0; p <= 1; p += 0.25 {
+					l.Points = append(l.Points, [2]float64{p, v})
+					v += math.Abs(number())
+				}
+			}
+			f := faces[r.IntN(len(faces))]
+			if k.Values {
+				for range f.Len() {
+					l.Values = append(l.Values, number())
+				}
+			}
+			if l.Check(f) != nil {
+				failed[k.Kind]++
+				continue
+			}
+			passed[k.Kind]++
+			rising, last := 0.0, math.NaN()
+			for i := range f.Len() {
+				v, set := l.Quantity(f.At(i))
+				if !set || v.Off {
+					continue
+				}
+				if !v.Finite() || math.Abs(v.Value) > 1e7 {
+					t.Fatalf("%#v on %s passes, and gives %v ±%v at %s", l, f.Kind, v.Value, v.Tol, f.At(i).Reading)
+				}
+				if d := v.Value - last; !k.Values && d != 0 && d == d {
+					if rising*d < 0 && math.Abs(d) > 1e-12*math.Abs(v.Value) {
+						t.Fatalf("%#v on %s passes, and turns back at %s", l, f.Kind, f.At(i).Reading)
+					}
+					rising = d
+				}
+				last = v.Value
+			}
+		}
+		if passed[k.Kind] < 20 || failed[k.Kind] < 20 {
+			t.Errorf("%s: %d passed, %d did not", k.Kind, passed[k.Kind], failed[k.Kind])
 		}
 	}
 }

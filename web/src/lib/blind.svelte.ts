@@ -52,9 +52,7 @@ export class BlindState {
     }
     const [right, of] = [this.right, Number(this.rounds)];
     this.leave();
-    const p = await this.s.keepTrial(right, of);
-    if (p !== undefined)
-      this.last = `${right} of ${of} right. Guessing does as well ${(100 * p).toFixed(p < 0.1 ? 1 : 0)} times in 100${p < 0.05 ? ": you hear a difference" : ": that does not show that you hear a difference"}.`;
+    this.last = (await this.s.keepTrial(right, of)) ?? "";
   }
 
   leave = () => {

@@ -276,7 +276,7 @@ export class ListenState {
       app.say("The readings found by ear are on the sheet");
     });
 
-  /** Keeps what came of a blind test, and gives what guessing would do as well. */
+  /** Keeps what came of a blind test, and gives what it shows. */
   keepTrial = (right: number, of: number) =>
     app.attempt(async () => {
       const t = await sheets.keepTrial(this.id, {
@@ -286,6 +286,6 @@ export class ListenState {
       });
       this.trials = t.trials;
       app.pending = t.pending;
-      return t.trials[0]?.p ?? 1;
+      return t.trials[0]?.says;
     });
 }

@@ -2226,6 +2226,7 @@ export interface components {
             of: number;
             p: number;
             right: number;
+            says: string;
             sounds: string;
         };
         Trials: {
