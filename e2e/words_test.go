@@ -206,7 +206,7 @@ func TestHairlineGoesByTheTargetsSteps(t *testing.T) {
 		d.press("Home")
 		from, err := browser.Eval[float64](d.Browser, now)
 		d.must(err)
-		at, _ := slices.BinarySearch(ticks, from+1e-9*math.Abs(from))
+		at := slices.IndexFunc(ticks, func(v float64) bool { return v > from+1e-9*math.Max(math.Abs(from), 0.001) })
 		for k := range 4 {
 			d.press("ArrowRight")
 			got, err := browser.Eval[float64](d.Browser, now)
