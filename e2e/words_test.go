@@ -318,3 +318,28 @@ func TestLineOnThePage(t *testing.T) {
 	d.press("Escape")
 	d.holds("!document.getElementById('phrase-grid')")
 }
+
+// A key that opens a form is not for the form: the page takes it for itself. Keys that are typed into the field that they open go on to it.
+// (The browser that is driven sends what is typed as an event of its own; so the press is looked at.)
+func TestKeysThatOpenFormsAreNotTyped(t *testing.T) {
+	d := open(t, true)
+	d.visit("/")
+	d.press("s")
+	d.sees("audit clean")
+	for _, x := range []struct {
+		path, key, focus string
+		typed            bool
+	}{
+		{"/patches/keel", "e", "head-name", false}, {"/patches/keel", "p", "paste-notes", false}, {"/patches/keel", "f", "phrase-grid", false}, {"/patches/keel", "4", "typed", true}, {"/patches/keel", "Enter", "typed", false},
+		{"/patches", "n", "new-name", false}, {"/patches", "/", "find", false}, {"/panels", "/", "find-controls", false}, {"/panels", "n", "new-panel-name", false},
+		{"/panels/kedge/workshop", "/", "find-part", false}, {"/sheets/1?line=filter.cutoff", "6", "override", true}, {"/sheets/1?line=filter.cutoff", "~", "override", true}, {"/sheets/1?line=filter.cutoff", "Enter", "override", false},
+	} {
+		d.visit(x.path)
+		d.holds(ready)
+		_, err := browser.Eval[bool](d.Browser, "window.presses = [], addEventListener('keydown', e => setTimeout(() => window.presses.push(e.defaultPrevented))), true")
+		d.must(err)
+		d.press(x.key)
+		d.holds(fmt.Sprintf("document.activeElement.id === %q", x.focus))
+		d.holds(fmt.Sprintf("window.presses.length === 1 && window.presses[0] === %v", !x.typed))
+	}
+}

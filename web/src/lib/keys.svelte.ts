@@ -1,13 +1,16 @@
 // Keys: one table for each view is what its keys do and what the list of keys (?) shows.
 import { app, plain, pressing, typing } from "./app.svelte";
 
+/** What a key's run gives where the key goes on to the page: into the field that it has opened. */
+export const through = Symbol("through");
+
 export type Key = {
   /** As the list of keys shows it, and what it does; what has neither is not listed. */
   keys?: string;
   does?: string;
   /** The keys as events name them (KeyboardEvent.key), or a test of the event; absent where others see to it. */
   on?: string | string[] | ((e: KeyboardEvent) => boolean);
-  /** What is done; true leaves the key to the page too. */
+  /** What is done; through leaves the key to the page too. */
   run?: (e: KeyboardEvent) => unknown;
   /** The key counts only while this holds. */
   while?: () => boolean;
@@ -31,7 +34,7 @@ export function press(table: Key[], e: KeyboardEvent): boolean {
   for (const k of table) {
     if (!k.run || !means(k, e) || (k.while && !k.while())) continue;
     if (typing(e) && !(k.typing && !chooses(e))) continue;
-    if (k.run(e) !== true) e.preventDefault();
+    if (k.run(e) !== through) e.preventDefault();
     return true;
   }
   return false;

@@ -124,10 +124,7 @@
               href={`/panels/${part(b.id)}/workshop`}>{b.name || b.id}</a
             >
             <span class="red">{b.fault}</span>
-            <span class="soft"
-              >Mend it in the workshop; its patches and sheets come back with
-              it.</span
-            >
+            <span class="soft">Its patches and sheets come back with it.</span>
           </p>{/each}
       </section>
     {/if}

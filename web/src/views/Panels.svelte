@@ -221,8 +221,7 @@
             <td>{p.memory ? "yes" : "none"}</td>
             <td class="num right">{p.revision}</td>
             <td class="small"
-              >{#if p.fault}<span class="red">{p.fault}</span>
-                <span class="soft">Mend it in the workshop.</span
+              >{#if p.fault}<span class="red">{p.fault}</span
                 >{:else}{p.summary}{/if}</td
             >
             <td

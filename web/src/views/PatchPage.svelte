@@ -3,7 +3,7 @@
   import { flushSync } from "svelte";
   import { exportURL, part } from "../lib/api";
   import { typing } from "../lib/app.svelte";
-  import { keys } from "../lib/keys.svelte";
+  import { keys, through } from "../lib/keys.svelte";
   import { PatchState } from "../lib/patch.svelte";
   import { route } from "../lib/route.svelte";
   import Cables from "../parts/patch/Cables.svelte";
@@ -55,7 +55,7 @@
       on: (e) => /^[0-9+\-~.]$/.test(e.key),
       run: () => {
         edit(true);
-        return true; // the key itself goes into the field
+        return through; // the key itself goes into the field
       },
     },
     {

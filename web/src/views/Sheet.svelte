@@ -1,7 +1,7 @@
 <script lang="ts">
   import { flushSync } from "svelte";
   import { part } from "../lib/api";
-  import { keys } from "../lib/keys.svelte";
+  import { keys, through } from "../lib/keys.svelte";
   import { route } from "../lib/route.svelte";
   import { SheetState } from "../lib/sheet.svelte";
   import ChosenLine from "../parts/sheet/ChosenLine.svelte";
@@ -46,7 +46,7 @@
       on: (e) => /^[0-9+\-~.]$/.test(e.key),
       run: () => {
         edit(true);
-        return true; // the key itself goes into the field
+        return through; // the key itself goes into the field
       },
     },
     {
