@@ -343,3 +343,48 @@ func TestKeysThatOpenFormsAreNotTyped(t *testing.T) {
 		d.holds(fmt.Sprintf("window.presses.length === 1 && window.presses[0] === %v", !x.typed))
 	}
 }
+
+// Choosers act once, and only when somebody chooses: target and school open another sheet, the plan weighs by ear, the line is heard an octave lower.
+func TestChoosersActOnce(t *testing.T) {
+	d := open(t, true)
+	d.visit("/")
+	d.press("s")
+	d.sees("audit clean")
+	count := func() int {
+		n, err := browser.Await[int](d.Browser, "fetch('/api/v1/desk').then(r => r.json()).then(v => v.sheets.length)")
+		d.must(err)
+		return n
+	}
+	if n := count(); n != 1 {
+		t.Fatalf("%d sheets after one was opened", n)
+	}
+	d.set("document.querySelectorAll('.top select')[0]", "thole")
+	d.holds("location.pathname === '/sheets/2'")
+	d.sees("Thole", "audit clean")
+	d.set("document.querySelectorAll('.top select')[1]", "ear")
+	d.holds("location.pathname === '/sheets/3' && document.querySelectorAll('.top select')[1].value === 'ear'")
+	d.sees("by ear")
+	if n := count(); n != 3 {
+		t.Errorf("%d sheets after two choices more", n)
+	}
+	d.press("p")
+	d.holds("document.querySelector('section[aria-label=Plan] input[type=checkbox]')?.checked === false")
+	d.click("section[aria-label=Plan] .bx--checkbox-label")
+	d.holds("document.querySelector('section[aria-label=Plan] input[type=checkbox]')?.checked === true && document.body.innerText.includes('Weigh parts')")
+	byEar, err := browser.Await[bool](d.Browser, "new Promise(r => setTimeout(r, 500)).then(() => fetch('/api/v1/sheets/3')).then(r => r.json()).then(v => !!v.sheet.choices.byEar)")
+	d.must(err)
+	if !byEar {
+		t.Error("the sheet is not weighed by ear")
+	}
+	d.press("Ctrl+z")
+	d.visit("/sheets/1/listen")
+	d.holds(ready)
+	asked := "performance.getEntriesByType('resource').filter(e => e.name.endsWith('/sheets/1/listen')).length"
+	before, err := browser.Eval[int](d.Browser, asked)
+	d.must(err)
+	d.set("document.querySelectorAll('.transport select')[1]", "-1")
+	d.holds(asked + fmt.Sprintf(" === %d", before+1))
+	if before != 1 {
+		t.Errorf("both sides were asked for %d times as the view opened", before)
+	}
+}

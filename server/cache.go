@@ -1,6 +1,8 @@
 package server
 
 import (
+	"crypto/sha256"
+	"encoding/hex"
 	"encoding/json"
 	"hash/maphash"
 	"strconv"
@@ -38,30 +40,29 @@ func cached[T any](c cache, kind, key string, make func() (T, error)) (T, error)
 // seeds are this process's own: two make keys of 128 bits, which do not meet by chance.
 var seeds = [2]maphash.Seed{maphash.MakeSeed(), maphash.MakeSeed()}
 
-// keyOf gives the key of what something is made from, good while the program runs.
-func keyOf(parts ...any) string {
-	var h [2]maphash.Hash
-	for i := range h {
-		h[i].SetSeed(seeds[i])
+// keyOf gives the key under which something made from a document is kept while the program runs.
+func keyOf(document []byte, revision int) string {
+	var out []byte
+	for _, seed := range seeds {
+		var h maphash.Hash
+		h.SetSeed(seed)
+		_, _ = h.Write(document) // never fails
+		out = strconv.AppendUint(append(out, '.'), h.Sum64(), 36)
 	}
-	write := func(b []byte) {
-		for i := range h {
-			_, _ = h[i].Write(b) // never fails
-			_ = h[i].WriteByte(0)
-		}
-	}
+	return string(strconv.AppendInt(append(out, '.'), int64(revision), 10))
+}
+
+// hashOf gives the name of what something is made from, the same in every run: sounds are kept on disk by it.
+func hashOf(parts ...any) string {
+	h := sha256.New()
+	e := json.NewEncoder(h)
 	for _, p := range parts {
-		switch x := p.(type) {
-		case []byte:
-			write(x)
-		case string:
-			write([]byte(x))
-		case int:
-			write(strconv.AppendInt(nil, int64(x), 10))
-		default:
-			b, _ := json.Marshal(x) // all of it is plain data
-			write(b)
+		if raw, ok := p.([]byte); ok {
+			h.Write(raw)
+			h.Write([]byte{0})
+			continue
 		}
+		_ = e.Encode(p) // all of it is plain data
 	}
-	return strconv.FormatUint(h[0].Sum64(), 36) + "." + strconv.FormatUint(h[1].Sum64(), 36)
+	return hex.EncodeToString(h.Sum(nil)[:16])
 }

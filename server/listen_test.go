@@ -224,7 +224,7 @@ func TestSoundsAreBounded(t *testing.T) {
 	sound := &kept{Rate: 48000, Left: make([]float64, 4000), Right: make([]float64, 4000)} // 32 kB
 	var keys []string
 	for i := range 6 {
-		k := keyOf(i)
+		k := hashOf(i)
 		keys = append(keys, k)
 		if err := s.put(k, sound); err != nil {
 			t.Fatal(err)

@@ -99,7 +99,7 @@ func (s *Server) recording(ctx context.Context, in recordingRequest) (none Take,
 	if p := hear.Listen(k.wave()).Peak(); p.Known {
 		k.Peak = p.Value
 	}
-	key := keyOf("recording", k.Label, data)
+	key := hashOf("recording", k.Label, data)
 	if err := s.sounds.put(key, k); err != nil {
 		return none, err
 	}

@@ -177,7 +177,7 @@ func (s *Server) heardOf(src *panel.Compiled, p *patch.Patch, layer string) (map
 	if err != nil {
 		return nil, err
 	}
-	return cached(s.cache, "heard", keyOf(engineVersion, layers, notes, p.Wheel), func() (map[string]float64, error) {
+	return cached(s.cache, "heard", hashOf(engineVersion, layers, notes, p.Wheel), func() (map[string]float64, error) {
 		return refine.Heard(src, p, layer, notes, nil)
 	})
 }

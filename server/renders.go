@@ -71,7 +71,7 @@ func (s *Server) rendering(ctx context.Context, in None) (none Rendering, err er
 // renderLayers gives the sound of layers.
 // Where nobody waits for it any more (ctx), it is given up.
 func (s *Server) renderLayers(ctx context.Context, label string, layers []synth.Layer, notes []phrase.Note, wheel float64) (string, *kept, error) {
-	key := keyOf(engineVersion, layers, notes, wheel, seed)
+	key := hashOf(engineVersion, layers, notes, wheel, seed)
 	k, err := s.sounds.render(key, func() (*kept, error) {
 		tell, end := s.renders.begin()
 		defer end()
