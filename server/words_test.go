@@ -65,14 +65,14 @@ func TestOfferedParametersAreKnown(t *testing.T) {
 			t.Fatal(err)
 		}
 		offered := map[string]bool{}
-		for _, x := range w.Params {
-			offered[x.Ref] = true
-			param, err := p.Param(x.Ref)
-			if err != nil && !x.Depth { // a depth may hang on a destination that is chosen
-				t.Errorf("%s: %s is offered: %v", id, x.Ref, err)
+		for _, offer := range w.Params {
+			offered[offer.Ref] = true
+			param, err := p.Param(offer.Ref)
+			if err != nil && !offer.Depth { // a depth may hang on a destination that is chosen
+				t.Errorf("%s: %s is offered: %v", id, offer.Ref, err)
 			}
-			if err == nil && x.Dim != "" && param.Dim != x.Dim {
-				t.Errorf("%s: %s is offered as %s, and is %s", id, x.Ref, x.Dim, param.Dim)
+			if err == nil && offer.Dim != "" && param.Dim != offer.Dim {
+				t.Errorf("%s: %s is offered as %s, and is %s", id, offer.Ref, offer.Dim, param.Dim)
 			}
 		}
 		for _, k := range w.Panel.Controls {

@@ -148,7 +148,8 @@ func TestNoOtherPlaceIsNearer(t *testing.T) {
 				}
 				a, ok1 := want.Get(p.Name)
 				b, ok2 := got.Get(p.Name)
-				binds := x.t.Binds(meaning.Ref(x.t.Modules[j].ID, p.Name))
+				player := x.t.Modules[j].ID
+				binds := x.t.Binds(meaning.Ref(player, p.Name))
 				if !ok1 || !ok2 || a.Off || b.Off || a.Beats != 0 || b.Beats != 0 || len(binds) != 1 || len(x.t.Controls[binds[0].Control].Means) != 1 || x.set.Why[binds[0].Control].Code != settle.Carries {
 					continue
 				}
