@@ -101,8 +101,12 @@ func TestWhatIsPlannedIsThere(t *testing.T) {
 			}
 			for _, to := range want.To { // where the part it moves is played
 				owner, param := meaning.Split(to)
-				if j, ok := best.Module[owner]; ok && !slices.Contains(r.To, meaning.Ref(x.t.Modules[j].ID, param)) {
-					t.Errorf("%s: %s moves %v here, not %s of %s", x.name, id, r.To, param, x.t.Modules[j].ID)
+				j, ok := best.Module[owner]
+				if !ok {
+					continue
+				}
+				if player := x.t.Modules[j].ID; !slices.Contains(r.To, meaning.Ref(player, param)) {
+					t.Errorf("%s: %s moves %v here, not %s of %s", x.name, id, r.To, param, player)
 				}
 			}
 		}
