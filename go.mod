@@ -2,6 +2,8 @@ module glossator
 
 go 1.26.0
 
+ignore ./web/node_modules
+
 require (
 	github.com/chromedp/chromedp v0.23.0
 	github.com/evanphx/json-patch/v5 v5.9.11
