@@ -26,7 +26,13 @@ func (s *Server) midiRead(ctx context.Context, in midiReadRequest) (none wire.Fo
 	if err != nil {
 		return none, badRequest{fmt.Errorf("%s: %w", fileName(in.File, "file"), err)}
 	}
-	return wire.Read(pl.panel, all), nil
+	now, err := pl.panel.Read(&pl.patch.Layers[pl.layer], "")
+	if err != nil {
+		return none, err
+	}
+	out := wire.Read(pl.panel, all)
+	out.Against(pl.panel, now)
+	return out, nil
 }
 
 type midiWriteRequest struct {

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"strings"
 
+	"glossator/core/fault"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/phrase"
@@ -46,6 +47,23 @@ type MakePhrase struct {
 	Note   string `json:"note"`
 }
 
+// check gives the faults of a line that its words would not show.
+func (l *PhraseLine) check() (out fault.List) {
+	for i, n := range l.Notes {
+		at := fmt.Sprintf("/line/notes/%d", i)
+		if n.At < 0 {
+			out.Add(at+"/at", "expected 0 or more, got %d", n.At)
+		}
+		if n.For <= 0 {
+			out.Add(at+"/for", "expected a length above 0, got %d", n.For)
+		}
+		if n.Key < 0 || n.Key > 127 {
+			out.Add(at+"/key", "expected a MIDI note number from 0 to 127, got %d", n.Key)
+		}
+	}
+	return out
+}
+
 type phraseSetRequest struct {
 	ID   string `path:"id"`
 	Body PhraseBody
@@ -56,6 +74,9 @@ func (s *Server) phraseSet(ctx context.Context, in phraseSetRequest) (none Patch
 	return s.changePatch(in.ID, "change the phrase", func(p *patch.Patch) error {
 		p.Phrase = b.Phrase
 		if b.Line != nil {
+			if l := b.Line.check(); len(l) > 0 {
+				return l
+			}
 			p.Phrase = phrase.OfLine(b.Line.Name, b.Line.Notes)
 		}
 		if p.Phrase != nil && len(p.Phrase.Notes) == 0 {

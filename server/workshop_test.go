@@ -309,8 +309,18 @@ func TestReadingsByMIDI(t *testing.T) {
 			for _, r := range found.Taken {
 				if l, ok := lines[r.Control]; ok && r.Note == "" && strings.TrimPrefix(l.Reading, "~") != r.Reading {
 					t.Errorf("%s %s: %s came back as %s", p.ID, r.Control, l.Reading, r.Reading)
+				} else if ok && (r.Stands != l.Reading || r.Note == "" && !r.Same) {
+					t.Errorf("%s %s: %s is told to stand at %s, the same: %v", p.ID, r.Control, l.Reading, r.Stands, r.Same)
 				}
 			}
+		}
+	}
+	// what has been changed since is told from what has not
+	_, data := c.do("GET", Base+"/patches/fog-bank/layers/a/midi", "", nil)
+	ask[PatchView](c, "PUT", "/patches/fog-bank/layers/a/readings/filter.cutoff", `{"reading": "3"}`, 200)
+	for _, r := range ask[wire.Found](c, "POST", "/patches/fog-bank/layers/a/midi?file=x.mid", string(data), 200).Taken {
+		if is := r.Control == "filter.cutoff"; r.Note == "" && r.Same == is || is && r.Stands != "3" {
+			t.Errorf("%s stands at %s, MIDI says %s, the same: %v", r.Control, r.Stands, r.Reading, r.Same)
 		}
 	}
 	ask[Problem](c, "GET", "/patches/fog-bank/layers/a/midi?channel=17", "", 422)

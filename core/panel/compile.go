@@ -164,9 +164,9 @@ func (c *Compiled) names(l *fault.List) {
 		for name, text := range m.Fixed {
 			p, ok := spec.Param(name)
 			if !ok {
-				l.Add(path+"/fixed/"+pointer(string(name)), "expected a parameter of %s (%s)", m.Kind, strings.Join(spec.Names(), ", "))
+				l.Add(path+"/fixed"+fault.Path(string(name)), "expected a parameter of %s (%s)", m.Kind, strings.Join(spec.Names(), ", "))
 			} else if _, err := fixedValue(p, text); err != nil {
-				l.Add(path+"/fixed/"+pointer(string(name)), "%v", err)
+				l.Add(path+"/fixed"+fault.Path(string(name)), "%v", err)
 			}
 		}
 	}
@@ -410,7 +410,7 @@ func (c *Compiled) bindings(l *fault.List) {
 	}
 	for i := range c.Modules {
 		for id, reading := range c.Modules[i].Quiet {
-			path := fmt.Sprintf("/modules/%d/quiet/%s", i, pointer(id))
+			path := fault.Path("modules", i, "quiet", id)
 			k, ok := c.control[id]
 			if !ok {
 				l.Add(path, "expected the id of a control")

@@ -53,11 +53,6 @@ func (c *Compiled) depthParam(dest string) (meaning.Param, error) {
 	return meaning.DepthParam(p.Dim), nil
 }
 
-// pointer escapes a name for a JSON Pointer (RFC 6901).
-func pointer(name string) string {
-	return strings.ReplaceAll(strings.ReplaceAll(name, "~", "~0"), "/", "~1")
-}
-
 // ControlIndex finds a control by its id.
 func (c *Compiled) ControlIndex(id string) (int, bool) { i, ok := c.control[id]; return i, ok }
 

@@ -42,14 +42,14 @@ func (c *Compiled) Read(layer *patch.Layer, path string) (*State, error) {
 		}
 		pos, err := c.Parse(i, text)
 		if err != nil {
-			l.Add(path+"/readings/"+pointer(c.Controls[i].ID), "%v", err)
+			l.Add(path+"/readings"+fault.Path(c.Controls[i].ID), "%v", err)
 			continue
 		}
 		s.At[i], s.Given[i] = pos, true
 	}
 	for id := range layer.Readings {
 		if _, ok := c.control[id]; !ok {
-			l.Add(path+"/readings/"+pointer(id), "expected a control of %s: it has none with this id", c.Name)
+			l.Add(path+"/readings"+fault.Path(id), "expected a control of %s: it has none with this id", c.Name)
 		}
 	}
 	s.Cables = layer.Cables

@@ -66,7 +66,7 @@ func (c *Compiled) routing(l *fault.List) {
 	if m := c.Matrix; m != nil {
 		for name, from := range m.Sources {
 			if !c.knownSource(from) {
-				l.Add("/matrix/sources/"+pointer(name), "expected a module or a source of play, got %q", from)
+				l.Add("/matrix/sources"+fault.Path(name), "expected a module or a source of play, got %q", from)
 			}
 		}
 		for i, d := range m.Destinations {

@@ -23,6 +23,9 @@ type Taken struct {
 	Section string `json:"section"`
 	Label   string `json:"label"`
 	Reading string `json:"reading"`
+	// Stands is what the control stands at, Same is set where that is the same, as near as it was read.
+	Stands string `json:"stands"`
+	Same   bool   `json:"same"`
 	// From says which message it was.
 	From string `json:"from"`
 	// Note warns where the message could not say exactly.
@@ -421,4 +424,15 @@ func nearest(f *scale.Face, at scale.Position) (i int, near bool) {
 		return at.Index, false
 	}
 	return f.Nearest(at.Travel).Index, true
+}
+
+// Against says of each reading what its control stands at in a state.
+func (f *Found) Against(c *panel.Compiled, s *panel.State) {
+	for i := range f.Taken {
+		t := &f.Taken[i]
+		k, _ := c.ControlIndex(t.Control)
+		at, err := c.Parse(k, t.Reading)
+		t.Stands = s.At[k].Reading
+		t.Same = err == nil && at.Index >= 0 && at.Index == s.At[k].Index
+	}
 }

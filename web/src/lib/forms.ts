@@ -54,3 +54,12 @@ export function columnsOf<T>(
 
 /** A copy without anything reactive in it. */
 export const bare = <T>(x: T): T => JSON.parse(JSON.stringify(x)) as T;
+
+/** The readings of those rows that are wanted, by control. */
+export const wantedOf = (
+  rows: { control: string; reading: string }[],
+  wanted: boolean[],
+): Record<string, string> =>
+  Object.fromEntries(
+    rows.filter((_, i) => wanted[i]).map((r) => [r.control, r.reading]),
+  );

@@ -41,15 +41,12 @@ export function press(table: Key[], e: KeyboardEvent): boolean {
 }
 
 /** Lists the keys of a view, and does what they say. Call it while a component starts. Keys that a
-    focused button or link takes are left to it, save where own says that they are the view's. */
-export function keys(
-  table: Key[],
-  own: (e: KeyboardEvent) => boolean = () => false,
-) {
+    focused button or link takes are left to it. */
+export function keys(table: Key[]) {
   $effect(() => {
     app.keys = table.filter((k) => k.does);
     const down = (e: KeyboardEvent) => {
-      if (!plain(e) || app.help || (pressing(e) && !own(e))) return;
+      if (!plain(e) || app.help || pressing(e)) return;
       press(table, e);
     };
     addEventListener("keydown", down);

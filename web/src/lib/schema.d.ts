@@ -2203,7 +2203,9 @@ export interface components {
             label: string;
             note?: string;
             reading: string;
+            same: boolean;
             section: string;
+            stands: string;
         };
         Tick: {
             major: boolean;

@@ -100,13 +100,10 @@
     },
     { on: "Escape", run: blind.leave },
   ];
-  keys(
-    [
-      ...listening.map((k) => ({ ...k, while: () => !s.blind })),
-      ...testing.map((k) => ({ ...k, while: () => s.blind })),
-    ],
-    () => s.blind,
-  );
+  keys([
+    ...listening.map((k) => ({ ...k, while: () => !s.blind })),
+    ...testing.map((k) => ({ ...k, while: () => s.blind })),
+  ]);
 </script>
 
 <svelte:window

@@ -21,76 +21,70 @@
   const s = new WorkshopState(id);
   let outline = $state<Outline | undefined>();
 
-  /** Tells whether a key press comes from a row of the outline. */
-  const onRow = (e: KeyboardEvent) =>
-    e.target instanceof HTMLElement && !!e.target.dataset.part;
-  keys(
-    [
-      {
-        on: "Escape",
-        typing: true,
-        while: () => document.activeElement !== document.body,
-        run: (e) => {
-          if (!typing(e)) return away();
-          (e.target as HTMLElement).blur();
-          return void s.choose(s.chosen);
-        },
+  keys([
+    {
+      on: "Escape",
+      typing: true,
+      while: () => document.activeElement !== document.body,
+      run: (e) => {
+        if (!typing(e)) return away();
+        (e.target as HTMLElement).blur();
+        return void s.choose(s.chosen);
       },
-      {
-        on: ["ArrowDown", "Enter"],
-        typing: true,
-        while: () => !!outline?.finding(),
-        run: () => void s.choose(s.shown[0]),
-      },
-      {
-        keys: "↑ ↓",
-        does: "move through the parts of the panel",
-        on: ["ArrowUp", "ArrowDown"],
-        run: (e) => s.moveChoice(e.key === "ArrowDown" ? 1 : -1),
-      },
-      {
-        keys: "Enter",
-        does: "into the fields of the part; Esc comes back",
-        on: "Enter",
-        run: s.enter,
-      },
-      {
-        keys: "n",
-        does: "a new part of the same kind after this one",
-        on: "n",
-        run: () => s.add(false),
-      },
-      {
-        keys: "c",
-        does: "a copy of it after this one",
-        on: "c",
-        run: () => s.add(true),
-      },
-      { keys: "Delete", does: "take it out", on: "Delete", run: s.remove },
-      {
-        keys: "[ ]",
-        does: "move it up or down",
-        on: ["[", "]"],
-        run: (e) => s.move(e.key === "]" ? 1 : -1),
-      },
-      { keys: "/", does: "find a part", on: "/", run: () => outline?.find() },
-      { keys: "f", does: "to the next fault", on: "f", run: s.nextFault },
-      {
-        keys: "s",
-        does: "save as the next revision",
-        on: "s",
-        run: () => void s.saveRevision(),
-      },
-      {
-        keys: "h",
-        does: "revisions, and what differs",
-        on: "h",
-        run: () => (s.history = !s.history),
-      },
-      { keys: "Esc", does: "back to the panel", on: "Escape", run: away },
-    ],
-    onRow,
-  );
+    },
+    {
+      on: ["ArrowDown", "Enter"],
+      typing: true,
+      while: () => !!outline?.finding(),
+      run: () => void s.choose(s.shown[0]),
+    },
+    {
+      keys: "↑ ↓",
+      does: "move through the parts of the panel",
+      on: ["ArrowUp", "ArrowDown"],
+      run: (e) => s.moveChoice(e.key === "ArrowDown" ? 1 : -1),
+    },
+    {
+      keys: "Enter",
+      does: "into the fields of the part; Esc comes back",
+      on: "Enter",
+      run: s.enter,
+    },
+    {
+      keys: "n",
+      does: "a new part of the same kind after this one",
+      on: "n",
+      run: () => s.add(false),
+    },
+    {
+      keys: "c",
+      does: "a copy of it after this one",
+      on: "c",
+      run: () => s.add(true),
+    },
+    { keys: "Delete", does: "take it out", on: "Delete", run: s.remove },
+    {
+      keys: "[ ]",
+      does: "move it up or down",
+      on: ["[", "]"],
+      run: (e) => s.move(e.key === "]" ? 1 : -1),
+    },
+    { keys: "/", does: "find a part", on: "/", run: () => outline?.find() },
+    { keys: "f", does: "to the next fault", on: "f", run: s.nextFault },
+    {
+      keys: "s",
+      does: "save as the next revision",
+      on: "s",
+      run: () => void s.saveRevision(),
+    },
+    {
+      keys: "h",
+      does: "revisions, and what differs",
+      on: "h",
+      run: () => (s.history = !s.history),
+    },
+    { keys: "Esc", does: "back to the panel", on: "Escape", run: away },
+  ]);
   function away() {
     if (s.history || s.changes) s.history = s.changes = false;
     else route.go(s.away);

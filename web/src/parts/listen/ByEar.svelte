@@ -43,7 +43,7 @@
   {#if result.changes.length === 0}
     <p class="soft">No step brought it nearer.</p>
   {:else}
-    <table>
+    <table class="figures">
       <thead
         ><tr
           ><th scope="col">Control</th><th scope="col">From</th><th scope="col"
@@ -53,7 +53,7 @@
       >
       <tbody>
         {#each result.changes as c (c.control)}
-          <tr
+          <tr class="what"
             ><th scope="row">{c.label}</th><td class="num">{c.from}</td><td
               class="num">{c.to}</td
             ><td class="num">{c.gain.toFixed(2)}</td></tr
@@ -76,23 +76,9 @@
 {/if}
 
 <style>
-  table {
-    width: 100%;
-    border-collapse: collapse;
-    font-size: 0.8125rem;
-  }
-  th {
-    text-align: left;
-    font-weight: 400;
-  }
-  thead th {
-    font-size: 0.75rem;
-    font-weight: 600;
-    color: var(--ink-2);
-  }
-  td,
-  th {
-    padding: 0.125rem 0.25rem;
+  .what th,
+  .what td {
+    border-bottom: 0;
   }
   .why td {
     border-bottom: 1px solid var(--rule);

@@ -32,7 +32,7 @@
 </p>
 {#if s.measuring}<InlineLoading description="Measuring" />{/if}
 {#if table}
-  <table>
+  <table class="figures">
     <thead>
       <tr
         ><th scope="col">Measured</th><th scope="col" class="r">Source</th><th
@@ -87,30 +87,6 @@
   .bit {
     white-space: nowrap;
     margin-right: 0.5rem;
-  }
-  table {
-    width: 100%;
-    border-collapse: collapse;
-    font-size: 0.8125rem;
-  }
-  th {
-    text-align: left;
-    font-weight: 400;
-  }
-  thead th {
-    font-weight: 600;
-    font-size: 0.75rem;
-    color: var(--ink-2);
-  }
-  td,
-  th {
-    padding: 0.125rem 0.25rem;
-    border-bottom: 1px solid var(--rule);
-    vertical-align: baseline;
-  }
-  .r {
-    text-align: right;
-    white-space: nowrap;
   }
   .pm {
     display: inline-block;

@@ -19,7 +19,7 @@
   The highest level in each stage, over the full level of one oscillator.
   Marked: over the 12 dB that a stage has in hand.
 </p>
-<table>
+<table class="figures">
   <thead>
     <tr
       ><th scope="col">Source</th><th scope="col" class="r">dB</th><th
@@ -53,30 +53,3 @@
     </ul>
   {/if}
 {/each}
-
-<style>
-  table {
-    width: 100%;
-    border-collapse: collapse;
-    font-size: 0.8125rem;
-  }
-  th {
-    text-align: left;
-    font-weight: 400;
-  }
-  thead th {
-    font-weight: 600;
-    font-size: 0.75rem;
-    color: var(--ink-2);
-  }
-  td,
-  th {
-    padding: 0.125rem 0.25rem;
-    border-bottom: 1px solid var(--rule);
-    vertical-align: baseline;
-  }
-  .r {
-    text-align: right;
-    white-space: nowrap;
-  }
-</style>

@@ -36,7 +36,7 @@
 {/if}
 {#if p.drawer === "cables"}
   <form
-    class="fields drawer"
+    class="fields beside"
     onsubmit={(e) => {
       e.preventDefault();
       void plug();
@@ -82,34 +82,6 @@
 {/if}
 
 <style>
-  .drawer {
-    margin: 0.5rem 0 1rem;
-    padding: 0.5rem 1rem 0.75rem;
-    background: var(--sheet);
-    border: 1px solid var(--rule);
-    border-left: 3px solid var(--ink-3);
-  }
-  .fields {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: end;
-    gap: 0.5rem 1rem;
-  }
-  .fields label {
-    font-size: 0.75rem;
-    color: var(--ink-2);
-  }
-  .fields select {
-    display: block;
-    font-size: 0.8125rem;
-    font-family: var(--sans);
-    padding: 0.25rem 0.375rem;
-    min-width: 9rem;
-    color: var(--ink);
-    background: var(--paper);
-    border: 0;
-    border-bottom: 1px solid var(--ink-3);
-  }
   .cables {
     list-style: none;
     margin: 0.25rem 0;

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { Button } from "carbon-components-svelte";
+  import { wantedOf } from "../../lib/forms";
   import type { PatchState } from "../../lib/patch.svelte";
   import type { Found } from "../../lib/types";
 
@@ -10,12 +11,6 @@
   let file = $state("");
   let found = $state.raw<Found | null>(null);
   let wanted = $state<boolean[]>([]);
-  /** The readings as they stand, by control. */
-  const now = $derived(
-    Object.fromEntries(p.lines.map((l) => [l.control, l.reading])),
-  );
-  const plainOf = (r: string | undefined) => (r ?? "").replace(/^~\s*/, "");
-
   export function choose() {
     input.click();
   }
@@ -25,16 +20,13 @@
     const r = await p.readMIDI(f);
     input.value = "";
     if (!r) return;
-    wanted = r.taken.map((t) => t.reading !== plainOf(now[t.control]));
+    wanted = r.taken.map((t) => !t.same);
     file = f.name;
     found = r;
   }
   const count = $derived(wanted.filter(Boolean).length);
   async function take() {
-    const readings: Record<string, string> = {};
-    found?.taken.forEach((t, i) => {
-      if (wanted[i]) readings[t.control] = t.reading;
-    });
+    const readings = wantedOf(found?.taken ?? [], wanted);
     if (await p.setReadings(readings)) found = null;
   }
 </script>
@@ -49,7 +41,7 @@
   onchange={(e) => read(e.currentTarget.files)}
 />
 {#if found}
-  <section aria-label="From MIDI">
+  <section class="beside found" aria-label="From MIDI">
     <div class="bar">
       <strong class="num">{file}</strong>
       <span class="small soft"
@@ -71,7 +63,7 @@
           >
           <tbody>
             {#each found.taken as t, i (t.control)}
-              <tr class:soft={t.reading === plainOf(now[t.control])}>
+              <tr class:soft={t.same}>
                 <td
                   ><input
                     type="checkbox"
@@ -81,7 +73,7 @@
                 >
                 <td>{t.section}</td>
                 <td>{t.label}</td>
-                <td class="num">{now[t.control] ?? "–"}</td>
+                <td class="num">{t.stands || "–"}</td>
                 <td class="num">{t.reading}</td>
                 <td class="num small">{t.from}</td>
                 <td class="reason small">{t.note ?? ""}</td>
@@ -106,13 +98,6 @@
 {/if}
 
 <style>
-  section {
-    margin: 0.75rem 0 1rem;
-    padding: 0.75rem 1rem 1rem;
-    background: var(--sheet);
-    border: 1px solid var(--rule);
-    border-left: 3px solid var(--rubric);
-  }
   .table {
     max-height: 20rem;
     overflow: auto;

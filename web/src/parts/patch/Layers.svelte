@@ -10,7 +10,7 @@
   }: { p: PatchState; view: PatchView; onLayer: LayerView } = $props();
 </script>
 
-<section class="drawer" aria-label="Layers">
+<section class="beside" aria-label="Layers">
   <div class="fields">
     {#each [["label", "Name of the layer", ""], ["transpose", "Transposition", "-12 st"], ["level", "Level", "-3 dB"]] as const as [field, label, hint] (field)}
       <label
@@ -40,42 +40,3 @@
       >{/if}
   </div>
 </section>
-
-<style>
-  .drawer {
-    margin: 0.5rem 0 1rem;
-    padding: 0.5rem 1rem 0.75rem;
-    background: var(--sheet);
-    border: 1px solid var(--rule);
-    border-left: 3px solid var(--ink-3);
-  }
-  .fields {
-    display: flex;
-    flex-wrap: wrap;
-    align-items: end;
-    gap: 0.5rem 1rem;
-  }
-  .fields label {
-    font-size: 0.75rem;
-    color: var(--ink-2);
-  }
-  .fields input {
-    display: block;
-    font-size: 0.8125rem;
-    font-family: var(--sans);
-    padding: 0.25rem 0.375rem;
-    min-width: 9rem;
-    color: var(--ink);
-    background: var(--paper);
-    border: 0;
-    border-bottom: 1px solid var(--ink-3);
-  }
-  .fields input.num {
-    font-family: var(--mono);
-  }
-  .fields ::placeholder {
-    color: var(--ink-3);
-    opacity: 1;
-    font-style: italic;
-  }
-</style>

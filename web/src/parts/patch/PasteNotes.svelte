@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Button, TextArea } from "carbon-components-svelte";
   import { onMount } from "svelte";
+  import { wantedOf } from "../../lib/forms";
   import type { PatchState } from "../../lib/patch.svelte";
   import type { PasteResult } from "../../lib/types";
 
@@ -22,15 +23,12 @@
   const count = $derived(wanted.filter(Boolean).length);
   const close = () => (p.pasting = false);
   async function take() {
-    const readings: Record<string, string> = {};
-    found?.guesses.forEach((g, i) => {
-      if (wanted[i]) readings[g.control] = g.reading;
-    });
+    const readings = wantedOf(found?.guesses ?? [], wanted);
     if (await p.setReadings(readings)) close();
   }
 </script>
 
-<section aria-label="Paste notes">
+<section class="beside found" aria-label="Paste notes">
   <form
     onsubmit={(e) => {
       e.preventDefault();
@@ -114,13 +112,6 @@
 </section>
 
 <style>
-  section {
-    margin: 0.75rem 0 1rem;
-    padding: 0.75rem 1rem 1rem;
-    background: var(--sheet);
-    border: 1px solid var(--rule);
-    border-left: 3px solid var(--rubric);
-  }
   section :global(textarea) {
     font-family: var(--mono);
   }

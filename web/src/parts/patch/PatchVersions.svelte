@@ -24,7 +24,7 @@
     });
 </script>
 
-<section aria-label="Versions">
+<section class="beside" aria-label="Versions">
   <form
     class="bar"
     onsubmit={(e) => {
@@ -94,11 +94,6 @@
 
 <style>
   section {
-    margin: 0.5rem 0 1rem;
-    padding: 0.5rem 1rem 0.75rem;
-    background: var(--sheet);
-    border: 1px solid var(--rule);
-    border-left: 3px solid var(--ink-3);
     max-height: 22rem;
     overflow: auto;
   }

@@ -98,7 +98,7 @@
   }
 </script>
 
-<section aria-label="Phrase">
+<section class="beside" aria-label="Phrase">
   <div class="bar">
     <label
       >Name <input
@@ -173,13 +173,6 @@
 </section>
 
 <style>
-  section {
-    margin: 0.5rem 0 1rem;
-    padding: 0.5rem 1rem 0.75rem;
-    background: var(--sheet);
-    border: 1px solid var(--rule);
-    border-left: 3px solid var(--ink-3);
-  }
   label {
     font-size: 0.75rem;
     color: var(--ink-2);

@@ -1,5 +1,7 @@
 <script lang="ts">
   import { along, at, write } from "../../lib/axis";
+  import { plain } from "../../lib/app.svelte";
+  import { press, type Key } from "../../lib/keys.svelte";
   import { nearest, next } from "../../lib/rule";
   import type { Scales } from "../../lib/types";
   import RuleDrawing from "./RuleDrawing.svelte";
@@ -34,40 +36,40 @@
   const onSource = $derived(nearest(rule, rule.source, hair));
   const onTarget = $derived(nearest(rule, rule.target, hair));
 
-  function move(px: number) {
-    hair = at(rule, Math.min(1, Math.max(0, (px - pad) / (width - 2 * pad))));
+  /** Moves to a place of the axis, 0 to 1. */
+  function to(p: number) {
+    hair = at(rule, Math.min(1, Math.max(0, p)));
   }
+  const move = (px: number) => to((px - pad) / (width - 2 * pad));
+  const table: Key[] = [
+    {
+      keys: "arrows",
+      does: "move",
+      on: ["ArrowRight", "ArrowUp", "ArrowLeft", "ArrowDown"],
+      run: (e) => {
+        const by = e.key === "ArrowRight" || e.key === "ArrowUp" ? 1 : -1;
+        if (!e.shiftKey) hair = next(rule, hair, by);
+        else to(along(rule, hair) + 0.002 * by);
+      },
+    },
+    { on: "Home", run: () => (hair = rule.min) },
+    { on: "End", run: () => (hair = rule.max) },
+    {
+      keys: "w",
+      does: "where it is wanted",
+      on: "w",
+      run: () => (hair = start()),
+    },
+    {
+      keys: "Enter",
+      does: "sets",
+      on: "Enter",
+      run: () =>
+        rule.target && onTarget && set(rule.target.control, onTarget.reading),
+    },
+  ];
   function keydown(e: KeyboardEvent) {
-    if (e.ctrlKey || e.metaKey || e.altKey) return;
-    const fine = e.shiftKey ? 0.002 : 0;
-    switch (e.key) {
-      case "ArrowRight":
-      case "ArrowUp":
-        if (fine) hair = at(rule, Math.min(1, along(rule, hair) + fine));
-        else hair = next(rule, hair, 1);
-        break;
-      case "ArrowLeft":
-      case "ArrowDown":
-        if (fine) hair = at(rule, Math.max(0, along(rule, hair) - fine));
-        else hair = next(rule, hair, -1);
-        break;
-      case "Home":
-        hair = rule.min;
-        break;
-      case "End":
-        hair = rule.max;
-        break;
-      case "w":
-        hair = start();
-        break;
-      case "Enter":
-        if (rule.target && onTarget) set(rule.target.control, onTarget.reading);
-        break;
-      default:
-        return;
-    }
-    e.preventDefault();
-    e.stopPropagation();
+    if (plain(e) && press(table, e)) e.stopPropagation();
   }
   export function focus() {
     box?.focus();
@@ -121,7 +123,10 @@
         >
       {/if}
       <span class="soft small keys"
-        ><kbd>r</kbd> here, arrows move, <kbd>Enter</kbd> sets</span
+        ><kbd>r</kbd> here{#each table.filter((k) => k.does) as k (k.keys)}, <kbd
+            >{k.keys}</kbd
+          >
+          {k.does}{/each}</span
       >
     </div>
   </div>

@@ -29,7 +29,6 @@
       <div
         {@attach s.rows.at(r.key)}
         id={`o-${r.key}`}
-        data-part={r.key}
         class="row"
         role="option"
         tabindex={r.key === s.chosen?.key ? 0 : -1}
