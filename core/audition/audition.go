@@ -258,25 +258,20 @@ func Without(m *meaning.Meaning, ids ...string) *meaning.Meaning {
 }
 
 // Curve gives the gain of a meaning's filters on a note, in decibels at each frequency: those in the voice,
-// as they stand without envelopes, in series or side by side.
+// as they stand without envelopes, in series or side by side, for the source that goes through most of them.
 func Curve(m *meaning.Meaning, key float64, hz []float64) []float64 {
 	out := make([]float64, len(hz))
-	graph := m.Graph()
-	var list []*meaning.Module
+	path := m.Graph().Path()
+	through, most := "", 0 // the source that goes through the most filters
 	for i := range m.Modules {
-		if d := &m.Modules[i]; d.Kind == meaning.Filter && d.Used() && !graph.Behind(d.ID) {
-			list = append(list, d)
+		if n := len(path.FiltersOf(m.Modules[i].ID)); n > most {
+			through, most = m.Modules[i].ID, n
 		}
 	}
 	for i, f := range hz {
 		g := complex(1, 0)
-		for n, x := range list {
-			h := synth.FilterGain(x, key, f)
-			if n == 1 && graph.SideBySide(x) {
-				g += h
-			} else {
-				g *= h
-			}
+		if most > 0 {
+			g = path.Gain(through, func(x *meaning.Module) complex128 { return synth.FilterGain(x, key, f) })
 		}
 		out[i] = 20 * math.Log10(max(math.Hypot(real(g), imag(g)), 1e-5))
 	}

@@ -12,13 +12,16 @@ type Graph struct {
 	next   map[string][]string
 	prev   map[string][]string
 	behind map[string]bool
+	// returns holds what stands behind the amplifier and leads to a feedback path alone
+	returns map[string]bool
+	path    *Path
 	// filters and drives stand in each voice, in the order of the path.
 	filters, drives []*Module
 }
 
 // Graph builds the graph of the audio path.
 func (m *Meaning) Graph() *Graph {
-	g := &Graph{m: m, next: map[string][]string{}, prev: map[string][]string{}, behind: map[string]bool{}}
+	g := &Graph{m: m, next: map[string][]string{}, prev: map[string][]string{}, behind: map[string]bool{}, returns: map[string]bool{}}
 	for _, e := range m.Audio {
 		g.next[e.From] = append(g.next[e.From], e.To)
 		g.prev[e.To] = append(g.prev[e.To], e.From)
@@ -28,6 +31,7 @@ func (m *Meaning) Graph() *Graph {
 			g.markBehind(m.Modules[i].ID)
 		}
 	}
+	g.findReturns()
 	g.findVoice()
 	return g
 }
@@ -46,6 +50,32 @@ func (g *Graph) markBehind(id string) {
 		if d := g.m.Module(n); !g.behind[n] && d != nil && d.Kind != Feedback {
 			g.behind[n] = true
 			g.markBehind(n)
+		}
+	}
+}
+
+// findReturns finds the filters and drives behind the amplifier that nothing but a feedback path listens to.
+func (g *Graph) findReturns() {
+	for id := range g.behind {
+		d := g.m.Module(id)
+		if d.Kind != Filter && d.Kind != Drive {
+			continue
+		}
+		next := id
+		for range len(g.m.Modules) {
+			to := g.next[next]
+			if len(to) != 1 {
+				break
+			}
+			n := g.m.Module(to[0])
+			if n == nil {
+				break
+			}
+			if n.Kind == Feedback {
+				g.returns[id] = true
+				break
+			}
+			next = to[0]
 		}
 	}
 }
@@ -90,24 +120,27 @@ func (g *Graph) findVoice() {
 	}
 }
 
-// SideBySide tells whether a filter stands beside the one before it: its routing says so.
-func (g *Graph) SideBySide(filter *Module) bool {
-	v, _ := filter.Get(PRouting)
-	return v.Name == "parallel"
+// SideBySide tells whether two filters stand side by side: some sound goes through each of them that does not go through the other.
+func (g *Graph) SideBySide(a, b *Module) bool {
+	p := g.Path()
+	i, j := p.at(a), p.at(b)
+	return i >= 0 && j >= 0 && i != j && !p.leads(i, j) && !p.leads(j, i)
 }
 
 // Past tells whether part of the sound goes past a filter: by another beside it, or by sources that are not sent to it.
 func (g *Graph) Past() bool {
-	for i := range g.m.Modules {
-		d := &g.m.Modules[i]
-		if !d.Used() {
+	p := g.Path()
+	for i := range p.Nodes {
+		f := p.Nodes[i].Module
+		if f.Kind != Filter {
 			continue
 		}
-		if d.Kind == Filter && g.SideBySide(d) {
-			return true
-		}
-		if v, ok := d.Params[PTo]; ok && d.Kind != Send && v.Name != "" && v.Name != "filter" && v.Name != "both" {
-			return true
+		for _, list := range p.From {
+			for _, e := range list {
+				if p.misses(e.To, i) {
+					return true
+				}
+			}
 		}
 	}
 	return false
@@ -126,7 +159,7 @@ func (g *Graph) Chain() []*Module {
 			return
 		}
 		seen[d.ID] = true
-		if d.Used() && effect(d) && !g.Voiced(d.ID) {
+		if d.Used() && effect(d) && !g.Voiced(d.ID) && !g.returns[d.ID] {
 			list = append(list, d)
 		}
 	}

@@ -188,7 +188,7 @@ func TestRoutes(t *testing.T) {
 func TestLFOs(t *testing.T) {
 	run := func(ps params, seconds float64) []float64 {
 		m := part("l", meaning.LFO, ps)
-		l := lfo{lfoSpec: &[]lfoSpec{lfoOf(&m, 5)}[0]}
+		l := lfo{lfoSpec: &[]lfoSpec{lfoOf(&m)}[0]}
 		l.begin(0, 1)
 		out := make([]float64, int(seconds*Rate))
 		for i := 0; i < len(out); i += 57 {

@@ -60,8 +60,8 @@ func impulseThrough(d *meaning.Module, key float64) []float64 {
 	for at := 0; at < len(x); at += block {
 		v.n = min(block, len(x)-at)
 		copy(v.buses[0][0], x[at:at+v.n])
-		v.runFilters(1, [3]bool{true})
-		copy(x[at:], v.buses[0][0][:v.n])
+		v.runPath(1, []bool{true})
+		copy(x[at:], v.outIn[0])
 	}
 	for k := range x {
 		x[k] *= 5

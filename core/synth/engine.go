@@ -27,14 +27,6 @@ func word(m *meaning.Module, name meaning.ParamName) string {
 	return v.Name
 }
 
-// goesTo gives which filter a source goes to: "" where its panel has no choice, which is both where they stand side by side.
-func goesTo(m *meaning.Module) string {
-	if _, ok := m.Params[meaning.PTo]; !ok {
-		return ""
-	}
-	return word(m, meaning.PTo)
-}
-
 // amplitude gives a parameter in decibels as a factor, 0 where it is off.
 func amplitude(m *meaning.Module, name meaning.ParamName) float64 {
 	v, _ := m.Get(name)
@@ -98,7 +90,8 @@ type oscSpec struct {
 	modulator, master     int // other oscillators; -1 for none
 	start                 float64
 	free                  bool
-	to                    string
+	ranks                 []int // of the voices of its unison (see rank)
+	buses                 []int
 	pitchMods, widthMods  []mod
 	frameMods, amountMods []mod
 	levelMods, panMods    []mod
@@ -115,7 +108,8 @@ type opSpec struct {
 	feedback, levelKey float64
 	pan                float64
 	free               bool
-	to                 string
+	rank               int
+	buses              []int
 	levelMods, pitch   []mod
 	from               []modulation
 	fbMods, outMods    []mod
@@ -130,12 +124,14 @@ type modulation struct {
 type noiseSpec struct {
 	colour        string
 	level         float64
-	to            string
+	buses         []int
 	interval, key float64
 	levelMods     []mod
 }
 
 type ringSpec struct {
+	id    string
+	buses []int
 	a, b  int
 	level float64
 	mods  []mod
@@ -148,7 +144,6 @@ type filterSpec struct {
 	cutoff                      float64 // octaves over lowestCut, at middle C
 	track, res, drive, offset   float64
 	mix, level, morph, feedback float64
-	parallel                    bool
 	cutMods, resMods, morphMods []mod
 	mixMods                     []mod
 }
@@ -185,13 +180,16 @@ type engine struct {
 	rings   []ringSpec
 	filters []filterSpec
 	drives  []*meaning.Module // that stand before the amplifier, in each voice
-	mixer   struct {
-		drive, level float64
-		mods         []mod // of the drive
-	}
-	amp ampSpec
-	// feedback is the level at which the voice comes back to its mixer.
-	feedback float64
+	mixers  []mixerSpec
+	mixerOf map[string]int
+	nodes   []nodeSpec // of the voice's path, each after what leads to it
+	buses   []busSpec
+	amp     ampSpec
+	// feedback is the level at which the voice comes back, taken behind the node tap or the amplifier, through returns, on its buses.
+	feedback      float64
+	feedbackBuses []int
+	tap           int
+	returns       []nodeSpec
 	bank     *bank
 	stereo   bool
 	// ends lists the envelopes that keep a voice sounding; gated is set where the key alone does.
@@ -218,10 +216,10 @@ func (e *engine) assume(text string, args ...any) {
 // newEngine prepares a meaning. Order is by the meaning's own lists.
 func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
 	e := &engine{m: m, graph: m.Graph(), seed: seed, wheel: wheel, bank: &bank{made: map[shapeKey]*shape{}}, index: map[string]source{}}
-	e.mixer.level = 1
 	e.amp = ampSpec{level: 1}
 	e.voice = voiceSpec{count: 8, unison: 1}
-	oscOf := map[string]int{}
+	oscOf, filterOf := map[string]int{}, map[string]int{}
+	e.findPath(filterOf)
 	for i := range m.Modules {
 		d := &m.Modules[i]
 		if !d.Used() {
@@ -238,7 +236,7 @@ func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
 			e.envs = append(e.envs, envOf(d))
 		case meaning.LFO:
 			e.index[d.ID] = source{kind: fromLFO, i: len(e.lfos)}
-			e.lfos = append(e.lfos, lfoOf(d, seed+uint64(len(e.lfos))*7919))
+			e.lfos = append(e.lfos, lfoOf(d))
 		case meaning.Macro:
 			e.index[d.ID] = source{kind: constant, value: num(d, meaning.PValue)}
 		case meaning.Osc, meaning.Sub:
@@ -250,7 +248,7 @@ func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
 			e.ops = append(e.ops, e.opOf(d))
 		}
 	}
-	noiseOf, filterOf := map[string]int{}, map[string]int{}
+	noiseOf := map[string]int{}
 	for i := range m.Modules {
 		d := &m.Modules[i]
 		if !d.Used() {
@@ -261,15 +259,13 @@ func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
 			e.voice = voiceOf(d)
 		case meaning.Noise:
 			noiseOf[d.ID] = len(e.noises)
-			e.noises = append(e.noises, noiseSpec{colour: word(d, meaning.PColour), level: amplitude(d, meaning.PLevel), to: goesTo(d), interval: num(d, meaning.PInterval), key: num(d, meaning.PKey)})
-		case meaning.Mixer:
-			e.mixer.drive, e.mixer.level = num(d, meaning.PDrive), amplitude(d, meaning.PLevel)
+			e.noises = append(e.noises, noiseSpec{colour: word(d, meaning.PColour), level: amplitude(d, meaning.PLevel), buses: e.busesOf(d.ID), interval: num(d, meaning.PInterval), key: num(d, meaning.PKey)})
 		case meaning.Feedback:
-			e.feedback = amplitude(d, meaning.PLevel)
+			e.feedback, e.feedbackBuses = amplitude(d, meaning.PLevel), e.busesOf(d.ID)
 		case meaning.Amp:
 			e.amp = ampSpec{level: amplitude(d, meaning.PLevel), pan: num(d, meaning.PPan), drive: num(d, meaning.PDrive), spread: num(d, meaning.PSpread)}
 		case meaning.Ring:
-			r := ringSpec{a: -1, b: -1, level: amplitude(d, meaning.PLevel)}
+			r := ringSpec{id: d.ID, buses: e.busesOf(d.ID), a: -1, b: -1, level: amplitude(d, meaning.PLevel)}
 			for _, from := range e.graph.Inputs(d.ID) {
 				if k, ok := oscOf[from]; ok {
 					if r.a < 0 {
@@ -287,9 +283,10 @@ func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
 			}
 		}
 	}
-	e.findFilters(filterOf)
 	e.wireOscs(oscOf)
 	e.route(oscOf, noiseOf, filterOf)
+	e.settlePath()
+	e.rank()
 	for i := range e.oscs {
 		if o := &e.oscs[i]; o.modulator >= 0 && (o.fm != 0 || len(o.fmMods) > 0) {
 			e.oscs[o.modulator].taken = true
@@ -321,7 +318,7 @@ func voiceOf(d *meaning.Module) voiceSpec {
 func (e *engine) oscOf(d *meaning.Module) oscSpec {
 	o := oscSpec{id: d.ID, wave: word(d, meaning.PWave), warp: word(d, meaning.PWarp), interval: num(d, meaning.PInterval), key: 1, fixed: num(d, meaning.PFixed), width: 0.5,
 		frame: num(d, meaning.PFrame), amount: clamp(num(d, meaning.PWarpAmount), 0, 1), level: amplitude(d, meaning.PLevel), pan: num(d, meaning.PPan), unison: min(16, max(1, int(num(d, meaning.PUnison)))),
-		spread: num(d, meaning.PSpread), stereo: num(d, meaning.PStereo), fm: num(d, meaning.PFM), modulator: -1, master: -1, to: goesTo(d)}
+		spread: num(d, meaning.PSpread), stereo: num(d, meaning.PStereo), fm: num(d, meaning.PFM), modulator: -1, master: -1, buses: e.busesOf(d.ID)}
 	if v, ok := d.Params[meaning.PKey]; ok && !v.Off {
 		o.key = v.Value
 	}
@@ -352,7 +349,7 @@ func (e *engine) oscOf(d *meaning.Module) oscSpec {
 
 func (e *engine) opOf(d *meaning.Module) opSpec {
 	o := opSpec{id: d.ID, wave: word(d, meaning.PWave), interval: num(d, meaning.PInterval), key: 1, fixed: num(d, meaning.PFixed), level: amplitude(d, meaning.PLevel), out: amplitude(d, meaning.POutput),
-		feedback: num(d, meaning.PFeedback), levelKey: num(d, meaning.PLevelKey), pan: num(d, meaning.PPan), free: word(d, meaning.PPhase) != "reset", to: goesTo(d)}
+		feedback: num(d, meaning.PFeedback), levelKey: num(d, meaning.PLevelKey), pan: num(d, meaning.PPan), free: word(d, meaning.PPhase) != "reset", buses: e.busesOf(d.ID)}
 	if v, ok := d.Params[meaning.PKey]; ok && !v.Off {
 		o.key = v.Value
 	}

@@ -20,12 +20,9 @@ type lfoSpec struct {
 	drawn            bool
 }
 
-func lfoOf(m *meaning.Module, seed uint64) lfoSpec {
+func lfoOf(m *meaning.Module) lfoSpec {
 	l := lfoSpec{wave: word(m, meaning.PWave), rate: num(m, meaning.PRate), width: clamp(num(m, meaning.PWidth), 0.01, 0.99), key: num(m, meaning.PKey), delay: num(m, meaning.PDelay), fade: num(m, meaning.PFade),
-		once: word(m, meaning.PCycle) == "once", global: word(m, meaning.PScope) == "global", phase: word(m, meaning.PPhase), seed: seed}
-	if l.phase == "free" {
-		l.start = unit(seed, 1)
-	}
+		once: word(m, meaning.PCycle) == "once", global: word(m, meaning.PScope) == "global", phase: word(m, meaning.PPhase)}
 	l.drawing, l.drawn, _ = q.ParseDrawn(l.wave)
 	return l
 }
@@ -46,7 +43,7 @@ func (l *lfo) begin(at float64, note uint64) {
 		// it has run since before the phrase, all the same for every voice
 		l.turns, l.from = l.start+l.rate*at, l.seed
 		if !l.global && l.phase == "free" {
-			l.turns, l.from = unit(l.seed, note)+l.rate*at, l.seed+note
+			l.turns, l.from = l.start+unit(l.seed, note)+l.rate*at, l.seed+note
 		}
 	default:
 		l.turns, l.from = 0, l.seed+note

@@ -15,7 +15,7 @@ func pitchOf(key, follow, interval, fixed, cents float64) float64 {
 	return clamp(261.6255653005986*math.Exp2(c/1200), 0.01, 0.45*Rate)
 }
 
-func (v *voice) runOscs(cents float64, toBus func(to string, x [2][]float64, gl, gr float64, gain []float64)) {
+func (v *voice) runOscs(cents float64, toBus func(to []int, x [2][]float64, gl, gr float64, gain []float64)) {
 	// what modulates or resets another comes first; a circle takes the block before
 	done := make([]bool, len(v.oscs))
 	var visit func(i, depth int)
@@ -41,7 +41,7 @@ func (v *voice) runOscs(cents float64, toBus func(to string, x [2][]float64, gl,
 		if o.level == 0 && len(o.levelMods) == 0 {
 			continue
 		}
-		toBus(o.to, o.out, 1, 1, v.levelOf(o.level, o.levelMods))
+		toBus(o.buses, o.out, 1, 1, v.levelOf(o.level, o.levelMods))
 	}
 }
 
@@ -335,7 +335,7 @@ func (o *osc) read(p float64, k int, a, b *table, mix, width float64, widths []f
 }
 
 // runOps renders the operators, each after what modulates it.
-func (v *voice) runOps(cents float64, toBus func(to string, x [2][]float64, gl, gr float64, gain []float64)) {
+func (v *voice) runOps(cents float64, toBus func(to []int, x [2][]float64, gl, gr float64, gain []float64)) {
 	n := v.n
 	for i := range v.ops {
 		o := &v.ops[i]
@@ -389,7 +389,7 @@ func (v *voice) runOps(cents float64, toBus func(to string, x [2][]float64, gl, 
 		}
 		gl, gr := panGains(o.pan)
 		g := v.levelOf(o.out, o.outMods)
-		toBus(o.to, [2][]float64{v.opBuf[i], nil}, gl, gr, g)
+		toBus(o.buses, [2][]float64{v.opBuf[i], nil}, gl, gr, g)
 	}
 }
 

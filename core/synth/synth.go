@@ -252,7 +252,7 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 		return false
 	}
 	if len(lives) > 0 {
-		s.stage("mixer", meters.peak[stageMixer], e.mixer.drive)
+		s.stage("mixer", meters.peak[stageMixer], e.mixerDrive())
 		if len(e.filters) > 0 {
 			s.stage("filter", meters.peak[stageFilter], 0)
 		}
@@ -276,6 +276,15 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 		}
 	}
 	return !e.stopped()
+}
+
+// mixerDrive gives the most that a mixer saturates by, in decibels.
+func (e *engine) mixerDrive() float64 {
+	most := 0.0
+	for i := range e.mixers {
+		most = max(most, e.mixers[i].drive)
+	}
+	return most
 }
 
 func (e *engine) stopped() bool { return e.halt != nil && e.halt() }

@@ -65,9 +65,10 @@ type voice struct {
 	opBuf          [][]float64
 	noise          []*noiseGen
 	filters        [][2]*filter
-	drives         [2][]driver
-	mixerSat       [3][2]*saturator
-	filterSat      [][3][2]*saturator
+	nodes, returns []node
+	outIn, outOwn  sound
+	mixerSat       [][2]*saturator // by bus
+	busLate        []lateness
 	ampSat         [2]*saturator
 	key            float64 // of the note, MIDI with its fraction, as played
 	velocity       float64
@@ -82,7 +83,8 @@ type voice struct {
 	back           [2][]float64
 	meters         *Meters
 	first          bool
-	buses          [3][2][]float64
+	buses          [][2][]float64
+	used           []bool
 }
 
 var unity = []float64{1}
@@ -119,7 +121,7 @@ func newVoice(e *engine, l *life, meters *Meters) *voice {
 		for u := range n {
 			p := s.start
 			if s.free || n > 1 && u > 0 {
-				p = unit(e.seed+uint64(i)*131, l.number*64+uint64(u))
+				p = e.phaseOf(s.ranks[u], l.number)
 			}
 			place := 0.0
 			if n > 1 {
@@ -139,7 +141,7 @@ func newVoice(e *engine, l *life, meters *Meters) *voice {
 		v.ops[i] = op{opSpec: &e.ops[i], level: floats(block)}
 		v.opBuf = append(v.opBuf, floats(block))
 		if v.ops[i].free {
-			v.ops[i].phase = unit(e.seed+uint64(i)*977, l.number)
+			v.ops[i].phase = e.phaseOf(v.ops[i].rank, l.number)
 		}
 	}
 	for i := range e.noises {
@@ -153,16 +155,30 @@ func newVoice(e *engine, l *life, meters *Meters) *voice {
 		}
 		v.filters = append(v.filters, pair)
 	}
-	v.filterSat = make([][3][2]*saturator, len(e.filters))
-	for _, d := range e.drives {
-		v.drives[0], v.drives[1] = append(v.drives[0], driverOf(d)), append(v.drives[1], driverOf(d))
+	at := func(specs []nodeSpec) []node {
+		out := make([]node, len(specs))
+		for i := range specs {
+			d := node{nodeSpec: &specs[i], late: make([]lateness, len(specs[i].to))}
+			if d.kind == driveNode {
+				d.drive = [2]driver{driverOf(d.module), driverOf(d.module)}
+			}
+			out[i] = d
+		}
+		return out
 	}
+	v.nodes, v.returns = at(e.nodes), at(e.returns)
 	for i := range v.scratch {
 		v.scratch[i] = floats(block)
 	}
+	channels := 1
+	if e.stereo {
+		channels = 2
+	}
+	v.buses, v.mixerSat, v.busLate, v.used = make([][2][]float64, len(e.buses)), make([][2]*saturator, len(e.buses)), make([]lateness, len(e.buses)), make([]bool, len(e.buses))
 	for b := range v.buses {
-		v.buses[b][0] = floats(block)
-		v.buses[b][1] = floats(block)
+		for c := range channels {
+			v.buses[b][c] = floats(block)
+		}
 	}
 	v.back[0], v.back[1] = floats(block), floats(block)
 	return v
@@ -324,15 +340,7 @@ func (v *voice) block(left, right []float64) {
 	if v.engine.stereo {
 		channels = 2
 	}
-	used := v.sources(channels)
-	v.mix(channels, used)
-	v.runFilters(channels, used)
-	for c := range channels {
-		for i := range v.drives[c] {
-			v.drives[c][i].run(v.buses[0][c][:v.n])
-			v.meters.note(stageDrive, v.buses[0][c][:v.n])
-		}
-	}
+	v.runPath(channels, v.sources(channels))
 	v.amplify(channels, left, right)
 }
 
@@ -349,17 +357,18 @@ func (v *voice) tuning() float64 {
 }
 
 // sources puts what sounds on its buses, and tells which of them hold anything.
-func (v *voice) sources(channels int) (used [3]bool) {
+func (v *voice) sources(channels int) []bool {
 	n := v.n
 	e := v.engine
-	buses := &v.buses
+	buses, used := v.buses, v.used
 	for b := range buses {
+		used[b] = false
 		for c := range channels {
 			clear(buses[b][c][:n])
 		}
 	}
 	voiceCents := v.tuning()
-	toBus := func(to string, x [2][]float64, gl, gr float64, gain []float64) {
+	toBus := func(to []int, x [2][]float64, gl, gr float64, gain []float64) {
 		add := func(b int) {
 			used[b] = true
 			for c := range channels {
@@ -384,18 +393,8 @@ func (v *voice) sources(channels int) (used [3]bool) {
 				}
 			}
 		}
-		switch to {
-		case "filter 2":
-			add(1)
-		case "both", "":
-			add(0)
-			if e.twoPaths() {
-				add(1)
-			}
-		case "past":
-			add(pastBus)
-		default:
-			add(0)
+		for _, b := range to {
+			add(b)
 		}
 	}
 	v.runOscs(voiceCents, toBus)
@@ -407,7 +406,7 @@ func (v *voice) sources(channels int) (used [3]bool) {
 		for k := range out {
 			out[k] = x[k] * y[k]
 		}
-		toBus("", [2][]float64{out, nil}, 1, 1, g)
+		toBus(r.buses, [2][]float64{out, nil}, 1, 1, g)
 	}
 	if len(v.ops) > 0 {
 		v.runOps(voiceCents, toBus)
@@ -417,7 +416,7 @@ func (v *voice) sources(channels int) (used [3]bool) {
 		g := v.levelOf(s.level, s.levelMods)
 		out := v.scratch[1][:n]
 		v.noise[i].run(out, s, v.keyPitch)
-		toBus(s.to, [2][]float64{out, nil}, 1, 1, g)
+		toBus(s.buses, [2][]float64{out, nil}, 1, 1, g)
 	}
 	if e.feedback > 0 {
 		back := v.back
@@ -427,36 +426,12 @@ func (v *voice) sources(channels int) (used [3]bool) {
 				back[1][k] = soft(back[1][k])
 			}
 		}
-		toBus("", back, e.feedback, e.feedback, unity)
+		for i := range v.returns {
+			v.runNode(&v.returns[i], sound{back[0][:n], back[1][:n]}, channels)
+		}
+		toBus(e.feedbackBuses, back, e.feedback, e.feedback, unity)
 	}
 	return used
-}
-
-// mix brings the buses to the mixer's level, and drives them.
-func (v *voice) mix(channels int, used [3]bool) {
-	n := v.n
-	e := v.engine
-	buses := &v.buses
-	for c := range channels {
-		v.meters.note(stageMixer, buses[0][c][:n])
-	}
-	drive := v.driveOf(e.mixer.drive, e.mixer.mods)
-	for b := range buses {
-		if b > 0 && !used[b] {
-			continue
-		}
-		for c := range channels {
-			x := buses[b][c][:n]
-			if drive != nil && b == pastBus {
-				waiter(&v.mixerSat[b][c]).wait(x)
-			} else if drive != nil {
-				waiter(&v.mixerSat[b][c]).run(x, drive)
-			}
-			if b != pastBus {
-				scale(x, e.mixer.level)
-			}
-		}
-	}
 }
 
 // amplify opens the amplifier, and adds the voice to the sound. right is nil where there is one channel.
@@ -471,7 +446,7 @@ func (v *voice) amplify(channels int, left, right []float64) {
 	gl, gr := panGains(pan)
 	gl *= v.gain
 	gr *= v.gain
-	out := &v.buses[0]
+	out := &v.outIn
 	for c := range channels {
 		x := out[c][:n]
 		for k := range x {
@@ -481,7 +456,7 @@ func (v *voice) amplify(channels int, left, right []float64) {
 			waiter(&v.ampSat[c]).run(x, drive)
 		}
 		scale(x, e.amp.level)
-		if e.feedback > 0 {
+		if e.feedback > 0 && e.tap < 0 {
 			copy(v.back[c], x)
 		}
 		v.meters.note(stageAmp, x)
@@ -501,6 +476,3 @@ func (v *voice) amplify(channels int, left, right []float64) {
 		right[k] += b[k] * gr
 	}
 }
-
-// pastBus is the bus of what goes past the filters.
-const pastBus = 2

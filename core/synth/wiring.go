@@ -7,29 +7,155 @@ import (
 	"glossator/core/meaning"
 )
 
-// findFilters puts the filters in the order of the signal path.
-func (e *engine) findFilters(filterOf map[string]int) {
-	e.drives = e.graph.Drives()
-	for _, d := range e.graph.Filters() {
-		mode, known := dsp.Modes[word(d, meaning.PMode)]
-		if !known {
-			e.assume("%s: the mode %q is not known here; a low-pass is played", d.Label, word(d, meaning.PMode))
+// nodeKind is what a node of the path is.
+type nodeKind int
+
+const (
+	filterNode nodeKind = iota
+	driveNode
+	mixerNode
+)
+
+// nodeSpec is a node of the voice's path: i is its place among the engine's filters or mixers.
+type nodeSpec struct {
+	kind   nodeKind
+	i      int
+	module *meaning.Module
+	to     []leg
+}
+
+// busSpec is where some sources go in together: through a mixer (-1 for none).
+type busSpec struct {
+	mixer int
+	leg
+}
+
+type mixerSpec struct {
+	drive, level float64
+	mods         []mod // of the drive
+}
+
+func (m *mixerSpec) saturates() bool { return m.drive > 0 || len(m.mods) > 0 }
+
+// findPath lays out the path of a voice: nodes, and a bus for each place where sources go in. What is moved is not known yet (settlePath).
+func (e *engine) findPath(filterOf map[string]int) {
+	p := e.graph.Path()
+	e.mixerOf = map[string]int{}
+	for i := range e.m.Modules {
+		if d := &e.m.Modules[i]; d.Kind == meaning.Mixer && d.Used() {
+			e.mixerOf[d.ID] = len(e.mixers)
+			e.mixers = append(e.mixers, mixerSpec{drive: num(d, meaning.PDrive), level: amplitude(d, meaning.PLevel)})
 		}
-		f := filterSpec{id: d.ID, mode: mode, poles: int(num(d, meaning.PPoles)), track: num(d, meaning.PTrack), res: num(d, meaning.PResonance), drive: num(d, meaning.PDrive), offset: num(d, meaning.POffset),
-			mix: 1, level: 1, morph: num(d, meaning.PMorph), feedback: num(d, meaning.PFeedback), parallel: e.graph.SideBySide(d)}
-		if v, ok := d.Params[meaning.PMix]; ok && !v.Off {
-			f.mix = v.Value
-		}
-		if _, ok := d.Params[meaning.PLevel]; ok {
-			f.level = amplitude(d, meaning.PLevel)
-		}
-		f.cutoff = octaveOf(hertz(d, meaning.PCutoff, openAt(mode)))
-		if f.offset != 0 {
-			e.stereo = true
-		}
-		filterOf[d.ID] = len(e.filters)
-		e.filters = append(e.filters, f)
 	}
+	add := func(d *meaning.Module, to []int) nodeSpec {
+		s := nodeSpec{kind: filterNode, module: d}
+		switch d.Kind {
+		case meaning.Drive:
+			s.kind = driveNode
+			e.drives = append(e.drives, d)
+		case meaning.Mixer:
+			s.kind, s.i = mixerNode, e.mixerOf[d.ID]
+		default:
+			s.i = len(e.filters)
+			filterOf[d.ID] = s.i
+			e.filters = append(e.filters, e.filterOf(d))
+		}
+		for _, t := range to {
+			s.to = append(s.to, leg{to: t})
+		}
+		return s
+	}
+	for i := range p.Nodes {
+		e.nodes = append(e.nodes, add(p.Nodes[i].Module, p.Nodes[i].To))
+	}
+	for _, d := range p.Return {
+		e.returns = append(e.returns, add(d, nil))
+	}
+	e.tap = p.Tap
+}
+
+// busesOf gives the buses on which a source goes in; they are made when they are first asked for.
+func (e *engine) busesOf(id string) (out []int) {
+	for _, x := range e.graph.Path().From[id] {
+		b := busSpec{mixer: -1, leg: leg{to: x.To}}
+		if x.Mixer != nil {
+			if k, ok := e.mixerOf[x.Mixer.ID]; ok {
+				b.mixer = k
+			}
+		}
+		k := slices.Index(e.buses, b)
+		if k < 0 {
+			k = len(e.buses)
+			e.buses = append(e.buses, b)
+		}
+		out = append(out, k)
+	}
+	return out
+}
+
+// settlePath finds out how long each way has to wait for those that saturate beside it.
+func (e *engine) settlePath() {
+	if len(e.buses) == 0 {
+		e.buses = []busSpec{{mixer: -1, leg: leg{to: meaning.Out}}}
+	}
+	late := make([]int, len(e.nodes)+1) // before each node, and before the amplifier
+	at := func(to int) *int {
+		if to < 0 {
+			return &late[len(e.nodes)]
+		}
+		return &late[to]
+	}
+	bus := func(b *busSpec) int {
+		if b.mixer >= 0 && e.mixers[b.mixer].saturates() {
+			return 1
+		}
+		return 0
+	}
+	behind := func(i int) int {
+		d := &e.nodes[i]
+		if d.kind == filterNode && e.filters[d.i].drive > 0 || d.kind == mixerNode && e.mixers[d.i].saturates() {
+			return late[i] + 1
+		}
+		return late[i]
+	}
+	for i := range e.buses {
+		*at(e.buses[i].to) = max(*at(e.buses[i].to), bus(&e.buses[i]))
+	}
+	for i := range e.nodes { // each comes after what leads to it
+		for _, w := range e.nodes[i].to {
+			*at(w.to) = max(*at(w.to), behind(i))
+		}
+	}
+	for i := range e.buses {
+		e.buses[i].waits = *at(e.buses[i].to) - bus(&e.buses[i])
+	}
+	for i := range e.nodes {
+		for k := range e.nodes[i].to {
+			w := &e.nodes[i].to[k]
+			w.waits = *at(w.to) - behind(i)
+		}
+	}
+}
+
+// filterOf prepares a filter.
+func (e *engine) filterOf(d *meaning.Module) filterSpec {
+	mode, known := dsp.Modes[word(d, meaning.PMode)]
+	if !known {
+		e.assume("%s: the mode %q is not known here; a low-pass is played", d.Label, word(d, meaning.PMode))
+	}
+	f := filterSpec{id: d.ID, mode: mode, poles: int(num(d, meaning.PPoles)), track: num(d, meaning.PTrack), res: num(d, meaning.PResonance), drive: num(d, meaning.PDrive), offset: num(d, meaning.POffset),
+		mix: 1, level: 1, morph: num(d, meaning.PMorph), feedback: num(d, meaning.PFeedback)}
+	if v, ok := d.Params[meaning.PMix]; ok && !v.Off {
+		f.mix = v.Value
+	}
+	if _, ok := d.Params[meaning.PLevel]; ok {
+		f.level = amplitude(d, meaning.PLevel)
+	}
+	f.cutoff = octaveOf(hertz(d, meaning.PCutoff, openAt(mode)))
+	if f.offset != 0 {
+		e.stereo = true
+	}
+	return f
 }
 
 // wireOscs finds out which oscillator modulates or resets which: for frequency modulation the
@@ -198,7 +324,9 @@ func (e *engine) attach(d *meaning.Module, param meaning.ParamName, w mod, oscOf
 		}
 	case meaning.Mixer:
 		if param == meaning.PDrive {
-			return join(&e.mixer.mods)
+			if k, ok := e.mixerOf[d.ID]; ok {
+				return join(&e.mixers[k].mods)
+			}
 		}
 	case meaning.Amp:
 		switch param {

@@ -1,0 +1,185 @@
+// Command distances prints how far translations of the demo's patches lie from their sources in sound, pair by pair: what the README's table and
+// decisions are taken from. make distances runs it.
+package main
+
+import (
+	"flag"
+	"fmt"
+	"log"
+	"math"
+	"os"
+	"slices"
+	"sync"
+	"time"
+
+	"glossator/core/audition"
+	"glossator/core/compare"
+	"glossator/core/hear"
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/plan"
+	"glossator/core/refine"
+	"glossator/core/synth"
+	"glossator/core/translate"
+	"glossator/demo"
+	"glossator/formats"
+	"glossator/testutil/instruments"
+)
+
+// pair is a patch and where it goes.
+type pair struct {
+	src, dst *panel.Compiled
+	p        *patch.Patch
+}
+
+func must[T any](x T, err error) T {
+	if err != nil {
+		log.Fatal(err)
+	}
+	return x
+}
+
+// demoPairs are the demo's patches on all of its instruments.
+func demoPairs(rack map[string]*panel.Compiled, ids []string) (out []pair) {
+	for _, f := range demo.Patches() {
+		p := must(formats.ReadPatch(f.Name, f.Data))
+		for _, id := range ids {
+			if src := rack[p.Panel]; src.Kind != "rack" && id != p.Panel {
+				out = append(out, pair{src, rack[id], p})
+			}
+		}
+	}
+	return out
+}
+
+// inventedPairs are patches on invented instruments, each on one of the demo's and on another invented one.
+func inventedPairs(rack map[string]*panel.Compiled, ids []string, n int) (out []pair) {
+	for seed := range uint64(n) {
+		src := must(instruments.Panel(seed))
+		p := instruments.Patch(src, seed)
+		out = append(out, pair{src, rack[ids[seed%uint64(len(ids))]], p}, pair{src, must(instruments.Panel(seed + 1000)), p})
+	}
+	return out
+}
+
+type row struct {
+	name string
+	d    [3]float64
+	ms   float64
+	one  [3]compare.Distance
+}
+
+func main() {
+	search := flag.Bool("search", false, "bring controls nearer by the search")
+	invented := flag.Int("invented", 0, "patches on so many invented instruments in place of the demo's")
+	sets := flag.Uint64("floor", 0, "also the distance of each patch from itself with so many other sets of seeds")
+	flag.Parse()
+	rack := map[string]*panel.Compiled{}
+	var ids []string
+	for _, f := range demo.Panels() {
+		if c := must(formats.ReadPanel(f.Name, f.Data)); c.Kind != "rack" {
+			ids = append(ids, c.ID)
+			rack[c.ID] = c
+		} else {
+			rack[c.ID] = c
+		}
+	}
+	slices.Sort(ids)
+	pairs := demoPairs(rack, ids)
+	if *invented > 0 {
+		pairs = inventedPairs(rack, ids, *invented)
+	}
+	aims := map[string]*compare.Sketch{}
+	for _, x := range pairs {
+		if aims[x.p.ID] == nil {
+			aims[x.p.ID] = sketch(x.src, x.p, nil, 0)
+			for s := uint64(1); s <= *sets; s++ {
+				fmt.Printf("floor %s set %d: %+v\n", x.p.ID, s, compare.Apart(aims[x.p.ID], sketch(x.src, x.p, nil, s), false))
+			}
+		}
+	}
+	var rows []row
+	var mu sync.Mutex
+	var wg sync.WaitGroup
+	slots := make(chan struct{}, 2)
+	for _, x := range pairs {
+		slots <- struct{}{}
+		wg.Go(func() {
+			defer func() { <-slots }()
+			r := x.measure(aims[x.p.ID], *search)
+			mu.Lock()
+			rows = append(rows, r)
+			mu.Unlock()
+		})
+	}
+	wg.Wait()
+	slices.SortFunc(rows, func(a, b row) int { return int(math.Copysign(1, b.d[1]-a.d[1])) })
+	for _, r := range rows {
+		fmt.Printf("%-28s %6.1f %6.1f %6.1f  %6.0f ms  lev %.1f col %.1f shp %.1f bri %.1f mot %.1f pit %.1f\n", r.name, r.d[0], r.d[1], r.d[2], r.ms, r.one[1].Level, r.one[1].Colour, r.one[1].Shape, r.one[1].Brightness, r.one[1].Motion, r.one[1].Pitch)
+	}
+	for i, name := range []string{"numbers", "ear", "search"} {
+		var list []float64
+		over := 0
+		for _, r := range rows {
+			list = append(list, r.d[i])
+			if r.d[i] > 15 {
+				over++
+			}
+		}
+		slices.Sort(list)
+		sum := 0.0
+		for _, x := range list {
+			sum += x
+		}
+		fmt.Fprintf(os.Stdout, "%-8s mean %.1f median %.1f over 15: %d of %d\n", name, sum/float64(len(list)), list[len(list)/2], over, len(list))
+	}
+}
+
+// measure gives the distances of a pair.
+func (x *pair) measure(aim *compare.Sketch, search bool) row {
+	r := row{name: x.p.ID + " > " + x.dst.ID}
+	notes, _, err := audition.Notes(x.p, "", 0)
+	if err != nil {
+		log.Fatal(err)
+	}
+	for i, school := range []plan.School{plan.Numbers, plan.Ear} {
+		s := must(translate.Translate(x.src, x.p, x.dst, translate.Options{School: school}))
+		y := must(audition.Target(x.dst, x.p, s))
+		r.one[i] = compare.Apart(aim, sketch(x.dst, x.p, &y, 0), false)
+		r.d[i] = r.one[i].Total
+		if school == plan.Ear && search {
+			at := time.Now()
+			o := must(refine.Search(refine.Task{Source: x.src, Target: x.dst, Patch: x.p, Sheet: s, Notes: notes}))
+			r.ms = float64(time.Since(at).Milliseconds())
+			r.d[2], r.one[2] = o.After.Total, o.After
+		}
+	}
+	return r
+}
+
+// sketch plays a patch, or what stands in its place, by its own line.
+func sketch(c *panel.Compiled, p *patch.Patch, y *synth.Layer, seed uint64) *compare.Sketch {
+	var layers []synth.Layer
+	if y != nil {
+		layers = []synth.Layer{*y}
+	} else {
+		var err error
+		if layers, err = audition.Layers(c, p, ""); err != nil {
+			log.Fatal(err)
+		}
+		layers = layers[:1]
+	}
+	notes, _, err := audition.Notes(p, "", 0)
+	if err != nil {
+		log.Fatal(err)
+	}
+	var waves []hear.Wave
+	for k := range uint64(synth.Takes) {
+		s, err := synth.Render(layers, refine.Excerpt(notes), synth.Options{Seed: synth.Takes*seed + k, Wheel: p.Wheel, Tail: 0.6})
+		if err != nil {
+			log.Fatal(err)
+		}
+		waves = append(waves, hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right})
+	}
+	return compare.Sketched(waves...)
+}
