@@ -1,0 +1,123 @@
+package refine
+
+import (
+	"cmp"
+	"slices"
+
+	"glossator/core/gloss"
+	"glossator/core/meaning"
+	"glossator/core/panel"
+	"glossator/core/plan"
+	q "glossator/core/quantity"
+	"glossator/core/scale"
+)
+
+type position = scale.Position
+
+// movable is a control that may be moved.
+type movable struct {
+	control  int
+	at, from int // places
+	top      int // the last place
+	step     int // 0 for no more
+	way      int // where it went last
+	words    bool
+	told     float64 // how much its steps have been heard
+	first    int     // the lower, the earlier it is tried
+}
+
+// played are parameters that no rendering hears or that are how an instrument is played: they stay where the plan has them.
+var played = []meaning.ParamName{meaning.PBend, meaning.PPriority, meaning.PTrigger, meaning.PMode, meaning.PCount, meaning.PGlide, meaning.PGlideLaw, meaning.PGlideWhen, meaning.PTranspose, meaning.PTune, meaning.PChord}
+
+// earlier is the order in which controls are tried: what is heard most as a rule comes first (common practice, no source).
+var earlier = map[meaning.ParamName]int{meaning.PCutoff: 1, meaning.PDepth: 2, meaning.PAmount: 2, meaning.PWave: 2, meaning.PMode: 2, meaning.PSustain: 3, meaning.PDecay: 3, meaning.PResonance: 3, meaning.PAttack: 4, meaning.PRelease: 4,
+	meaning.PLevel: 4, meaning.PWidth: 5, meaning.PFrame: 5, meaning.PMix: 5, meaning.PGain: 6, meaning.PDrive: 6, meaning.PRate: 6}
+
+// movables lists the controls that play a part, or could bring one in, but for those set by hand or to be kept; words among them.
+func (t *Task) movables(state *panel.State) []movable {
+	kept := map[string]bool{}
+	for _, g := range t.Sheet.Glosses {
+		id, _ := meaning.Split(g.Param)
+		if t.Sheet.Choices.Weight[id] == plan.Keep {
+			for _, x := range g.Target {
+				kept[x.Control] = true
+			}
+		}
+	}
+	got := t.Target.Interpret(state, q.Tempo(t.Patch.Tempo))
+	var out []movable
+	for _, x := range t.Sheet.Settings {
+		i, ok := t.Target.ControlIndex(x.Control)
+		if !ok || x.Overridden && x.Action == gloss.Set || kept[x.Control] {
+			continue
+		}
+		d := movable{control: i, at: -1, first: 9}
+		places := t.Target.Places(i)
+		if len(places) < 2 || !t.mayMove(i, got, state, &d) {
+			continue
+		}
+		d.at = slices.IndexFunc(places, func(p scale.Position) bool { return p.Index == state.At[i].Index })
+		if d.at < 0 || d.words && len(places) > 8 {
+			continue
+		}
+		d.from, d.top, d.step = d.at, len(places)-1, max(1, len(places)/5)
+		if d.words {
+			d.step = 1
+		}
+		out = append(out, d)
+	}
+	slices.SortStableFunc(out, func(a, b movable) int { return cmp.Compare(a.first, b.first) })
+	return out
+}
+
+// mayMove tells whether a control sets something that sounds here, and nothing that has to stay.
+func (t *Task) mayMove(control int, got *meaning.Meaning, state *panel.State, d *movable) bool {
+	sounds := false
+	for b := range t.Target.Controls[control].Means {
+		bind := &t.Target.Controls[control].Means[b]
+		p, err := t.Target.Param(bind.Param)
+		if err != nil {
+			return false
+		}
+		if !t.Target.Holds(bind.When, state) {
+			continue
+		}
+		id, name := meaning.Split(bind.Param)
+		m, r := got.Module(id), got.Route(id)
+		switch {
+		case slices.Contains(played, name) && m != nil && m.Kind == meaning.Voice:
+			return false
+		case p.Sums && bind.Part != "fine" || p.Dim == q.DimInterval && bind.Part == "octave":
+			return false
+		case name == meaning.PSource || name == meaning.PDest || name == meaning.PScaler || name == meaning.PCurve && m == nil || name == meaning.PTable || name == meaning.PPlace || name == meaning.PRouting || name == meaning.PTo && m != nil && m.Kind == meaning.Send:
+			return false
+		case p.Dim.Named() || p.Dim == q.DimCount:
+			d.words = true
+		}
+		if m != nil {
+			sounds = sounds || m.Used() && m.Heard(name) || wakes(m, name)
+		}
+		if r != nil {
+			sounds = sounds || r.Used() || r.Idle == "its depth is 0"
+		}
+		if f, ok := earlier[name]; ok {
+			d.first = min(d.first, f)
+			if m != nil && !m.Used() || r != nil && !r.Used() {
+				d.first = max(d.first, 8) // what is not in use comes last
+			}
+		}
+	}
+	return sounds
+}
+
+// wakes tells whether a parameter of a silent module is what keeps it silent, so that raising it brings it in.
+func wakes(m *meaning.Module, name meaning.ParamName) bool {
+	if m.Used() || m.Absent {
+		return false
+	}
+	switch name {
+	case meaning.PLevel, meaning.PMix, meaning.PGain:
+		return slices.Contains(meaning.SpecOf(m.Kind).Silence, name)
+	}
+	return false
+}

@@ -1,0 +1,277 @@
+package refine
+
+import (
+	"cmp"
+	"math"
+	"slices"
+	"sync"
+
+	"glossator/core/audition"
+	"glossator/core/compare"
+	"glossator/core/panel"
+	"glossator/core/phrase"
+	q "glossator/core/quantity"
+	"glossator/core/synth"
+)
+
+// walk is a search under way.
+type walk struct {
+	t      *Task
+	notes  []phrase.Note
+	source []synth.Layer
+	aim    *compare.Sketch
+	base   synth.Layer  // the target as the sheet has it
+	state  *panel.State // the target as it stands now
+	first  []position   // as it stood
+	now    compare.Distance
+	out    *Outcome
+	list   []movable
+	// by control: how much nearer it has brought the sound, and mostly in what
+	gains  map[int]float64
+	mostly map[int]string
+	// reserve is how many renders are left for pruning and the promise
+	reserve int
+}
+
+// begin renders the source, and the target as it stands.
+func (t *Task) begin() (*walk, error) {
+	w := &walk{t: t, notes: few(Excerpt(t.Notes)), out: &Outcome{Changes: []Nudge{}}, gains: map[int]float64{}, mostly: map[int]string{}, reserve: min(16, t.Budget/5)}
+	if len(w.notes) == 0 {
+		return nil, synth.ErrNothing
+	}
+	source, err := audition.Layers(t.Source, t.Patch, t.Sheet.Layer)
+	if err != nil {
+		return nil, err
+	}
+	w.source = source[:1]
+	if t.Aim != nil {
+		w.aim = compare.Sketched(*t.Aim)
+	} else if w.aim, err = sketch(w.source, w.notes, t.Patch.Wheel, 2); err != nil {
+		return nil, err
+	}
+	if w.state, err = audition.State(t.Target, t.Sheet); err != nil {
+		return nil, err
+	}
+	w.first = slices.Clone(w.state.At)
+	if w.base, err = audition.Target(t.Target, t.Patch, t.Sheet); err != nil {
+		return nil, err
+	}
+	if w.now, err = w.measure(w.state, 2); err != nil {
+		return nil, err
+	}
+	w.out.Renders = 1
+	w.list = t.movables(w.state)
+	w.out.Controls = len(w.list)
+	w.tell()
+	return w, nil
+}
+
+func (w *walk) tell() {
+	if w.t.Progress != nil {
+		w.t.Progress(w.out.Renders, w.t.Budget, w.now.Total)
+	}
+}
+
+// done tells whether the search has to end.
+func (w *walk) done() bool {
+	if w.t.Stop != nil && w.t.Stop() {
+		w.out.Stopped = true
+	}
+	if w.out.Renders+2+w.reserve > w.t.Budget {
+		w.out.Spent = true
+	}
+	return w.out.Stopped || w.out.Spent
+}
+
+// heard sketches the target in a state.
+func (w *walk) heard(s *panel.State, notes []phrase.Note, workers int) (*compare.Sketch, error) {
+	t, y, err := w.t, w.base, error(nil)
+	y.Meaning = t.Target.Interpret(s, q.Tempo(t.Patch.Tempo))
+	if t.Rack != nil && t.Sheet.Rig != nil {
+		if y.Meaning, err = audition.WithRack(y.Meaning, t.Rack, t.Sheet.Rig, y.Meaning.Tempo); err != nil {
+			return nil, err
+		}
+	}
+	return sketch(append([]synth.Layer{y}, t.Beside...), notes, t.Patch.Wheel, workers)
+}
+
+// measure gives how far the target in a state lies from the source.
+func (w *walk) measure(s *panel.State, workers int) (compare.Distance, error) {
+	k, err := w.heard(s, w.notes, workers)
+	if err != nil {
+		return compare.Distance{}, err
+	}
+	return compare.Apart(w.aim, k, w.t.Aim != nil), nil
+}
+
+// trial is a place of a control, and how far the target lies from the source with it there.
+type trial struct {
+	at int
+	d  compare.Distance
+}
+
+// with gives the state with a control at a place.
+func (w *walk) with(control, at int) *panel.State {
+	s := *w.state
+	s.At = slices.Clone(w.state.At)
+	s.At[control] = w.t.Target.Places(control)[at]
+	return &s
+}
+
+// try gives the distances at several places of a control, two renders at a time.
+func (w *walk) try(d *movable, places ...int) ([]trial, error) {
+	out := make([]trial, 0, len(places))
+	for _, p := range places {
+		if p = min(max(p, 0), d.top); p != d.at && !slices.ContainsFunc(out, func(x trial) bool { return x.at == p }) {
+			out = append(out, trial{at: p})
+		}
+	}
+	errs := make([]error, len(out))
+	var wg sync.WaitGroup
+	slots := make(chan struct{}, 2)
+	for i := range out {
+		slots <- struct{}{}
+		wg.Go(func() {
+			defer func() { <-slots }()
+			out[i].d, errs[i] = w.measure(w.with(d.control, out[i].at), 1)
+		})
+	}
+	wg.Wait()
+	w.out.Renders += len(out)
+	for _, err := range errs {
+		if err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// take puts a control where it has been tried.
+func (w *walk) take(d *movable, x trial) {
+	w.gains[d.control] += w.now.Total - x.d.Total
+	w.mostly[d.control] = lessened(w.now, x.d)
+	d.at, w.now = x.at, x.d
+	w.state.At[d.control] = w.t.Target.Places(d.control)[d.at]
+	w.tell()
+}
+
+// round tries a step of each control either way, and keeps what brings the sound nearer. It tells whether another round may find more.
+func (w *walk) round(n int) (moving bool, err error) {
+	order := make([]*movable, len(w.list))
+	for i := range w.list {
+		order[i] = &w.list[i]
+	}
+	if n > 0 { // what has told most comes first
+		slices.SortStableFunc(order, func(a, b *movable) int { return cmp.Compare(b.told, a.told) })
+	}
+	for _, d := range order {
+		if d.step == 0 || w.done() {
+			continue
+		}
+		var places []int
+		if d.words {
+			for p := range d.top + 1 {
+				places = append(places, p)
+			}
+			d.step = 0
+		} else {
+			places = []int{d.at - d.step, d.at + d.step}
+			if d.way != 0 { // where it went last, further on
+				places = []int{d.at + d.way*d.step, d.at - d.way*d.step/2}
+			}
+		}
+		if w.out.Renders+len(places)+w.reserve > w.t.Budget {
+			continue
+		}
+		list, err := w.try(d, places...)
+		if err != nil {
+			return false, err
+		}
+		best := -1
+		least := math.Inf(1)
+		for k := range list {
+			least = min(least, math.Abs(list[k].d.Total-w.now.Total))
+			d.told = max(d.told*0.7, math.Abs(list[k].d.Total-w.now.Total))
+			if list[k].d.Total < w.now.Total-worthwhile && (best < 0 || list[k].d.Total < list[best].d.Total) {
+				best = k
+			}
+		}
+		if best < 0 {
+			d.step /= 2
+			if d.told < worthwhile/2 {
+				d.step = 0 // it is not heard
+			}
+			d.way = 0
+			moving = moving || d.step > 0
+			w.tell()
+			continue
+		}
+		d.way = 1
+		if list[best].at < d.at {
+			d.way = -1
+		}
+		w.take(d, list[best])
+		moving = true
+		if d.words {
+			continue
+		}
+		// on in the same direction while it helps
+		for step := d.step; !w.done(); {
+			next, err := w.try(d, d.at+d.way*step)
+			if err != nil {
+				return false, err
+			}
+			if len(next) == 0 || next[0].d.Total > w.now.Total-worthwhile {
+				break
+			}
+			w.take(d, next[0])
+		}
+		d.step = max(1, d.step/2)
+	}
+	for i := range w.list { // words may be worth another try when all else has moved
+		if d := &w.list[i]; d.words && n == 1 {
+			d.step = 1
+		}
+	}
+	return moving, nil
+}
+
+// moved lists the controls that do not stand where they stood.
+func (w *walk) moved() (out []*movable) {
+	for i := range w.list {
+		if d := &w.list[i]; w.state.At[d.control].Index != w.first[d.control].Index {
+			out = append(out, d)
+		}
+	}
+	return out
+}
+
+// prune takes back what hardly brings anything: somebody has to dial it.
+func (w *walk) prune() error {
+	list := w.moved()
+	slices.SortStableFunc(list, func(a, b *movable) int { return cmp.Compare(w.gains[a.control], w.gains[b.control]) })
+	gain := 0.0
+	for _, d := range list {
+		gain += w.gains[d.control]
+	}
+	for _, d := range list {
+		if w.out.Renders+1 > w.t.Budget || w.t.Stop != nil && w.t.Stop() {
+			return nil
+		}
+		back, err := w.measure(w.with(d.control, d.from), 2)
+		if err != nil {
+			return err
+		}
+		w.out.Renders++
+		worth := back.Total - w.now.Total
+		if worth > max(kept, keptShare*gain) {
+			w.gains[d.control], w.mostly[d.control] = worth, lessened(back, w.now)
+			continue
+		}
+		w.now = back
+		d.at = d.from
+		w.state.At[d.control] = w.first[d.control]
+	}
+	w.tell()
+	return nil
+}
