@@ -175,6 +175,9 @@ func overlap(a, b []partial, cents float64) (share, offset float64) {
 // mostPitch is the most that pitch counts for, in just-noticeable differences: a semitone and more is as far as can be.
 const mostPitch = 20.0
 
+// muchBetter is by how much more of the partials have to lie on each other for a sound to be in another place.
+const muchBetter = 0.25
+
 // outOfTune gives how far two sounds are out of tune, in just-noticeable differences: the middle over the places, each the less the less the partials agree.
 // Sounds whose partials lie on each other better when the one is moved by an octave or by semitones are in different places.
 func outOfTune(a, b *Sketch, shift float64) float64 {
@@ -188,13 +191,16 @@ func outOfTune(a, b *Sketch, shift float64) float64 {
 		x, y := a.places[i], b.places[k]
 		here, offset := overlap(x, y, 0)
 		best, moved := here, 0.0
-		for st := -36.0; st <= 36; st++ {
+		if here >= 1-muchBetter {
+			best = 1 // nothing can be much better
+		}
+		for st := -36.0; st <= 36 && best < 1; st++ {
 			if s, _ := overlap(x, y, 100*st); st != 0 && s > best+1e-9 {
 				best, moved = s, 100*st
 			}
 		}
 		// a tone may have more or fewer partials and still be in its place: only a much better one counts
-		away := min(1, max(0, best-here-0.25)/0.2)
+		away := min(1, max(0, best-here-muchBetter)/0.2)
 		d := min(mostPitch, math.Abs(offset)/jnd.Pitch.Size) * min(1, here/0.5)
 		if moved != 0 {
 			d = (1-away)*d + away*mostPitch

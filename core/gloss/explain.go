@@ -20,7 +20,7 @@ func (in *Input) explain(g *Gloss, p meaning.Param, v, got meaning.Value, want q
 	for _, t := range g.Target {
 		k, _ := in.Target.ControlIndex(t.Control)
 		clamped = clamped || in.Set.Clamped[k]
-		if t.Overridden && (hand == "" || hand == byHand) {
+		if t.set() && (hand == "" || hand == byHand) {
 			hand = in.byHand(t)
 		}
 	}

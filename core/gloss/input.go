@@ -24,6 +24,9 @@ type Input struct {
 	Adjusted map[string]settle.Adjusted
 	// Over holds the controls of the target that somebody set.
 	Over map[int]bool
+	// Tuned holds the controls of the target that have been set by ear, with what that brought; Mark names the plan.
+	Tuned map[int]string
+	Mark  string
 	// Choices are what somebody has decided, Overrides the readings that they set.
 	Choices   plan.Choices
 	Overrides map[string]string

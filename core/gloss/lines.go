@@ -44,12 +44,24 @@ func (in *Input) glosses() []Gloss {
 	return out
 }
 
+// set tells whether a reading stands where somebody, or a search by ear, has put it.
+func (r *Reading) set() bool { return r.Overridden || r.ByEar }
+
 // byHand says of a reading that somebody set why, where that is known: by ear, it says what was gained. It holds while the control stands at that reading.
 func (in *Input) byHand(t Reading) string {
+	if k, ok := in.Target.ControlIndex(t.Control); ok && t.ByEar {
+		return in.Tuned[k]
+	}
 	if why, ok := strings.CutPrefix(in.Choices.Why[t.Control], t.Reading+": "); ok && !t.Outside {
 		return why
 	}
 	return byHand
+}
+
+// byEar tells whether a control stands where a search by ear has put it.
+func (in *Input) byEar(k int) bool {
+	_, is := in.Tuned[k]
+	return is && !in.Over[k]
 }
 
 func (in *Input) sourceReading(k int) Reading {
@@ -59,7 +71,7 @@ func (in *Input) sourceReading(k int) Reading {
 
 func (in *Input) targetReading(k int) Reading {
 	c, at := &in.Target.Controls[k], in.Set.State.At[k]
-	return Reading{Control: c.ID, Label: c.Label, Reading: at.Reading, Init: in.Target.AtInit(k, at), Overridden: in.Over[k]}
+	return Reading{Control: c.ID, Label: c.Label, Reading: at.Reading, Init: in.Target.AtInit(k, at), Overridden: in.Over[k], ByEar: in.byEar(k)}
 }
 
 // gloss makes the line of one control of the source. key is set where the line stands for
@@ -281,7 +293,7 @@ func (in *Input) splits(source, ref string, p meaning.Param) bool {
 		}
 		have[bind.Part] = true
 		near := math.Max(in.Target.Scale(b).Step(at.Index)/2, p.JND.Size/100)
-		if !in.Over[b.Control] && !in.Set.Clamped[b.Control] && math.Abs(v.Value-want[bind.Part].Value) > near+1e-9 {
+		if !in.Over[b.Control] && !in.byEar(b.Control) && !in.Set.Clamped[b.Control] && math.Abs(v.Value-want[bind.Part].Value) > near+1e-9 {
 			return false
 		}
 	}
@@ -310,7 +322,7 @@ func (in *Input) partLine(g *Gloss, ref, part string, own q.Quantity, p meaning.
 		g.Target = []Reading{in.targetReading(b.Control)}
 		g.Reached = figure(v)
 		in.judge(g, p, own, v, nil, nil)
-		if in.Over[b.Control] {
+		if g.Target[0].set() {
 			g.Reason = in.byHand(g.Target[0])
 		} else if in.Set.Clamped[b.Control] {
 			g.Reason = "the end of the target's scale"

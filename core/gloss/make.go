@@ -7,7 +7,7 @@ import (
 // Make makes the sheet of a translation. Its audit is empty: see package audit.
 func Make(in *Input) *Sheet {
 	s := &Sheet{Patch: in.Patch.ID, PatchName: in.Patch.Name, PatchKind: in.Patch.Kind, Layer: in.Layer.ID, Layers: len(in.Patch.Layers), Tempo: float64(in.Plan.Wanted.Tempo),
-		Source: RefOf(in.Source), Target: RefOf(in.Target.Compiled), School: in.Target.Policy.School.School, Choices: in.Choices, Overrides: map[string]string{}, Cables: []Connection{}, Notes: []string{}, Summary: map[Verdict]int{}}
+		Source: RefOf(in.Source), Target: RefOf(in.Target.Compiled), School: in.Target.Policy.School.School, Choices: in.Choices, Overrides: map[string]string{}, Cables: []Connection{}, Notes: []string{}, Mark: in.Mark, Summary: map[Verdict]int{}}
 	for k, v := range in.Overrides {
 		s.Overrides[k] = v
 	}

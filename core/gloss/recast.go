@@ -93,7 +93,7 @@ func (in *Input) recastOnto(g *Gloss, n *meaning.Module, param meaning.ParamName
 		g.Reason += "; asked for there: " + want.String()
 	}
 	for _, t := range g.Target {
-		if t.Overridden {
+		if t.set() {
 			g.Reason += "; " + in.byHand(t)
 			break
 		}

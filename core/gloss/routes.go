@@ -85,7 +85,7 @@ func (in *Input) routeLine(g *Gloss, r *meaning.Route, name meaning.ParamName, o
 	why = append(why, g.says(&rules.Line{Route: r, Means: string(c.Way.Means(in.Target)), By: label})...)
 	for _, t := range g.Target {
 		k, _ := in.Target.ControlIndex(t.Control)
-		if t.Overridden {
+		if t.set() {
 			why = append(why, in.byHand(t))
 		} else if in.Set.Clamped[k] {
 			why = append(why, "the end of the target's scale")

@@ -15,7 +15,7 @@ func (in *Input) settings() []Setting {
 		c := &t.Controls[k]
 		at, init := in.Set.State.At[k], t.Init(k)
 		s := Setting{Control: c.ID, Label: c.Label, Section: t.SectionLabel(k), Step: t.StepOf(k), Reading: at.Reading, Init: init.Reading,
-			Hidden: c.Hidden, Overridden: in.Over[k], Expects: t.Expects(k), Why: in.why(k, at.Reading)}
+			Hidden: c.Hidden, Overridden: in.Over[k], ByEar: in.byEar(k), Expects: t.Expects(k), Why: in.why(k, at.Reading)}
 		same := t.AtInit(k, at)
 		live := in.alive(k)
 		switch {
@@ -44,8 +44,8 @@ func (in *Input) settings() []Setting {
 
 // why says why a control was moved.
 func (in *Input) why(k int, reading string) string {
-	if in.Over[k] {
-		return in.byHand(Reading{Control: in.Target.Controls[k].ID, Reading: reading})
+	if in.Over[k] || in.byEar(k) {
+		return in.byHand(Reading{Control: in.Target.Controls[k].ID, Reading: reading, ByEar: in.byEar(k)})
 	}
 	return moved(in.Set.Why[k])
 }

@@ -37,6 +37,8 @@ type Reading struct {
 	// Init is set where this is what init holds.
 	Init       bool `json:"init"`
 	Overridden bool `json:"overridden,omitempty"`
+	// ByEar is set where it has been found by comparing sounds.
+	ByEar bool `json:"byEar,omitempty"`
 	// Outside is set for a control of the outboard rack.
 	Outside bool `json:"outside,omitempty"`
 }
@@ -141,6 +143,7 @@ type Setting struct {
 	Caution    string       `json:"caution,omitempty"`
 	Hidden     bool         `json:"hidden,omitempty"`
 	Overridden bool         `json:"overridden,omitempty"`
+	ByEar      bool         `json:"byEar,omitempty"`
 	Expects    string       `json:"expects"`
 }
 
@@ -224,6 +227,8 @@ type Sheet struct {
 	Overrides map[string]string `json:"overrides"`
 	// Choices are what somebody has decided about parts of the patch.
 	Choices plan.Choices `json:"choices"`
+	// Mark names the plan: what has been found by ear holds for no other.
+	Mark string `json:"mark"`
 	// Measure lists what to measure to settle the lines that are open, the most useful first.
 	Measure []ToMeasure `json:"measure"`
 	// Rig is the outboard rack, where one plays a part.

@@ -283,7 +283,9 @@ func (w *pathMaker) chosen(d *Module, list []Entry) []Entry {
 		}
 		return out
 	case (v.Name == "filter" || v.Name == "filter 1") && len(filters) > 1:
-		return slices.DeleteFunc(slices.Clone(list), func(e Entry) bool { return isFilter(e) && e.To == filters[1] && slices.ContainsFunc(list, func(x Entry) bool { return x.To == filters[0] }) })
+		return slices.DeleteFunc(slices.Clone(list), func(e Entry) bool {
+			return isFilter(e) && e.To == filters[1] && slices.ContainsFunc(list, func(x Entry) bool { return x.To == filters[0] })
+		})
 	case v.Name == "filter 2" && len(filters) > 1:
 		if slices.ContainsFunc(list, func(e Entry) bool { return e.To == filters[1] }) {
 			return slices.DeleteFunc(slices.Clone(list), func(e Entry) bool { return isFilter(e) && e.To != filters[1] })

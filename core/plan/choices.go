@@ -27,9 +27,46 @@ type Choices struct {
 	Elsewhere []string `json:"elsewhere,omitempty"`
 	// ByEar asks that parts count for as much as they are heard; see Options.Heard.
 	ByEar bool `json:"byEar,omitempty"`
+	// Tuned is what has been found by rendering: the plan that is nearest in sound, and where its controls have been brought. It counts by ear.
+	Tuned *Tuned `json:"tuned,omitempty"`
 	// Why says of controls that have been set by ear what was gained by it: the reading, a colon, the words. It
 	// holds while the control stands at that reading.
 	Why map[string]string `json:"why,omitempty"`
+}
+
+// Tuned is the outcome of choosing a plan by sound, and of bringing its controls nearer (package nearest).
+type Tuned struct {
+	// Heard are factors for what the parts weigh, Bans and Refuse what is kept out besides: with them the plan is found again.
+	Heard  map[string]float64  `json:"heard,omitempty"`
+	Bans   []Ban               `json:"bans,omitempty"`
+	Refuse map[string][]string `json:"refuse,omitempty"`
+	// Plan is the plan's mark: the readings hold for no other.
+	Plan string `json:"plan"`
+	// Readings of the target's controls, by id, and what each brought.
+	Readings map[string]string `json:"readings,omitempty"`
+	Why      map[string]string `json:"why,omitempty"`
+	// Apart is how far the two then sound apart on the whole line, Numbers the same of the sheet that numbers alone would make: just-noticeable differences.
+	Apart   float64 `json:"apart"`
+	Numbers float64 `json:"numbers"`
+	// Renders is how many sounds have been compared for it.
+	Renders int `json:"renders"`
+}
+
+// With gives the choices with what has been found by ear worked in.
+func (c Choices) With(t *Tuned) Choices {
+	if t == nil {
+		return c
+	}
+	c.Bans = append(slices.Clone(c.Bans), t.Bans...)
+	refuse := maps.Clone(c.Refuse)
+	if refuse == nil {
+		refuse = map[string][]string{}
+	}
+	for id, list := range t.Refuse {
+		refuse[id] = append(slices.Clone(refuse[id]), list...)
+	}
+	c.Refuse = refuse
+	return c
 }
 
 // Ban is a pair that is not to be.

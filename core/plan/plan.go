@@ -1,7 +1,11 @@
 package plan
 
 import (
+	"fmt"
+	"hash/fnv"
+	"maps"
 	"slices"
+	"strconv"
 
 	"glossator/core/meaning"
 	"glossator/core/rules"
@@ -22,6 +26,24 @@ type Plan struct {
 
 // Cost is what the plan costs in all, in the unit of meaning's weights.
 func (p *Plan) Cost() float64 { return p.Best.Cost + p.Penalty }
+
+// Mark names the plan: who plays what, by which rules, and how routes are made. Two plans of one patch on one target with one mark are the same.
+func (p *Plan) Mark(t *Target) string {
+	h := fnv.New64a()
+	for _, id := range slices.Sorted(maps.Keys(p.Best.Module)) {
+		fmt.Fprint(h, id, ">", t.Modules[p.Best.Module[id]].ID, ";")
+	}
+	for _, u := range p.Uses {
+		fmt.Fprint(h, useKey(u), ";")
+	}
+	for i := range p.Best.Route {
+		if c := &p.Best.Route[i]; c.Made() {
+			id, _ := c.Way.Made(t)
+			fmt.Fprint(h, p.Cast.Routes[i].ID, ">", id, ";")
+		}
+	}
+	return strconv.FormatUint(h.Sum64(), 36)
+}
 
 // Whole is what it would cost to lose everything.
 func (p *Plan) Whole(pol *Policy) float64 {

@@ -24,7 +24,8 @@ func Heard(src *panel.Compiled, p *patch.Patch, layer string, notes []phrase.Not
 		return nil, synth.ErrNothing
 	}
 	m := layers[0].Meaning
-	whole, err := sketch(layers[:1], notes, p.Wheel, 2)
+	play := player{wheel: p.Wheel, tail: longTail, bank: synth.NewBank()}
+	whole, err := play.sketch(layers[:1], notes, 2)
 	if err != nil {
 		return nil, err
 	}
@@ -56,7 +57,7 @@ func Heard(src *panel.Compiled, p *patch.Patch, layer string, notes []phrase.Not
 			defer func() { <-slots }()
 			y := layers[0]
 			y.Meaning = audition.Without(m, id)
-			k, err := sketch([]synth.Layer{y}, notes, p.Wheel, 1)
+			k, err := play.sketch([]synth.Layer{y}, notes, 1)
 			mu.Lock()
 			defer mu.Unlock()
 			if err != nil && first == nil {

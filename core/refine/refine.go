@@ -16,6 +16,7 @@ import (
 	"glossator/core/compare"
 	"glossator/core/gloss"
 	"glossator/core/hear"
+	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/phrase"
@@ -25,12 +26,12 @@ import (
 // Budget is how many renders a search may take where nothing else is said.
 const Budget = 240
 
-// worthwhile is the least that a step has to lessen the distance by, in just-noticeable differences; kept the least that a control has to bring to be
-// worth the hand that turns it, and keptShare the same as a share of all that is gained.
+// worthwhile is the least that a step has to lessen the distance by, in just-noticeable differences; spared and sparedShare (of all that is gained) are what
+// may be lost in all by leaving controls where they stood, so that there are fewer to turn.
 const (
-	worthwhile = 0.05
-	kept       = 0.15
-	keptShare  = 0.03
+	worthwhile  = 0.05
+	spared      = 0.1
+	sparedShare = 0.03
 )
 
 // Task is what is searched.
@@ -38,8 +39,10 @@ type Task struct {
 	Source *panel.Compiled
 	Target *panel.Compiled
 	Patch  *patch.Patch
-	Sheet  *gloss.Sheet
-	Notes  []phrase.Note
+	// Layer is that of the patch; empty for the sheet's, or the first.
+	Layer string
+	Sheet *gloss.Sheet
+	Notes []phrase.Note
 	// Rack is the outboard rack of the sheet, where it has one: it stands as the sheet sets it.
 	Rack *panel.Compiled
 	// Beside are other layers that sound along, such as a second layer of the target; they are not moved.
@@ -94,6 +97,18 @@ func Excerpt(notes []phrase.Note) []phrase.Note {
 	return out
 }
 
+// cut shortens notes to what has to be held.
+func cut(notes []phrase.Note, hold float64) []phrase.Note {
+	var out []phrase.Note
+	for _, n := range notes {
+		if n.Start <= max(0, hold-0.3) {
+			n.End = min(n.End, hold)
+			out = append(out, n)
+		}
+	}
+	return out
+}
+
 // few keeps of notes that begin together the lowest and the highest: what a search hears while it tries.
 func few(notes []phrase.Note) []phrase.Note {
 	var out []phrase.Note
@@ -127,20 +142,58 @@ func line(notes []phrase.Note) []phrase.Note {
 	return out
 }
 
-func rendered(layers []synth.Layer, notes []phrase.Note, wheel float64, seed uint64, workers int) (hear.Wave, error) {
-	s, err := synth.Render(layers, notes, synth.Options{Seed: seed, Wheel: wheel, Tail: 0.6, Workers: workers})
-	if err != nil {
-		return hear.Wave{}, err
-	}
-	return hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right}, nil
+// player renders for one purpose, and keeps the waves that it makes.
+type player struct {
+	wheel float64
+	tail  float64
+	bank  *synth.Bank
+	// workers is how many voices are rendered at a time, 0 for what is usual
+	workers int
 }
 
-func sketch(layers []synth.Layer, notes []phrase.Note, wheel float64, workers int) (*compare.Sketch, error) {
-	w, err := rendered(layers, notes, wheel, 0, workers)
+// sketch renders on so many goroutines.
+func (p *player) sketch(layers []synth.Layer, notes []phrase.Note, workers int) (*compare.Sketch, error) {
+	s, err := synth.Render(layers, notes, synth.Options{Wheel: p.wheel, Tail: p.tail, Workers: workers, Bank: p.bank})
 	if err != nil {
 		return nil, err
 	}
-	return compare.Sketched(w), nil
+	return compare.Sketched(hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right}), nil
+}
+
+// longTail is the most that is heard of how a sound dies away.
+const longTail = 0.6
+
+// hearing gives how long notes have to be held for what a meaning does to be heard, and how long it is worth to listen on: seconds.
+func hearing(m *meaning.Meaning) (hold, tail float64) {
+	hold, tail = 0.5, 0.2
+	for i := range m.Modules {
+		d := &m.Modules[i]
+		if !d.Used() {
+			continue
+		}
+		of := func(name meaning.ParamName) float64 {
+			if v, _ := d.Get(name); !v.Off {
+				return v.Value
+			}
+			return 0
+		}
+		switch d.Kind {
+		case meaning.Env:
+			hold = max(hold, 1.2*(of(meaning.PDelay)+of(meaning.PAttack)+of(meaning.PHold))+min(0.9, 0.8*of(meaning.PDecay)))
+			tail = max(tail, of(meaning.PRelease)+0.1)
+		case meaning.LFO:
+			hold = max(hold, min(1.5, of(meaning.PDelay)+of(meaning.PFade)+1.2/max(of(meaning.PRate), 0.1)))
+		case meaning.Chorus, meaning.Flanger, meaning.Phaser:
+			hold = max(hold, 1)
+		case meaning.Delay, meaning.Reverb:
+			hold, tail = max(hold, 0.8), longTail
+		case meaning.Osc:
+			if of(meaning.PInterval) != 0 || of(meaning.PUnison) > 1 {
+				hold = max(hold, 0.8)
+			}
+		}
+	}
+	return min(hold, 1.5), min(tail, longTail)
 }
 
 // Search looks for better readings. The error is one of reading or rendering.
@@ -148,49 +201,45 @@ func Search(t Task) (*Outcome, error) {
 	if t.Budget <= 0 {
 		t.Budget = Budget
 	}
-	w, err := t.begin()
+	if t.Layer == "" {
+		t.Layer = t.Sheet.Layer
+	}
+	w, err := Begin(&t, nil)
 	if err != nil {
 		return nil, err
 	}
-	for round := 0; !w.done(); round++ {
-		moving, err := w.round(round)
-		if err != nil {
-			return nil, err
-		}
-		if !moving {
-			break
-		}
-	}
-	if err := w.prune(); err != nil {
+	reserve := min(16, t.Budget/5)
+	if _, err := w.Run(t.Budget - 1 - reserve); err != nil {
 		return nil, err
 	}
-	if err := w.promise(); err != nil {
-		return nil, err
-	}
-	w.tellChanges()
-	return w.out, nil
+	return w.Finish(t.Budget - w.out.Renders)
 }
 
 // promise measures on the whole line what has been found; what makes that worse is not offered.
-func (w *walk) promise() error {
-	notes := line(w.t.Notes)
-	if w.t.Aim != nil || len(notes) == 0 {
+func (w *Walk) promise() error {
+	notes := w.line
+	if w.align || len(notes) == 0 {
 		notes = w.notes
 	}
+	play := w.play
+	play.tail = longTail
 	aim := w.aim
-	if w.t.Aim == nil {
-		k, err := sketch(w.source, notes, w.t.Patch.Wheel, 2)
-		if err != nil {
-			return err
+	if !w.align {
+		if w.whole == nil {
+			k, err := play.sketch(w.source, notes, 2)
+			if err != nil {
+				return err
+			}
+			w.whole = k
 		}
-		aim = k
+		aim = w.whole
 	}
 	apart := func(s *panel.State) (compare.Distance, error) {
-		k, err := w.heard(s, notes, 2)
+		k, err := w.heard(s, notes, play)
 		if err != nil {
 			return compare.Distance{}, err
 		}
-		return compare.Apart(aim, k, w.t.Aim != nil), nil
+		return compare.Apart(aim, k, w.align), nil
 	}
 	start := *w.state
 	start.At = slices.Clone(w.first)
@@ -213,7 +262,7 @@ func (w *walk) promise() error {
 }
 
 // tellChanges lists what was moved, by what it brought.
-func (w *walk) tellChanges() {
+func (w *Walk) tellChanges() {
 	target := w.t.Target
 	for _, d := range w.moved() {
 		places := target.Places(d.control)

@@ -14,41 +14,66 @@ import (
 	"glossator/core/synth"
 )
 
-// walk is a search under way.
-type walk struct {
-	t      *Task
+// Ground is what a patch is heard on: its line, cut to what is enough, and its own sound. Several walks share it.
+type Ground struct {
 	notes  []phrase.Note
+	line   []phrase.Note
+	play   player
 	source []synth.Layer
 	aim    *compare.Sketch
-	base   synth.Layer  // the target as the sheet has it
-	state  *panel.State // the target as it stands now
-	first  []position   // as it stood
-	now    compare.Distance
-	out    *Outcome
-	list   []movable
-	// by control: how much nearer it has brought the sound, and mostly in what
-	gains  map[int]float64
-	mostly map[int]string
-	// reserve is how many renders are left for pruning and the promise
-	reserve int
+	align  bool // the aim is a recording
+	whole  *compare.Sketch
 }
 
-// begin renders the source, and the target as it stands.
-func (t *Task) begin() (*walk, error) {
-	w := &walk{t: t, notes: few(Excerpt(t.Notes)), out: &Outcome{Changes: []Nudge{}}, gains: map[int]float64{}, mostly: map[int]string{}, reserve: min(16, t.Budget/5)}
-	if len(w.notes) == 0 {
+// NewGround renders the source of a task.
+func NewGround(t *Task) (*Ground, error) {
+	g := &Ground{notes: few(Excerpt(t.Notes)), line: line(t.Notes), play: player{wheel: t.Patch.Wheel, tail: longTail, bank: synth.NewBank()}}
+	if len(g.notes) == 0 {
 		return nil, synth.ErrNothing
 	}
-	source, err := audition.Layers(t.Source, t.Patch, t.Sheet.Layer)
+	source, err := audition.Layers(t.Source, t.Patch, t.Layer)
 	if err != nil {
 		return nil, err
 	}
-	w.source = source[:1]
+	g.source = source[:1]
 	if t.Aim != nil {
-		w.aim = compare.Sketched(*t.Aim)
-	} else if w.aim, err = sketch(w.source, w.notes, t.Patch.Wheel, 2); err != nil {
-		return nil, err
+		g.aim, g.align = compare.Sketched(*t.Aim), true
+		return g, nil
 	}
+	var hold float64
+	hold, g.play.tail = hearing(source[0].Meaning)
+	g.notes = cut(g.notes, hold)
+	g.aim, err = g.play.sketch(g.source, g.notes, 2)
+	return g, err
+}
+
+// Walk is a search under way.
+type Walk struct {
+	*Ground
+	t     *Task
+	base  synth.Layer  // the target as the sheet has it
+	state *panel.State // the target as it stands now
+	first []position   // as it stood
+	now   compare.Distance
+	out   *Outcome
+	list  []movable
+	turn  int // the round
+	// by control: how much nearer it has brought the sound, and mostly in what
+	gains  map[int]float64
+	mostly map[int]string
+	most   int // renders of the run under way
+}
+
+// Begin renders the target as its sheet has it. ground may be nil.
+func Begin(t *Task, ground *Ground) (*Walk, error) {
+	if ground == nil {
+		var err error
+		if ground, err = NewGround(t); err != nil {
+			return nil, err
+		}
+	}
+	w := &Walk{Ground: ground, t: t, out: &Outcome{Changes: []Nudge{}}, gains: map[int]float64{}, mostly: map[int]string{}}
+	var err error
 	if w.state, err = audition.State(t.Target, t.Sheet); err != nil {
 		return nil, err
 	}
@@ -66,25 +91,62 @@ func (t *Task) begin() (*walk, error) {
 	return w, nil
 }
 
-func (w *walk) tell() {
+// Distance is how far the target is from the source as it stands now, on what the search hears.
+func (w *Walk) Distance() compare.Distance { return w.now }
+
+// Renders counts what has been rendered.
+func (w *Walk) Renders() int { return w.out.Renders }
+
+// Run searches on for so many renders, or until nothing more is found. It tells whether more may be found.
+func (w *Walk) Run(renders int) (more bool, err error) {
+	w.most, w.out.Spent = w.out.Renders+renders, false
+	for !w.done() {
+		moving, err := w.round(w.turn)
+		if err != nil {
+			return false, err
+		}
+		if !w.out.Spent {
+			w.turn++
+		}
+		if !moving {
+			return false, nil
+		}
+	}
+	return !w.out.Stopped, nil
+}
+
+// Finish takes back what hardly brings anything, in at most so many renders, measures on the whole line and tells what has been found.
+func (w *Walk) Finish(renders int) (*Outcome, error) {
+	w.most = w.out.Renders + renders
+	if err := w.prune(); err != nil {
+		return nil, err
+	}
+	if err := w.promise(); err != nil {
+		return nil, err
+	}
+	w.tellChanges()
+	return w.out, nil
+}
+
+func (w *Walk) tell() {
 	if w.t.Progress != nil {
 		w.t.Progress(w.out.Renders, w.t.Budget, w.now.Total)
 	}
 }
 
 // done tells whether the search has to end.
-func (w *walk) done() bool {
+func (w *Walk) done() bool {
 	if w.t.Stop != nil && w.t.Stop() {
 		w.out.Stopped = true
 	}
-	if w.out.Renders+2+w.reserve > w.t.Budget {
+	if w.out.Renders+2 > w.most {
 		w.out.Spent = true
 	}
 	return w.out.Stopped || w.out.Spent
 }
 
 // heard sketches the target in a state.
-func (w *walk) heard(s *panel.State, notes []phrase.Note, workers int) (*compare.Sketch, error) {
+func (w *Walk) heard(s *panel.State, notes []phrase.Note, play player) (*compare.Sketch, error) {
 	t, y, err := w.t, w.base, error(nil)
 	y.Meaning = t.Target.Interpret(s, q.Tempo(t.Patch.Tempo))
 	if t.Rack != nil && t.Sheet.Rig != nil {
@@ -92,16 +154,18 @@ func (w *walk) heard(s *panel.State, notes []phrase.Note, workers int) (*compare
 			return nil, err
 		}
 	}
-	return sketch(append([]synth.Layer{y}, t.Beside...), notes, t.Patch.Wheel, workers)
+	return play.sketch(append([]synth.Layer{y}, t.Beside...), notes, play.workers)
 }
 
 // measure gives how far the target in a state lies from the source.
-func (w *walk) measure(s *panel.State, workers int) (compare.Distance, error) {
-	k, err := w.heard(s, w.notes, workers)
+func (w *Walk) measure(s *panel.State, workers int) (compare.Distance, error) {
+	play := w.play
+	play.workers = workers
+	k, err := w.heard(s, w.notes, play)
 	if err != nil {
 		return compare.Distance{}, err
 	}
-	return compare.Apart(w.aim, k, w.t.Aim != nil), nil
+	return compare.Apart(w.aim, k, w.align), nil
 }
 
 // trial is a place of a control, and how far the target lies from the source with it there.
@@ -111,7 +175,7 @@ type trial struct {
 }
 
 // with gives the state with a control at a place.
-func (w *walk) with(control, at int) *panel.State {
+func (w *Walk) with(control, at int) *panel.State {
 	s := *w.state
 	s.At = slices.Clone(w.state.At)
 	s.At[control] = w.t.Target.Places(control)[at]
@@ -119,7 +183,7 @@ func (w *walk) with(control, at int) *panel.State {
 }
 
 // try gives the distances at several places of a control, two renders at a time.
-func (w *walk) try(d *movable, places ...int) ([]trial, error) {
+func (w *Walk) try(d *movable, places ...int) ([]trial, error) {
 	out := make([]trial, 0, len(places))
 	for _, p := range places {
 		if p = min(max(p, 0), d.top); p != d.at && !slices.ContainsFunc(out, func(x trial) bool { return x.at == p }) {
@@ -147,7 +211,7 @@ func (w *walk) try(d *movable, places ...int) ([]trial, error) {
 }
 
 // take puts a control where it has been tried.
-func (w *walk) take(d *movable, x trial) {
+func (w *Walk) take(d *movable, x trial) {
 	w.gains[d.control] += w.now.Total - x.d.Total
 	w.mostly[d.control] = lessened(w.now, x.d)
 	d.at, w.now = x.at, x.d
@@ -156,7 +220,7 @@ func (w *walk) take(d *movable, x trial) {
 }
 
 // round tries a step of each control either way, and keeps what brings the sound nearer. It tells whether another round may find more.
-func (w *walk) round(n int) (moving bool, err error) {
+func (w *Walk) round(n int) (moving bool, err error) {
 	order := make([]*movable, len(w.list))
 	for i := range w.list {
 		order[i] = &w.list[i]
@@ -180,7 +244,7 @@ func (w *walk) round(n int) (moving bool, err error) {
 				places = []int{d.at + d.way*d.step, d.at - d.way*d.step/2}
 			}
 		}
-		if w.out.Renders+len(places)+w.reserve > w.t.Budget {
+		if w.out.Renders+len(places) > w.most {
 			continue
 		}
 		list, err := w.try(d, places...)
@@ -237,7 +301,7 @@ func (w *walk) round(n int) (moving bool, err error) {
 }
 
 // moved lists the controls that do not stand where they stood.
-func (w *walk) moved() (out []*movable) {
+func (w *Walk) moved() (out []*movable) {
 	for i := range w.list {
 		if d := &w.list[i]; w.state.At[d.control].Index != w.first[d.control].Index {
 			out = append(out, d)
@@ -247,15 +311,16 @@ func (w *walk) moved() (out []*movable) {
 }
 
 // prune takes back what hardly brings anything: somebody has to dial it.
-func (w *walk) prune() error {
+func (w *Walk) prune() error {
 	list := w.moved()
 	slices.SortStableFunc(list, func(a, b *movable) int { return cmp.Compare(w.gains[a.control], w.gains[b.control]) })
 	gain := 0.0
 	for _, d := range list {
 		gain += w.gains[d.control]
 	}
+	allowance := spared + sparedShare*gain // of what is lost by all that is taken back
 	for _, d := range list {
-		if w.out.Renders+1 > w.t.Budget || w.t.Stop != nil && w.t.Stop() {
+		if w.out.Renders+1 > w.most || w.t.Stop != nil && w.t.Stop() {
 			return nil
 		}
 		back, err := w.measure(w.with(d.control, d.from), 2)
@@ -264,10 +329,11 @@ func (w *walk) prune() error {
 		}
 		w.out.Renders++
 		worth := back.Total - w.now.Total
-		if worth > max(kept, keptShare*gain) {
+		if worth > allowance {
 			w.gains[d.control], w.mostly[d.control] = worth, lessened(back, w.now)
 			continue
 		}
+		allowance -= max(0, worth)
 		w.now = back
 		d.at = d.from
 		w.state.At[d.control] = w.first[d.control]

@@ -190,8 +190,8 @@ type engine struct {
 	feedbackBuses []int
 	tap           int
 	returns       []nodeSpec
-	bank     *bank
-	stereo   bool
+	bank          *Bank
+	stereo        bool
 	// ends lists the envelopes that keep a voice sounding; gated is set where the key alone does.
 	ends    []int
 	gated   bool
@@ -215,7 +215,7 @@ func (e *engine) assume(text string, args ...any) {
 
 // newEngine prepares a meaning. Order is by the meaning's own lists.
 func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
-	e := &engine{m: m, graph: m.Graph(), seed: seed, wheel: wheel, bank: &bank{made: map[shapeKey]*shape{}}, index: map[string]source{}}
+	e := &engine{m: m, graph: m.Graph(), seed: seed, wheel: wheel, bank: NewBank(), index: map[string]source{}}
 	e.amp = ampSpec{level: 1}
 	e.voice = voiceSpec{count: 8, unison: 1}
 	oscOf, filterOf := map[string]int{}, map[string]int{}

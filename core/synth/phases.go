@@ -2,6 +2,8 @@ package synth
 
 import (
 	"cmp"
+	"fmt"
+	"hash/fnv"
 	"math"
 	"slices"
 )
@@ -67,4 +69,26 @@ func (e *engine) phaseOf(rank int, voice uint64) float64 {
 	set, take := e.seed/Takes%4096, e.seed%Takes
 	_, p := math.Modf(unit(uint64(rank)*131+7, voice*64) + float64(rank+1)*(float64(take)/Takes+golden*float64(set)))
 	return p
+}
+
+// saltsOf gives what is added to the seed for each of several layers: by what it is made of, not by its place among them.
+func saltsOf(layers []Layer) []uint64 {
+	out := make([]uint64, len(layers))
+	if len(layers) == 1 {
+		return out
+	}
+	seen := map[uint64]uint64{}
+	for i := range layers {
+		h := fnv.New32a()
+		for k := range layers[i].Meaning.Modules {
+			if d := &layers[i].Meaning.Modules[k]; d.Used() {
+				fmt.Fprint(h, d.ID, "/")
+			}
+		}
+		fmt.Fprint(h, float64(layers[i].Transpose))
+		x := uint64(h.Sum32() % 100000)
+		out[i] = Takes * (x + 100003*seen[x])
+		seen[x]++
+	}
+	return out
 }

@@ -34,6 +34,8 @@ type Options struct {
 	Workers int
 	// Raw leaves the starting level and the limiter out, for measuring.
 	Raw bool
+	// Bank keeps waves from one rendering to the next; nil for none.
+	Bank *Bank
 	// Progress is told how far the rendering is, 0 to 1; nil for nobody. It is called from one goroutine at a time.
 	Progress func(share float64)
 	// Stop is asked between voices, and between stretches of the effects, whether to give up; by several goroutines. nil for never.
@@ -138,9 +140,12 @@ func Render(layers []Layer, notes []phrase.Note, opt Options) (s *Sound, err err
 	}
 	beat := 60 / tempo
 	s = &Sound{layers: len(layers), Loop: int(math.Round(math.Ceil(end/beat-1e-6) * beat * Rate))}
-	frames := 0
+	frames, salts := 0, saltsOf(layers)
 	for i := range layers {
-		e := newEngine(layers[i].Meaning, opt.Seed+uint64(i)*104729, opt.Wheel)
+		e := newEngine(layers[i].Meaning, opt.Seed+salts[i], opt.Wheel)
+		if opt.Bank != nil {
+			e.bank = opt.Bank
+		}
 		e.voice.transpose += float64(layers[i].Transpose)
 		tail := min(e.tail(), opt.Tail)
 		frames = max(frames, s.Loop, int((end+tail)*Rate))

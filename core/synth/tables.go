@@ -137,13 +137,19 @@ type shapeKey struct {
 	warp          string
 }
 
-// bank keeps the waves of one engine that are made on demand.
-type bank struct {
+// Bank keeps waves that are made on demand, from one rendering to the next where it is handed on (Options.Bank). Several goroutines may use it.
+type Bank struct {
 	mu   sync.Mutex
 	made map[shapeKey]*shape
 }
 
-func (b *bank) get(k shapeKey) *shape {
+// NewBank makes an empty bank.
+func NewBank() *Bank { return &Bank{made: map[shapeKey]*shape{}} }
+
+// bankSize is how many waves a bank keeps: of each a few tables of 16 kB are made.
+const bankSize = 600
+
+func (b *Bank) get(k shapeKey) *shape {
 	if k.warp == "none" || k.amount == 0 {
 		k.warp, k.amount = "", 0
 	}
@@ -175,6 +181,9 @@ func (b *bank) get(k shapeKey) *shape {
 	}
 	if k.warp != "" {
 		s = warped(s, k.warp, float64(k.amount)/warpSteps)
+	}
+	if len(b.made) >= bankSize {
+		clear(b.made)
 	}
 	b.made[k] = s
 	return s

@@ -55,12 +55,19 @@ type worked struct {
 
 // work runs the stages.
 func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options) (*worked, error) {
+	tuned := opt.Choices.Tuned
+	if opt.School != plan.Ear {
+		tuned = nil
+	}
+	if tuned != nil && opt.Heard == nil {
+		opt.Heard = tuned.Heard
+	}
 	in, err := read(src, p, dst, opt)
 	if err != nil {
 		return nil, err
 	}
-	w := &worked{in: in}
-	w.problem = &plan.Problem{T: in.Target, Wanted: in.Plan.Wanted, Wheel: p.Wheel, Refuse: opt.Choices.Refuse, Bans: opt.Choices.Bans,
+	w, choices := &worked{in: in}, opt.Choices.With(tuned)
+	w.problem = &plan.Problem{T: in.Target, Wanted: in.Plan.Wanted, Wheel: p.Wheel, Refuse: choices.Refuse, Bans: choices.Bans,
 		Carry: func(m *meaning.Meaning, a *plan.Allocation) *panel.State { return settle.Carry(in.Target, m, a) }}
 	if opt.Rack != nil {
 		if in.Outside, err = outside(src, p, dst, opt); err != nil {
@@ -81,6 +88,10 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	}
 	if in.SamePanel() {
 		in.Set.CopyWritten(src, in.From)
+	}
+	in.Mark = w.found.Mark(in.Target)
+	if tuned != nil && tuned.Plan == in.Mark {
+		tune(in, tuned)
 	}
 	if in.Over, err = override(in, opt.Overrides); err != nil {
 		return nil, err
@@ -135,6 +146,26 @@ func leaveTo(m *meaning.Meaning, ids []string, why string) {
 		}
 	}
 	m.MarkUnheard(why)
+}
+
+// tune sets the readings that have been found by ear. Those that the panel does not have any more, or that somebody sets, are left.
+func tune(in *gloss.Input, tuned *plan.Tuned) {
+	in.Tuned = map[int]string{}
+	for id, text := range tuned.Readings {
+		k, ok := in.Target.ControlIndex(id)
+		if !ok {
+			continue
+		}
+		pos, err := in.Target.Parse(k, text)
+		if err != nil {
+			continue
+		}
+		was := in.Set.State.At[k].Reading
+		in.Set.Override(k, pos)
+		if in.Tuned[k] = tuned.Why[id]; was != text {
+			in.Tuned[k] += "; by numbers it would be " + was
+		}
+	}
 }
 
 // override sets the readings that somebody chose and gives the controls.

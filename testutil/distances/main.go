@@ -3,10 +3,10 @@
 package main
 
 import (
+	"cmp"
 	"flag"
 	"fmt"
 	"log"
-	"math"
 	"os"
 	"slices"
 	"sync"
@@ -15,6 +15,7 @@ import (
 	"glossator/core/audition"
 	"glossator/core/compare"
 	"glossator/core/hear"
+	"glossator/core/nearest"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/plan"
@@ -63,10 +64,11 @@ func inventedPairs(rack map[string]*panel.Compiled, ids []string, n int) (out []
 }
 
 type row struct {
-	name string
-	d    [3]float64
-	ms   float64
-	one  [3]compare.Distance
+	name  string
+	d     [4]float64
+	ms    [2]float64
+	steps [2]int
+	one   [4]compare.Distance
 }
 
 func main() {
@@ -113,17 +115,22 @@ func main() {
 		})
 	}
 	wg.Wait()
-	slices.SortFunc(rows, func(a, b row) int { return int(math.Copysign(1, b.d[1]-a.d[1])) })
+	slices.SortFunc(rows, func(a, b row) int { return cmp.Compare(b.d[2], a.d[2]) })
+	fmt.Println("pair, by numbers, by ear analytically, by ear, after a long search; ms and controls moved of the latter two; the respects by ear")
 	for _, r := range rows {
-		fmt.Printf("%-28s %6.1f %6.1f %6.1f  %6.0f ms  lev %.1f col %.1f shp %.1f bri %.1f mot %.1f pit %.1f\n", r.name, r.d[0], r.d[1], r.d[2], r.ms, r.one[1].Level, r.one[1].Colour, r.one[1].Shape, r.one[1].Brightness, r.one[1].Motion, r.one[1].Pitch)
+		d := r.one[2]
+		fmt.Printf("%-28s %5.1f %5.1f %5.1f %5.1f  %6.0f %6.0f ms %2d %2d  lev %.1f col %.1f shp %.1f bri %.1f mot %.1f pit %.1f\n", r.name, r.d[0], r.d[1], r.d[2], r.d[3], r.ms[0], r.ms[1], r.steps[0], r.steps[1], d.Level, d.Colour, d.Shape, d.Brightness, d.Motion, d.Pitch)
 	}
-	for i, name := range []string{"numbers", "ear", "search"} {
+	for i, name := range []string{"numbers", "ear (analytic)", "ear", "long search"} {
 		var list []float64
-		over := 0
+		over, near := 0, 0
 		for _, r := range rows {
 			list = append(list, r.d[i])
 			if r.d[i] > 15 {
 				over++
+			}
+			if r.d[i] < 4 {
+				near++
 			}
 		}
 		slices.Sort(list)
@@ -131,7 +138,7 @@ func main() {
 		for _, x := range list {
 			sum += x
 		}
-		fmt.Fprintf(os.Stdout, "%-8s mean %.1f median %.1f over 15: %d of %d\n", name, sum/float64(len(list)), list[len(list)/2], over, len(list))
+		fmt.Fprintf(os.Stdout, "%-14s mean %.1f median %.1f over 15: %d, below 4: %d of %d\n", name, sum/float64(len(list)), list[len(list)/2], over, near, len(list))
 	}
 }
 
@@ -147,12 +154,20 @@ func (x *pair) measure(aim *compare.Sketch, search bool) row {
 		y := must(audition.Target(x.dst, x.p, s))
 		r.one[i] = compare.Apart(aim, sketch(x.dst, x.p, &y, 0), false)
 		r.d[i] = r.one[i].Total
-		if school == plan.Ear && search {
-			at := time.Now()
-			o := must(refine.Search(refine.Task{Source: x.src, Target: x.dst, Patch: x.p, Sheet: s, Notes: notes}))
-			r.ms = float64(time.Since(at).Milliseconds())
-			r.d[2], r.one[2] = o.After.Total, o.After
+	}
+	for i, effort := range []nearest.Effort{nearest.Quick, nearest.Long} {
+		if i > 0 && !search {
+			break
 		}
+		at := time.Now()
+		task := nearest.Task{Source: x.src, Target: x.dst, Patch: x.p, Notes: notes, Effort: effort}
+		tuned := must(nearest.Find(task))
+		s := must(nearest.Sheet(task, tuned))
+		r.ms[i] = float64(time.Since(at).Milliseconds())
+		y := must(audition.Target(x.dst, x.p, s))
+		r.one[2+i] = compare.Apart(aim, sketch(x.dst, x.p, &y, 0), false)
+		r.d[2+i] = r.one[2+i].Total
+		r.steps[i] = len(tuned.Readings)
 	}
 	return r
 }

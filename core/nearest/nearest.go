@@ -1,0 +1,216 @@
+// Package nearest makes a translation by ear: of several plans it renders each, takes the one that sounds nearest to the source, and brings its controls
+// nearer by a search. What it finds is kept with the sheet (plan.Tuned), from which translate makes it again without rendering.
+//
+// Its neighbours: translate makes the sheets, refine renders and searches.
+package nearest
+
+import (
+	"cmp"
+	"slices"
+
+	"glossator/core/gloss"
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/phrase"
+	"glossator/core/plan"
+	"glossator/core/refine"
+	"glossator/core/synth"
+	"glossator/core/translate"
+)
+
+// Effort is how much may be rendered.
+type Effort struct {
+	// Plans is how many plans are compared, Tries how many renders the better ones are searched for first, Renders how many are spent in all.
+	Plans, Tries, Renders int
+}
+
+// The efforts: what a sheet by ear waits for, and a search for a nearer plan.
+var (
+	Quick = Effort{Plans: 6, Tries: 12, Renders: 90}
+	Long  = Effort{Plans: 10, Tries: 40, Renders: 420}
+)
+
+// Task is what is to be made.
+type Task struct {
+	Source, Target *panel.Compiled
+	Patch          *patch.Patch
+	Options        translate.Options
+	Notes          []phrase.Note
+	Beside         []synth.Layer
+	Effort         Effort
+	Stop           func() bool
+	Progress       func(done, most int, distance float64)
+}
+
+// candidate is a plan with its search.
+type candidate struct {
+	tuned plan.Tuned
+	sheet *gloss.Sheet
+	walk  *refine.Walk
+}
+
+// finder is the work under way.
+type finder struct {
+	*Task
+	ground *refine.Ground
+	list   []*candidate
+	seen   map[string]bool
+	spent  int
+}
+
+// Find chooses the plan that sounds nearest, and brings its controls nearer. It gives nil where nothing has to be found: on the source's own panel.
+func Find(t Task) (*plan.Tuned, error) {
+	if t.Effort.Renders == 0 {
+		t.Effort = Quick
+	}
+	t.Options.School, t.Options.Choices.Tuned = plan.Ear, nil
+	if t.Source.ID == t.Target.ID && t.Source.Revision == t.Target.Revision && len(t.Options.Overrides) == 0 {
+		return nil, nil
+	}
+	f := &finder{Task: &t, seen: map[string]bool{}}
+	if err := f.candidates(); err != nil {
+		return nil, err
+	}
+	best, err := f.race()
+	if err != nil {
+		return nil, err
+	}
+	if _, err := best.walk.Run(f.left() - pruning); err != nil {
+		return nil, err
+	}
+	f.tell(best)
+	o, err := best.walk.Finish(pruning)
+	if err != nil {
+		return nil, err
+	}
+	out := best.tuned
+	out.Plan, out.Readings, out.Why = best.sheet.Mark, map[string]string{}, map[string]string{}
+	for _, c := range o.Changes {
+		out.Readings[c.Control], out.Why[c.Control] = c.To, c.Text
+	}
+	out.Apart, out.Renders = gloss.Round(o.After.Total, 2), f.rendered()
+	return &out, nil
+}
+
+// pruning is how many renders are kept for taking back what hardly brings anything.
+const pruning = 12
+
+// task is what a walk needs of a sheet.
+func (f *finder) task(s *gloss.Sheet) *refine.Task {
+	return &refine.Task{Source: f.Source, Target: f.Target, Patch: f.Patch, Layer: f.Options.Layer, Sheet: s, Notes: f.Notes, Rack: f.Options.Rack, Beside: f.Beside, Stop: f.Stop}
+}
+
+// add makes the sheet of a plan, and hears it. One that has been seen, or a faulty one, is left.
+func (f *finder) add(t plan.Tuned) error {
+	opt := f.Options
+	opt.Choices = opt.Choices.With(&t)
+	if opt.Heard == nil {
+		opt.Heard = t.Heard
+	}
+	s, err := translate.Translate(f.Source, f.Patch, f.Target, opt)
+	if err != nil {
+		return err
+	}
+	key := s.Mark
+	for _, x := range s.Settings {
+		key += "|" + x.Reading
+	}
+	if f.seen[key] || len(f.list) >= f.Effort.Plans {
+		return nil
+	}
+	f.seen[key] = true
+	k := f.task(s)
+	if f.ground == nil {
+		if f.ground, err = refine.NewGround(k); err != nil {
+			return err
+		}
+	}
+	c := &candidate{tuned: t, sheet: s}
+	if c.walk, err = refine.Begin(k, f.ground); err != nil {
+		return err
+	}
+	f.list = append(f.list, c)
+	f.tell(c)
+	return nil
+}
+
+// candidates lists plans: the best by the school's weights, by what is heard, without each of its costliest uses of rules, and those that come next.
+func (f *finder) candidates() error {
+	if err := f.add(plan.Tuned{}); err != nil {
+		return err
+	}
+	first := f.list[0].sheet
+	uses := slices.Clone(first.Recasts)
+	slices.SortStableFunc(uses, func(a, b gloss.Recasting) int { return cmp.Compare(b.Penalty, a.Penalty) })
+	for _, u := range uses[:min(2, len(uses))] {
+		refuse := map[string][]string{}
+		for _, p := range slices.Concat(first.Plan.Modules, first.Plan.Routes) {
+			if p.Rule == u.Rule {
+				refuse[p.Source] = []string{u.Rule}
+			}
+		}
+		if err := f.add(plan.Tuned{Refuse: refuse}); err != nil {
+			return err
+		}
+	}
+	next, err := translate.NextPlans(f.Source, f.Patch, f.Target, f.Options)
+	if err != nil {
+		return err
+	}
+	for _, n := range next {
+		if err := f.add(plan.Tuned{Bans: n.Bans}); err != nil {
+			return err
+		}
+	}
+	if len(f.list) < f.Effort.Plans && f.Options.Heard == nil {
+		heard, err := refine.Heard(f.Source, f.Patch, f.Options.Layer, f.Notes, f.Stop)
+		if err != nil {
+			return err
+		}
+		f.spent += len(heard) / 2
+		if err := f.add(plan.Tuned{Heard: refine.Weights(heard)}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// race searches each of the three nearest a little, and gives the one that is nearest then.
+func (f *finder) race() (*candidate, error) {
+	nearer := func(a, b *candidate) int { return cmp.Compare(a.walk.Distance().Total, b.walk.Distance().Total) }
+	slices.SortStableFunc(f.list, nearer)
+	if len(f.list) > 1 {
+		f.list = f.list[:min(3, len(f.list))]
+		for _, c := range f.list {
+			if _, err := c.walk.Run(min(f.Effort.Tries, f.left()-pruning)); err != nil {
+				return nil, err
+			}
+			f.tell(c)
+		}
+		slices.SortStableFunc(f.list, nearer)
+	}
+	return f.list[0], nil
+}
+
+// rendered counts what has been rendered.
+func (f *finder) rendered() int {
+	n := f.spent
+	for _, c := range f.list {
+		n += c.walk.Renders()
+	}
+	return n
+}
+
+func (f *finder) left() int { return max(0, f.Effort.Renders-f.rendered()) }
+
+func (f *finder) tell(c *candidate) {
+	if f.Progress != nil {
+		f.Progress(min(f.rendered(), f.Effort.Renders), f.Effort.Renders, c.walk.Distance().Total)
+	}
+}
+
+// Sheet makes the sheet by ear of what has been found.
+func Sheet(t Task, tuned *plan.Tuned) (*gloss.Sheet, error) {
+	t.Options.School, t.Options.Choices.Tuned = plan.Ear, tuned
+	return translate.Translate(t.Source, t.Patch, t.Target, t.Options)
+}
