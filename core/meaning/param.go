@@ -30,6 +30,9 @@ type Param struct {
 	Rest *float64
 	// Mute gives the value by which the module is taken out of the sound; nil for Neutral. It is asked of the parameters in the kind's Silence.
 	Mute func(m *Module) q.Quantity
+	// Harm is what being wrong costs beyond Weight, in the same unit: a filter of another kind is worse than none. It counts from HarmFrom on, in
+	// just-noticeable differences.
+	Harm, HarmFrom float64
 	// Unplayed says why the engine does not play the parameter; empty where it does.
 	Unplayed string
 }
@@ -110,6 +113,9 @@ func (p Param) offLike(other ParamName) Param {
 	}
 	return p
 }
+
+// harms makes being wrong by so many just-noticeable differences cost more than the parameter's weight.
+func (p Param) harms(by, from float64) Param { p.Harm, p.HarmFrom = by, from; return p }
 
 func (p Param) unplayed(why string) Param { p.Unplayed = why; return p }
 

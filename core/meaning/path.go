@@ -127,8 +127,10 @@ func (w *pathMaker) follow(id string, through *[]*Module) (out []string) {
 		for _, n := range w.next[id] {
 			d := w.g.m.Module(n)
 			switch {
-			case d == nil || d.Kind == Amp:
+			case n == "out" || d != nil && d.Kind == Amp:
 				add("")
+			case d == nil: // taken out of the meaning: it is passed
+				walk(n)
 			case d.Kind == Feedback || d.Kind == Ring:
 			case (d.Kind == Filter || d.Kind == Drive) && d.Used() && !w.g.behind[n]:
 				add(n)

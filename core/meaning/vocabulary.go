@@ -94,7 +94,7 @@ var Kinds = []KindSpec{
 	{Macro, "assignable control", "assignable controls", StepFeel, 2, []Param{share(PValue, "position", 0, 1)}, nil},
 	{Osc, "oscillator", "oscillators", StepOsc, 10, []Param{
 		{Name: PWave, Label: "wave", Dim: q.DimWave, Neutral: q.Named(q.DimWave, q.WaveSaw), Weight: 1, JND: jnd.Wave},
-		cents(PInterval, "interval to the key", 1), {Name: PFixed, Label: "fixed frequency", Dim: q.DimFrequency, Neutral: q.OffOf(q.DimFrequency), Weight: 0.8, JND: jnd.Rate},
+		cents(PInterval, "interval to the key", 1).harms(4, 10), {Name: PFixed, Label: "fixed frequency", Dim: q.DimFrequency, Neutral: q.OffOf(q.DimFrequency), Weight: 0.8, JND: jnd.Rate},
 		duty(0.5),
 		share(PFrame, "table position", 0, 0.6).when(is(PWave, "table")), words(PTable, "waves of the table", "none", 1e-9).when(never), words(PWarp, "shape transformation", "none", 0.4), share(PWarpAmount, "transformation amount", 0, 0.4).when(not(PWarp, "none")),
 		words(PSync, "sync", "off", 0.6), share(PFM, "frequency modulation", 0, 0.6), words(PPhase, "start phase", "free", 0.15),
@@ -104,7 +104,7 @@ var Kinds = []KindSpec{
 	{Sub, "sub oscillator", "sub oscillators", StepOsc, 6, []Param{
 		{Name: PWave, Label: "wave", Dim: q.DimWave, Neutral: q.Named(q.DimWave, q.WavePulse), Weight: 0.5, JND: jnd.Wave},
 		duty(0.3),
-		cents(PInterval, "interval to the key", 1), gain(PLevel, "level", 0.8), onSwitch, words(PTo, "choice of filter", "filter", 0.4),
+		cents(PInterval, "interval to the key", 1).harms(4, 10), gain(PLevel, "level", 0.8), onSwitch, words(PTo, "choice of filter", "filter", 0.4),
 	}, []ParamName{PLevel, POn}},
 	{Noise, "noise", "noise sources", StepOsc, 4, []Param{
 		words(PColour, "colour", "white", 0.5), cents(PInterval, "tuning", 0.3), share(PKey, "key follow", 0, 0.3),
@@ -113,7 +113,7 @@ var Kinds = []KindSpec{
 	{Ring, "ring modulator", "ring modulators", StepOsc, 5, []Param{gain(PLevel, "level", 1), onSwitch}, []ParamName{PLevel, POn}},
 	{Operator, "operator", "operators", StepOsc, 8, []Param{
 		{Name: PWave, Label: "wave", Dim: q.DimWave, Neutral: q.Named(q.DimWave, q.WaveSine), Weight: 0.6, JND: jnd.Wave},
-		cents(PInterval, "ratio to the key", 1), {Name: PFixed, Label: "fixed frequency", Dim: q.DimFrequency, Neutral: q.OffOf(q.DimFrequency), Weight: 0.8, JND: jnd.Rate},
+		cents(PInterval, "ratio to the key", 1).harms(4, 10), {Name: PFixed, Label: "fixed frequency", Dim: q.DimFrequency, Neutral: q.OffOf(q.DimFrequency), Weight: 0.8, JND: jnd.Rate},
 		gain(PLevel, "level", 1), gain(POutput, "output", 0.8), share(PFeedback, "feedback", 0, 0.5), words(PPhase, "start phase", "free", 0.2),
 		share(PKey, "key follow", 1, 1), share(PLevelKey, "level by key", 0, 0.3), share(PPan, "pan", 0, 0.2), onSwitch,
 		share(PPM, "phase modulation", 0, 0.6).unplayed("the index is the depth of the route that modulates it"), words(PTo, "choice of filter", "filter", 0.3),
@@ -122,10 +122,10 @@ var Kinds = []KindSpec{
 	{Feedback, "feedback", "feedback paths", StepMixer, 4, []Param{gain(PLevel, "level", 1), onSwitch}, []ParamName{PLevel, POn}},
 	{Atten, "attenuator", "attenuators", StepLFO, 1, []Param{share(PGain, "gain", 0, 1)}, nil},
 	{Filter, "filter", "filters", StepFilter, 12, []Param{
-		words(PMode, "mode", "lowpass", 1.5), count(PPoles, "poles", 4, 0.6), share(PTrack, "key tracking", 0, 0.6),
+		words(PMode, "mode", "lowpass", 1.5).harms(2, 1), count(PPoles, "poles", 4, 0.6), share(PTrack, "key tracking", 0, 0.6),
 		hertz(PCutoff, "cutoff at C4", 1, jnd.Cutoff).mutedBy(openFilter), resonance(0.7), decibels(PDrive, "drive", 0.4),
 		cents(POffset, "stereo offset", 0.2), share(PMix, "filtered share", 1, 0.5), decibels(PLevel, "level", 0.2), onSwitch,
-		words(PRouting, "routing", "series", 0.5), share(PMorph, "morph", 0, 0.6), share(PFeedback, "comb feedback", 0, 0.4),
+		words(PRouting, "routing", "series", 0.5).harms(2.5, 1), share(PMorph, "morph", 0, 0.6), share(PFeedback, "comb feedback", 0, 0.4),
 	}, []ParamName{POn, PCutoff}},
 	{Env, "envelope", "envelopes", StepEnv, 9, []Param{
 		span(PDelay, "delay", 0.4, jnd.Time), span(PAttack, "attack", 0.8, jnd.Time), span(PHold, "hold", 0.4, jnd.Time),

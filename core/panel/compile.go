@@ -429,6 +429,7 @@ func (c *Compiled) workOut() {
 		c.places[i] = scale.Places(k.Face)
 		c.expects, c.ids = append(c.expects, k.Face.Expects()), append(c.ids, k.ID)
 	}
+	beside := c.beside()
 	for i := range c.Modules {
 		d := &c.Modules[i]
 		var list []paramOf
@@ -437,6 +438,9 @@ func (c *Compiled) workOut() {
 			if text, ok := d.Fixed[p.Name]; ok {
 				v, _ := fixedValue(p, text)
 				x.fixed = &v
+			} else if p.Name == meaning.PRouting && beside[d.ID] {
+				v := q.Named(q.DimName, "parallel")
+				x.fixed = &v
 			}
 			list = append(list, x)
 		}
@@ -444,6 +448,29 @@ func (c *Compiled) workOut() {
 		c.structural = append(c.structural, c.findStructural(i))
 		c.decided = append(c.decided, c.findDecided(i))
 	}
+}
+
+// beside finds the filters that stand beside another one by the wiring, whatever the controls say: they are in parallel without a parameter that says so.
+func (c *Compiled) beside() map[string]bool {
+	m := &meaning.Meaning{}
+	for i := range c.Modules {
+		m.Modules = append(m.Modules, meaning.Module{ID: c.Modules[i].ID, Kind: c.Modules[i].Kind})
+	}
+	for i := range c.Audio {
+		if e := &c.Audio[i]; len(e.When) == 0 {
+			m.Audio = append(m.Audio, meaning.Edge{From: e.From, To: e.To})
+		}
+	}
+	graph, out := m.Graph(), map[string]bool{}
+	list := graph.Path().Nodes
+	for i := range list {
+		for j := range i {
+			if list[i].Module.Kind == meaning.Filter && list[j].Module.Kind == meaning.Filter && graph.SideBySide(list[i].Module, list[j].Module) {
+				out[list[i].Module.ID] = true
+			}
+		}
+	}
+	return out
 }
 
 func stepIndex(s meaning.Step) int {

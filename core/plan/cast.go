@@ -10,6 +10,7 @@ import (
 
 	"glossator/core/meaning"
 	"glossator/core/panel"
+	q "glossator/core/quantity"
 	"glossator/core/rules"
 )
 
@@ -78,6 +79,8 @@ type Problem struct {
 	Wanted *meaning.Meaning
 	// Wheel is where the modulation wheel is held, 0 to 1.
 	Wheel float64
+	// Note is the middle of the notes that the patch is played at.
+	Note q.Note
 	// Refuse lists, by part of the source, the rules that it is not to be made by.
 	Refuse map[string][]string
 	// Bans are pairs that are not to be.
@@ -88,13 +91,45 @@ type Problem struct {
 
 // Find allocates the wanted meaning and looks for the set of uses of rules with which it costs least.
 func (p *Problem) Find() *Plan {
+	s := p.search()
+	if !s.best.sounds() && s.best.asks() { // better at another pitch than not at all
+		p.T.Policy.anyPitch = true
+		s = p.search()
+	}
+	return &Plan{Wanted: p.Wanted, Cast: s.best.meaning, Uses: s.best.uses, Best: s.best.plan, Penalty: s.best.penalty, Looked: s.looked, Cut: s.cut}
+}
+
+// search looks at the sets of uses of rules.
+func (p *Problem) search() *castSearch {
 	s := &castSearch{Problem: p, known: newKnownFits(), seen: map[string]bool{}}
 	start := &cast{}
 	start.meaning, s.ranks = p.lean()
+	for _, r := range rules.Moved(p.caseOf(&cast{meaning: start.meaning, plan: Allocation{Route: make([]Choice, len(start.meaning.Routes))}})) {
+		start.meaning, start.uses, start.keys = r.Meaning, append(start.uses, &r), append(start.keys, useKey(&r))
+	}
 	start.plan, _ = s.allocate(start.meaning, math.Inf(1), NodeLimit)
 	s.best = start
 	s.explore(start, nil)
-	return &Plan{Wanted: p.Wanted, Cast: s.best.meaning, Uses: s.best.uses, Best: s.best.plan, Penalty: s.best.penalty, Looked: s.looked, Cut: s.cut}
+	return s
+}
+
+// sounds tells whether anything plays a source of sound, asks whether anything has to.
+func (c *cast) sounds() bool {
+	return c.source(func(id string) bool { _, ok := c.plan.Module[id]; return ok })
+}
+
+func (c *cast) asks() bool { return c.source(func(string) bool { return true }) }
+
+func (c *cast) source(is func(id string) bool) bool {
+	for i := range c.meaning.Modules {
+		switch m := &c.meaning.Modules[i]; m.Kind {
+		case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator:
+			if m.Used() && is(m.ID) {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // allocate looks for a plan of a meaning below a limit, within a number of nodes.
@@ -369,6 +404,9 @@ func (p *Problem) outOfTune(r *rules.Recast, a *Allocation) bool {
 		if state == nil { // a switch may serve two oscillators: only the whole tells
 			state = p.Carry(r.Meaning, a)
 		}
+		if p.T.Policy.anyPitch {
+			continue
+		}
 		if v, ok := p.T.Module(k, state, p.T.Tempo).Params[meaning.PInterval]; ok {
 			if want, _ := m.Get(meaning.PInterval); math.Abs(v.Value-want.Value) > 50 {
 				return true
@@ -398,7 +436,7 @@ func (a *Allocation) reached(t *Target, id string, param meaning.ParamName) (flo
 
 // caseOf tells the rules how things stand.
 func (p *Problem) caseOf(of *cast) *rules.Case {
-	c := &rules.Case{Meaning: of.meaning, Lost: map[string]bool{}, Wheel: p.Wheel}
+	c := &rules.Case{Meaning: of.meaning, Lost: map[string]bool{}, Wheel: p.Wheel, Note: p.Note}
 	for i := range of.meaning.Modules {
 		if m := &of.meaning.Modules[i]; m.Used() && m.Kind != meaning.Atten {
 			if _, ok := of.plan.Module[m.ID]; !ok {

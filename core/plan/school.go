@@ -80,11 +80,13 @@ type Policy struct {
 	patch  weights
 	parts  map[string]float64 // what somebody has chosen, by the id of the source's part
 	heard  map[string]float64 // how much each is heard
+	// anyPitch lets a part be played at another pitch than it asks for: where all else would be silence.
+	anyPitch bool
 }
 
 // PolicyOf makes the policy of a school for a kind of patch, with what somebody has decided and how much each part is heard.
 func PolicyOf(s *SchoolSpec, kind string, c Choices, heard map[string]float64) *Policy {
-	return &Policy{s, byPatch[kind], c.Weight, heard}
+	return &Policy{School: s, patch: byPatch[kind], parts: c.Weight, heard: heard}
 }
 
 func factor[K comparable](m map[K]float64, k K) float64 {

@@ -46,7 +46,12 @@ func (pol *Policy) paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
 	want := OnTarget(*p, w, r)
 	d, _ := Compare(*p, want, got.Quantity, w, r)
 	// what the source itself leaves open costs nothing
-	return p.Weight * pol.Param(w.Kind, p.Name) * loss(math.Max(0, math.Abs(d)-want.Tol)/p.JND.Size)
+	jnds := math.Max(0, math.Abs(d)-want.Tol) / p.JND.Size
+	cost := p.Weight * pol.Param(w.Kind, p.Name) * loss(jnds)
+	if p.Harm > 0 && jnds > p.HarmFrom && !(pol.anyPitch && p.Name == meaning.PInterval) {
+		cost += p.Harm
+	}
+	return cost
 }
 
 // LeaveOut gives what it costs to lose a module: its kind's weight, less for a quiet one.

@@ -41,8 +41,8 @@ type Rule struct {
 var Table = []*Rule{
 	&macros, &carriers, &gate, &sharedEnvelope, &envelopeLFO, &stages,
 	&sub, &operators, &asOperator, &unison, &movedWidth, &pulseSaws, &chord, &sync, &resonant, &ring, &lowIndex, &click,
-	&bands, &notch, &kind, &comb, &colour, &drive, &overflow,
-	&octave, &combined, &source, &polarity, &filterFM, &fade, &roughNoise, &keyRate, &pwm,
+	&bands, &notch, &kind, &oneFilter, &response, &comb, &colour, &drive, &overflow,
+	&octave, &transposed, &combined, &source, &polarity, &filterFM, &fade, &roughNoise, &keyRate, &pwm,
 	&chorus, &echoes, &reverb, &width, &send, &byHand,
 }
 
@@ -110,6 +110,8 @@ type Case struct {
 	Weight func(id string) float64
 	// Wheel is where the modulation wheel is held, 0 to 1.
 	Wheel float64
+	// Note is the middle of the notes that the patch is played at; 0 for middle C.
+	Note q.Note
 }
 
 // Recast is a meaning with some of its parts made by other means.

@@ -235,6 +235,7 @@ func (s *Set) neutral(t *plan.Target) {
 			}
 		}
 	}
+	s.holdOpen(t, opened)
 	if t.Matrix != nil {
 		for j := range t.Matrix.Slots {
 			id := t.Matrix.Slots[j].ID
@@ -250,6 +251,39 @@ func (s *Set) neutral(t *plan.Target) {
 	for k, i := range before {
 		if s.State.At[k].Index != i || s.Why[k] == why {
 			s.Off[k] = s.Why[k] == why
+		}
+	}
+}
+
+// holdOpen sets the envelopes that play no part and yet open what sounds, for good: at full sustain, with the shortest attack, they take nothing away.
+// Their release is the longest where another envelope ends the sound, the shortest where none does.
+func (s *Set) holdOpen(t *plan.Target, opened bool) {
+	why := Why{Code: SwitchedOff}
+	for j := range t.Routes {
+		r := &t.Routes[j]
+		k, is := t.ModuleIndex(r.From)
+		if !is || s.routes[r.ID] || s.Playing(k) || t.Modules[k].Kind != meaning.Env || !t.Holds(r.When, s.State) {
+			continue
+		}
+		opens := false
+		for _, to := range r.To {
+			id, param := meaning.Split(to)
+			if d, ok := t.ModuleIndex(id); ok && param == meaning.PLevel && (t.Modules[d].Kind == meaning.Amp || t.Modules[d].Kind == meaning.Operator && s.Playing(d)) {
+				opens = true
+			}
+		}
+		if m := t.Route(j, s.State, t.Tempo); !opens || !m.Used() || m.Depth.Value <= 0 {
+			continue
+		}
+		ref := func(p meaning.ParamName) string { return meaning.Ref(r.From, p) }
+		seconds := func(x float64) q.Quantity { return q.Quantity{Dim: q.DimDuration, Value: x} }
+		s.put(t, ref(meaning.PSustain), q.Quantity{Dim: q.DimRatio, Value: 1}, why)
+		s.put(t, ref(meaning.PAttack), seconds(1e-4), why)
+		s.put(t, ref(meaning.PDecay), seconds(1e3), why)
+		if opened {
+			s.put(t, ref(meaning.PRelease), seconds(1e3), why)
+		} else {
+			s.put(t, ref(meaning.PRelease), seconds(1e-4), why)
 		}
 	}
 }

@@ -151,7 +151,7 @@ func (e *engine) filterOf(d *meaning.Module) filterSpec {
 	if _, ok := d.Params[meaning.PLevel]; ok {
 		f.level = amplitude(d, meaning.PLevel)
 	}
-	f.cutoff = octaveOf(hertz(d, meaning.PCutoff, openAt(mode)))
+	f.cutoff = octaveOf(hertz(d, meaning.PCutoff, meaning.OpenAt(mode)))
 	if f.offset != 0 {
 		e.stereo = true
 	}

@@ -67,7 +67,7 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 		return nil, err
 	}
 	w, choices := &worked{in: in}, opt.Choices.With(tuned)
-	w.problem = &plan.Problem{T: in.Target, Wanted: in.Plan.Wanted, Wheel: p.Wheel, Refuse: choices.Refuse, Bans: choices.Bans,
+	w.problem = &plan.Problem{T: in.Target, Wanted: in.Plan.Wanted, Wheel: p.Wheel, Note: middle(p), Refuse: choices.Refuse, Bans: choices.Bans,
 		Carry: func(m *meaning.Meaning, a *plan.Allocation) *panel.State { return settle.Carry(in.Target, m, a) }}
 	if opt.Rack != nil {
 		if in.Outside, err = outside(src, p, dst, opt); err != nil {
