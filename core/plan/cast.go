@@ -160,6 +160,11 @@ func (p *Problem) lean() (*meaning.Meaning, map[string]int) {
 			m.Modules = append(m.Modules, *d)
 		}
 	}
+	if list := p.Wanted.Graph().Filters(); len(list) == 1 {
+		f := m.Module(list[0].ID)
+		f.Params = maps.Clone(f.Params)
+		f.Params[meaning.PRouting] = meaning.Value{Quantity: q.Named(q.DimName, Any)}
+	}
 	return &m, ranks
 }
 

@@ -136,6 +136,9 @@ func (t *Target) follow(mi int, w *meaning.Module, s *panel.State, l Locks, take
 			continue
 		}
 		want := t.wanted(p, mi, w, s)
+		if want.Name == Any {
+			want = p.Neutral
+		}
 		if p.Sums {
 			out = append(out, t.sum(free, want, w.Params[p.Name], others, s)...)
 			continue

@@ -71,6 +71,9 @@ func (w inSlot) free(s *moduleSearch, r *meaning.Route, u *taken) (Way, bool) {
 
 func (w inSlot) take(u *taken, is bool) { mark(u.slot, w.index, is) }
 
+// unwired is what it costs, as a share of a route, to make it by a slot or a cable where the instrument may have it wired.
+const unwired = 0.01
+
 // slots adds the slots that can make a route.
 func (s *moduleSearch) slots(out []Choice, e *ends) []Choice {
 	m := s.t.Matrix
@@ -106,7 +109,7 @@ func (s *moduleSearch) slots(out []Choice, e *ends) []Choice {
 			if over := math.Abs(e.r.Depth.Value/full.Value) - 1; over > 0 {
 				c += loss(over * 20)
 			}
-			out = append(out, Choice{Way: k.ways[j], Cost: c})
+			out = append(out, Choice{Way: k.ways[j], Cost: c + unwired})
 		}
 	}
 	return out

@@ -34,6 +34,9 @@ func (pol *Policy) costUnit(spec *meaning.KindSpec) float64 {
 	return pol.kind(spec.Kind) * spec.Weight / math.Sqrt(sum)
 }
 
+// Any is the word for what is no matter: how a filter stands to another one where it is alone.
+const Any = "any"
+
 func (pol *Policy) paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
 	_, hasW := w.Params[p.Name]
 	got, hasR := r.Params[p.Name]
@@ -44,6 +47,9 @@ func (pol *Policy) paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
 		got.Quantity = p.Neutral
 	}
 	want := OnTarget(*p, w, r)
+	if want.Name == Any {
+		return 0
+	}
 	d, _ := Compare(*p, want, got.Quantity, w, r)
 	// what the source itself leaves open costs nothing
 	jnds := math.Max(0, math.Abs(d)-want.Tol) / p.JND.Size

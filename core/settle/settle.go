@@ -24,6 +24,7 @@ type Set struct {
 	routes map[string]bool // ids of the target's routes and slots that are used
 	taken  map[int]bool
 	limits plan.Locks
+	opened bool // an envelope opens the amplifier
 }
 
 // Why is the reason for which a control was moved.
@@ -107,6 +108,7 @@ func carry(t *plan.Target, src *meaning.Meaning, a *plan.Allocation) *Set {
 	for i := range a.Route {
 		if c := &a.Route[i]; c.Made() {
 			c.Way.Put(&putter{s, t, Why{Carries, src.Routes[i].Label}}, t, &src.Routes[i], player)
+			s.opened = s.opened || src.Opens(&src.Routes[i]) && src.Routes[i].From != "gate"
 		}
 	}
 	return s
@@ -213,10 +215,7 @@ func (s *Set) neutral(t *plan.Target) {
 		}
 		s.silence(t, j, why)
 	}
-	opened := false
-	for j := range t.Routes {
-		opened = opened || s.routes[t.Routes[j].ID] && t.Opens(j)
-	}
+	opened := s.opened
 	for j := range t.Routes {
 		r := &t.Routes[j]
 		if s.routes[r.ID] || !t.Holds(r.When, s.State) || t.Opens(j) && !opened {
@@ -349,6 +348,17 @@ func (s *Set) silence(t *plan.Target, j int, why Why) {
 		return
 	}
 	spec := meaning.SpecOf(d.Kind)
+	if d.Kind == meaning.Filter && s.besidePlaying(t, j) {
+		// open, it would let past what is to go through the one beside it
+		m := t.Module(j, s.State, t.Tempo)
+		shut := q.Quantity{Dim: q.DimFrequency, Value: 1}
+		if v, _ := m.Get(meaning.PMode); v.Name == "highpass" {
+			shut.Value = 1e6
+		}
+		if s.put(t, meaning.Ref(d.ID, meaning.POn), q.Named(q.DimName, "off"), why) || s.put(t, meaning.Ref(d.ID, meaning.PLevel), q.OffOf(q.DimLevel), why) || s.put(t, meaning.Ref(d.ID, meaning.PCutoff), shut, why) {
+			return
+		}
+	}
 	for _, name := range spec.Silence {
 		p, _ := spec.Param(name)
 		m := t.Module(j, s.State, t.Tempo)
@@ -357,6 +367,22 @@ func (s *Set) silence(t *plan.Target, j int, why Why) {
 			return
 		}
 	}
+}
+
+// besidePlaying tells whether a filter stands beside one that plays a part.
+func (s *Set) besidePlaying(t *plan.Target, j int) bool {
+	d := &t.Modules[j]
+	m := t.Interpret(s.State, t.Tempo)
+	for i := range m.Modules {
+		m.Modules[i].Idle = ""
+	}
+	graph, one := m.Graph(), m.Module(d.ID)
+	for k := range t.Modules {
+		if k != j && t.Modules[k].Kind == meaning.Filter && s.Playing(k) && graph.SideBySide(one, m.Module(t.Modules[k].ID)) {
+			return true
+		}
+	}
+	return false
 }
 
 // CopyWritten sets what is only written down as it stands on the source, which is the same panel.
