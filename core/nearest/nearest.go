@@ -20,14 +20,17 @@ import (
 
 // Effort is how much may be rendered.
 type Effort struct {
-	// Plans is how many plans are compared, Tries how many renders the better ones are searched for first, Renders how many are spent in all.
+	// Plans is how many plans are compared, Tries how many renders the better ones are searched for first, Renders the most that are spent in all, Work
+	// how long that may take by estimate, in thousandths of a second of one core (synth.Effort).
 	Plans, Tries, Renders int
+	Work                  float64
 }
 
-// The efforts: what a sheet by ear waits for, and a search for a nearer plan.
+// The efforts: what a sheet by ear waits for, a search for a nearer plan, and what a command of the project spends on what is far off.
 var (
-	Quick = Effort{Plans: 6, Tries: 12, Renders: 90}
-	Long  = Effort{Plans: 10, Tries: 40, Renders: 420}
+	Quick = Effort{Plans: 5, Tries: 12, Renders: 160, Work: 2600}
+	Long  = Effort{Plans: 10, Tries: 40, Renders: 420, Work: 8000}
+	Whole = Effort{Plans: 12, Tries: 300, Renders: 5000, Work: 1e9}
 )
 
 // Task is what is to be made.
@@ -75,13 +78,19 @@ func Find(t Task) (*plan.Tuned, error) {
 	if err != nil {
 		return nil, err
 	}
-	if _, err := best.walk.Run(f.left() - pruning); err != nil {
+	if _, err := best.walk.Run(max(0, f.left()-pruning)); err != nil {
 		return nil, err
 	}
 	f.tell(best)
 	o, err := best.walk.Finish(pruning)
 	if err != nil {
 		return nil, err
+	}
+	if Debug != nil {
+		for _, c := range f.list {
+			Debug("candidate %+v: %d renders, %.1f, work %.1f line %.1f", c.tuned, c.walk.Renders(), c.walk.Distance().Total, c.walk.Work(), c.walk.LineWork())
+		}
+		Debug("outcome %+v", o)
 	}
 	out := best.tuned
 	out.Plan, out.Readings, out.Why = best.sheet.Mark, map[string]string{}, map[string]string{}
@@ -91,6 +100,9 @@ func Find(t Task) (*plan.Tuned, error) {
 	out.Apart, out.Renders = gloss.Round(o.After.Total, 2), f.rendered()
 	return &out, nil
 }
+
+// Debug is for looking.
+var Debug func(string, ...any)
 
 // pruning is how many renders are kept for taking back what hardly brings anything.
 const pruning = 12
@@ -115,7 +127,7 @@ func (f *finder) add(t plan.Tuned) error {
 	for _, x := range s.Settings {
 		key += "|" + x.Reading
 	}
-	if f.seen[key] || len(f.list) >= f.Effort.Plans {
+	if f.seen[key] || len(f.list) >= f.Effort.Plans || len(f.list) > 0 && f.left() < 2*pruning {
 		return nil
 	}
 	f.seen[key] = true
@@ -162,7 +174,7 @@ func (f *finder) candidates() error {
 			return err
 		}
 	}
-	if len(f.list) < f.Effort.Plans && f.Options.Heard == nil {
+	if len(f.list) < f.Effort.Plans && f.Options.Heard == nil && f.left() > 60 {
 		heard, err := refine.Heard(f.Source, f.Patch, f.Options.Layer, f.Notes, f.Stop)
 		if err != nil {
 			return err
@@ -182,7 +194,7 @@ func (f *finder) race() (*candidate, error) {
 	if len(f.list) > 1 {
 		f.list = f.list[:min(3, len(f.list))]
 		for _, c := range f.list {
-			if _, err := c.walk.Run(min(f.Effort.Tries, f.left()-pruning)); err != nil {
+			if _, err := c.walk.Run(min(f.Effort.Tries, max(0, f.left()/2-pruning))); err != nil {
 				return nil, err
 			}
 			f.tell(c)
@@ -201,11 +213,20 @@ func (f *finder) rendered() int {
 	return n
 }
 
-func (f *finder) left() int { return max(0, f.Effort.Renders-f.rendered()) }
+// left gives how many more renders there may be: what has been spent is taken at what a render takes now, and the line that is measured at the end off it.
+func (f *finder) left() int {
+	left := f.Effort.Renders
+	if len(f.list) > 0 {
+		w := f.list[0].walk
+		left = min(left, int((f.Effort.Work-3*w.LineWork())/max(1, w.Work())))
+	}
+	return max(0, left-f.rendered())
+}
 
 func (f *finder) tell(c *candidate) {
 	if f.Progress != nil {
-		f.Progress(min(f.rendered(), f.Effort.Renders), f.Effort.Renders, c.walk.Distance().Total)
+		done := f.rendered()
+		f.Progress(done, done+f.left(), c.walk.Distance().Total)
 	}
 }
 

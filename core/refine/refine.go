@@ -127,6 +127,25 @@ func few(notes []phrase.Note) []phrase.Note {
 	return out
 }
 
+// costly is the work of a render (synth.Effort) above which a search hears one note at a time, lineCostly that of the line on which a promise is measured;
+// sketching that of comparing a second of sound.
+const (
+	costly     = 40.0
+	lineCostly = 250.0
+	sketching  = 8.0
+)
+
+// lowest keeps of notes that begin together the lowest.
+func lowest(notes []phrase.Note) []phrase.Note {
+	var out []phrase.Note
+	for i, n := range notes {
+		if !slices.ContainsFunc(notes, func(x phrase.Note) bool { return math.Abs(x.Start-n.Start) < 0.02 && x.Key < n.Key }) && !slices.ContainsFunc(notes[:i], func(x phrase.Note) bool { return math.Abs(x.Start-n.Start) < 0.02 && x.Key == n.Key }) {
+			out = append(out, n)
+		}
+	}
+	return out
+}
+
 // wholeLine is how much of a line what a search promises is measured on, in seconds.
 const wholeLine = 8.0
 
@@ -149,15 +168,24 @@ type player struct {
 	bank  *synth.Bank
 	// workers is how many voices are rendered at a time, 0 for what is usual
 	workers int
+	// takes is how many renderings with other phases are taken together, 0 for one
+	takes int
 }
+
+// nearEnough is the distance below which a promise is measured on several takes.
+const nearEnough = 6.0
 
 // sketch renders on so many goroutines.
 func (p *player) sketch(layers []synth.Layer, notes []phrase.Note, workers int) (*compare.Sketch, error) {
-	s, err := synth.Render(layers, notes, synth.Options{Wheel: p.wheel, Tail: p.tail, Workers: workers, Bank: p.bank})
-	if err != nil {
-		return nil, err
+	var waves []hear.Wave
+	for seed := range uint64(max(1, p.takes)) {
+		s, err := synth.Render(layers, notes, synth.Options{Seed: seed, Wheel: p.wheel, Tail: p.tail, Workers: workers, Bank: p.bank})
+		if err != nil {
+			return nil, err
+		}
+		waves = append(waves, hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right})
 	}
-	return compare.Sketched(hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right}), nil
+	return compare.Sketched(waves...), nil
 }
 
 // longTail is the most that is heard of how a sound dies away.
@@ -223,16 +251,17 @@ func (w *Walk) promise() error {
 	}
 	play := w.play
 	play.tail = longTail
+	cost := w.LineWork() + sketching*end(notes)
+	if w.now.Total < nearEnough && 3*synth.Takes*cost < promised { // where a beat stands would count for too much
+		play.takes = synth.Takes
+	}
 	aim := w.aim
 	if !w.align {
-		if w.whole == nil {
-			k, err := play.sketch(w.source, notes, 2)
-			if err != nil {
-				return err
-			}
-			w.whole = k
+		k, err := play.sketch(w.source, notes, 2)
+		if err != nil {
+			return err
 		}
-		aim = w.whole
+		aim = k
 	}
 	apart := func(s *panel.State) (compare.Distance, error) {
 		k, err := w.heard(s, notes, play)
@@ -241,6 +270,7 @@ func (w *Walk) promise() error {
 		}
 		return compare.Apart(aim, k, w.align), nil
 	}
+
 	start := *w.state
 	start.At = slices.Clone(w.first)
 	var err error
@@ -254,12 +284,42 @@ func (w *Walk) promise() error {
 	if w.out.After, err = apart(w.state); err != nil {
 		return err
 	}
+	// what makes the whole line worse is taken back, the worst of it first
+	for range mostBack {
+		list := w.moved()
+		if len(list) == 0 || w.out.After.Total < w.out.Before.Total-worthwhile || float64(len(list)*max(1, play.takes))*cost > promised/2 {
+			break
+		}
+		best, least := -1, w.out.After
+		for i, d := range list {
+			s := *w.state
+			s.At = slices.Clone(w.state.At)
+			s.At[d.control] = w.first[d.control]
+			x, err := apart(&s)
+			if err != nil {
+				return err
+			}
+			if x.Total < least.Total {
+				best, least = i, x
+			}
+		}
+		if best < 0 {
+			break
+		}
+		w.state.At[list[best].control], w.out.After = w.first[list[best].control], least
+	}
 	if w.out.After.Total > w.out.Before.Total-worthwhile {
 		copy(w.state.At, w.first)
 		w.out.After = w.out.Before
 	}
 	return nil
 }
+
+// promised is how much work a promise may take, in thousandths of a second of one core.
+const promised = 1000.0
+
+// mostBack is how many controls are taken back for the sake of the whole line.
+const mostBack = 3
 
 // tellChanges lists what was moved, by what it brought.
 func (w *Walk) tellChanges() {

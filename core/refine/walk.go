@@ -22,7 +22,6 @@ type Ground struct {
 	source []synth.Layer
 	aim    *compare.Sketch
 	align  bool // the aim is a recording
-	whole  *compare.Sketch
 }
 
 // NewGround renders the source of a task.
@@ -42,7 +41,17 @@ func NewGround(t *Task) (*Ground, error) {
 	}
 	var hold float64
 	hold, g.play.tail = hearing(source[0].Meaning)
-	g.notes = cut(g.notes, hold)
+	switch short := cut(g.notes, hold); {
+	case synth.Effort(g.source, g.line, g.play.tail)+sketching*end(g.line) <= 1.5*costly:
+		g.notes = g.line // it is not much longer to hear all of it
+	case synth.Effort(g.source, short, g.play.tail) <= costly:
+		g.notes = short
+	default:
+		g.notes = lowest(short)
+	}
+	for len(g.line) > 1 && synth.Effort(g.source, g.line, longTail) > lineCostly {
+		g.line = g.line[:len(g.line)-1]
+	}
 	g.aim, err = g.play.sketch(g.source, g.notes, 2)
 	return g, err
 }
@@ -89,6 +98,28 @@ func Begin(t *Task, ground *Ground) (*Walk, error) {
 	w.out.Controls = len(w.list)
 	w.tell()
 	return w, nil
+}
+
+// Work estimates what one render and its comparison take: thousandths of a second of one core (synth.Effort).
+func (w *Walk) Work() float64 {
+	y := w.base
+	y.Meaning = w.t.Target.Interpret(w.state, q.Tempo(w.t.Patch.Tempo))
+	return synth.Effort([]synth.Layer{y}, w.notes, w.play.tail) + sketching*(end(w.notes)+w.play.tail)
+}
+
+func end(notes []phrase.Note) float64 {
+	out := 0.0
+	for _, n := range notes {
+		out = max(out, n.End)
+	}
+	return out
+}
+
+// LineWork is the same of the whole line.
+func (w *Walk) LineWork() float64 {
+	y := w.base
+	y.Meaning = w.t.Target.Interpret(w.state, q.Tempo(w.t.Patch.Tempo))
+	return synth.Effort([]synth.Layer{y}, w.line, longTail)
 }
 
 // Distance is how far the target is from the source as it stands now, on what the search hears.

@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"maps"
 	"math"
 	"math/cmplx"
 
@@ -24,8 +25,9 @@ var response = Rule{ID: "response", Name: "Filter by the one whose response is n
 			if m.Changed() || c.Word(meaning.Filter, meaning.PMode, mode) {
 				continue
 			}
-			x := c.nearestFilter(m, func(hz float64) complex128 { return m.FilterGain(float64(c.note()), hz, responseRate) })
-			if x == nil {
+			gain := c.gainOf(m)
+			x := c.nearestFilter(m, gain)
+			if x == nil || x.apart >= x.open-0.5 { // none is as near
 				continue
 			}
 			e := c.begin("%s is not there: a %s at %s is nearest to it at %s", mode, x.mode, text(q.DimFrequency, x.cutoff), c.note().NoteName())
@@ -58,9 +60,14 @@ var oneFilter = Rule{ID: "one-filter", Name: "Two filters by one",
 		if through == "" {
 			return nil
 		}
-		key := float64(c.note())
-		x := c.nearestFilter(a, func(hz float64) complex128 {
-			return path.Gain(through, func(f *meaning.Module) complex128 { return f.FilterGain(key, hz, responseRate) })
+		// the one that is moved more stays itself
+		keep, gone := a, b
+		if len(c.into(b.ID, meaning.PCutoff)) > len(c.into(a.ID, meaning.PCutoff)) {
+			keep, gone = b, a
+		}
+		gains := map[string]func(float64) complex128{a.ID: c.gainOf(a), b.ID: c.gainOf(b)}
+		x := c.nearestFilter(keep, func(hz float64) complex128 {
+			return path.Gain(through, func(f *meaning.Module) complex128 { return gains[f.ID](hz) })
 		})
 		if x == nil {
 			return nil
@@ -68,11 +75,6 @@ var oneFilter = Rule{ID: "one-filter", Name: "Two filters by one",
 		how := "in a row"
 		if graph.SideBySide(a, b) {
 			how = "side by side"
-		}
-		// the one that is moved more stays itself
-		keep, gone := a, b
-		if len(c.into(b.ID, meaning.PCutoff)) > len(c.into(a.ID, meaning.PCutoff)) {
-			keep, gone = b, a
 		}
 		e := c.begin("%s and %s %s come out nearest at %s by one %s at %s", a.Label, b.Label, how, c.note().NoteName(), x.mode, text(q.DimFrequency, x.cutoff))
 		e.part(keep.ID)
@@ -85,6 +87,33 @@ var oneFilter = Rule{ID: "one-filter", Name: "Two filters by one",
 		e.worse(c, responsePenalty, x.share())
 		return e.done()
 	}}
+
+// opened gives how many octaves what moves a filter's cutoff has it open while a note is held: envelopes a third of the way from their sustain to full, velocity
+// at 100 (common practice, no source).
+func (c *Case) opened(f *meaning.Module) float64 {
+	sum := 0.0
+	for _, r := range c.into(f.ID, meaning.PCutoff) {
+		switch e := c.Meaning.Module(r.From); {
+		case r.Via != "":
+		case r.From == "velocity":
+			sum += r.Depth.Value * 100 / 127
+		case e != nil && e.Kind == meaning.Env:
+			s := get(e, meaning.PSustain)
+			sum += r.Depth.Value * (s + (1-s)/3)
+		}
+	}
+	return sum
+}
+
+// gainOf gives the gain of a filter on the note, held.
+func (c *Case) gainOf(f *meaning.Module) func(hz float64) complex128 {
+	held := *f
+	held.Params = maps.Clone(f.Params)
+	if !off(f, meaning.PCutoff) {
+		put(&held, meaning.PCutoff, get(f, meaning.PCutoff)*math.Exp2(c.opened(f)))
+	}
+	return func(hz float64) complex128 { return held.FilterGain(float64(c.note()), hz, responseRate) }
+}
 
 // note is the middle of the notes played.
 func (c *Case) note() q.Note {
@@ -165,8 +194,9 @@ func (c *Case) nearestFilter(like *meaning.Module, want func(hz float64) complex
 			}
 		}
 	}
-	if best.apart >= best.open-0.5 {
+	if best.mode == "" {
 		return nil
 	}
+	best.cutoff *= math.Exp2(-c.opened(like)) // what moves it goes on moving it
 	return best
 }

@@ -9,6 +9,7 @@ import (
 	"log"
 	"os"
 	"slices"
+	"strings"
 	"sync"
 	"time"
 
@@ -74,6 +75,8 @@ type row struct {
 func main() {
 	search := flag.Bool("search", false, "bring controls nearer by the search")
 	invented := flag.Int("invented", 0, "patches on so many invented instruments in place of the demo's")
+	together := flag.Int("together", 2, "how many pairs at a time; 1 for times that mean something")
+	only := flag.String("only", "", "only pairs whose name holds this")
 	sets := flag.Uint64("floor", 0, "also the distance of each patch from itself with so many other sets of seeds")
 	flag.Parse()
 	rack := map[string]*panel.Compiled{}
@@ -91,6 +94,7 @@ func main() {
 	if *invented > 0 {
 		pairs = inventedPairs(rack, ids, *invented)
 	}
+	pairs = slices.DeleteFunc(pairs, func(x pair) bool { return !strings.Contains(x.p.ID+" > "+x.dst.ID, *only) })
 	aims := map[string]*compare.Sketch{}
 	for _, x := range pairs {
 		if aims[x.p.ID] == nil {
@@ -103,7 +107,7 @@ func main() {
 	var rows []row
 	var mu sync.Mutex
 	var wg sync.WaitGroup
-	slots := make(chan struct{}, 2)
+	slots := make(chan struct{}, *together)
 	for _, x := range pairs {
 		slots <- struct{}{}
 		wg.Go(func() {
