@@ -31,7 +31,7 @@ func Layers(c *panel.Compiled, p *patch.Patch, layer string) ([]synth.Layer, err
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, placed(c.Interpret(s, q.Tempo(p.Tempo)), y))
+		out = append(out, Placed(c.Interpret(s, q.Tempo(p.Tempo)), y))
 	}
 	if len(out) == 0 {
 		return nil, fmt.Errorf("expected a layer of the patch, got %q", layer)
@@ -39,8 +39,8 @@ func Layers(c *panel.Compiled, p *patch.Patch, layer string) ([]synth.Layer, err
 	return out, nil
 }
 
-// placed gives a meaning the transposition and level of its layer.
-func placed(m *meaning.Meaning, y *patch.Layer) synth.Layer {
+// Placed gives a meaning the transposition and level of its layer.
+func Placed(m *meaning.Meaning, y *patch.Layer) synth.Layer {
 	out := synth.Layer{Meaning: m}
 	if e, err := q.Parse(y.Transpose); err == nil && e.Form == q.FormInterval {
 		out.Transpose = q.Interval(e.Value)
@@ -72,7 +72,7 @@ func Target(dst *panel.Compiled, p *patch.Patch, s *gloss.Sheet) (synth.Layer, e
 	m := dst.Interpret(state, q.Tempo(p.Tempo))
 	for i := range p.Layers {
 		if p.Layers[i].ID == s.Layer || s.Layer == "" && i == 0 {
-			return placed(m, &p.Layers[i]), nil
+			return Placed(m, &p.Layers[i]), nil
 		}
 	}
 	return synth.Layer{Meaning: m}, nil

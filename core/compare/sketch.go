@@ -25,6 +25,8 @@ type Sketch struct {
 	Motion [][]float64
 	// places are what is heard at places pitchStep apart from the beginning
 	places [][]partial
+	power  [][]float64 // by frame and band
+	loud   []float64   // by frame, under the K weighting
 }
 
 // rates are the middles of the bands of modulation, in hertz: an octave apart.
@@ -62,58 +64,68 @@ func channels(w hear.Wave) (list [][]float64, times float64) {
 	return [][]float64{w.Left, w.Right}, 1
 }
 
-// Sketched makes the sketch of a sound, or of several renderings of one sound with other phases: levels are means of their powers, so that what
-// hangs on where a beat stands averages out.
+// Sketched makes the sketch of a sound, or of several renderings of one sound with other phases (Mean).
 func Sketched(waves ...hear.Wave) *Sketch {
+	list := make([]*Sketch, len(waves))
+	for i, w := range waves {
+		list[i] = sketched(w)
+	}
+	if len(list) == 1 {
+		return list[0]
+	}
+	return Mean(list)
+}
+
+func sketched(w hear.Wave) *Sketch {
+	w = w.At(sketchRate)
+	if w.Right == nil {
+		w.Right = w.Left
+	}
+	s := &Sketch{}
+	s.power, s.loud = framesOf(w, s)
+	s.Loudness = gated(s.loud, s.Hop)
+	s.fill(s.power)
+	s.moves()
+	s.listen(w)
+	return s
+}
+
+// Mean is the sketch of several renderings of one sound: levels are the means of their powers, so that what hangs on where a beat stands averages out; how
+// much they move is the mean of how much each does, as a mean of powers does not beat.
+func Mean(list []*Sketch) *Sketch {
 	s := &Sketch{Loudness: -90}
-	if len(waves) == 0 {
+	if len(list) == 0 {
 		return s
 	}
-	var power [][]float64  // by frame and band
-	var weighted []float64 // by frame, under the K weighting
-	var motion [][]float64
-	for _, w := range waves {
-		w = w.At(sketchRate)
-		if w.Right == nil {
-			w.Right = w.Left
-		}
-		one, k := framesOf(w, s)
-		for i := range one {
-			if i == len(power) {
-				power, weighted = append(power, make([]float64, hear.Bands)), append(weighted, 0)
+	n := float64(len(list))
+	s.Hop = list[0].Hop
+	for _, x := range list {
+		for i := range x.power {
+			if i == len(s.power) {
+				s.power, s.loud = append(s.power, make([]float64, hear.Bands)), append(s.loud, 0)
 			}
-			weighted[i] += k[i] / float64(len(waves))
-			for b, p := range one[i] {
-				power[i][b] += p / float64(len(waves))
+			s.loud[i] += x.loud[i] / n
+			for b, p := range x.power[i] {
+				s.power[i][b] += p / n
 			}
 		}
-		if len(waves) > 1 { // of means nothing beats
-			y := &Sketch{Hop: s.Hop}
-			y.fill(one)
-			y.moves()
-			if motion == nil {
-				motion = y.Motion
-			} else {
-				for b := range motion {
-					for r := range motion[b] {
-						motion[b][r] += y.Motion[b][r]
-					}
-				}
+		for i, at := range x.places {
+			for len(s.places) <= i {
+				s.places = append(s.places, nil)
 			}
+			s.places[i] = append(s.places[i], at...)
 		}
-		s.listen(w)
 	}
-	s.Loudness = gated(weighted, s.Hop)
-	s.fill(power)
-	if motion != nil {
-		for b := range motion {
-			for r := range motion[b] {
-				motion[b][r] /= float64(len(waves))
+	s.Loudness = gated(s.loud, s.Hop)
+	s.fill(s.power)
+	s.Motion = make([][]float64, hear.Bands)
+	for b := range s.Motion {
+		s.Motion[b] = make([]float64, len(rates))
+		for _, x := range list {
+			for r := range rates {
+				s.Motion[b][r] += x.Motion[b][r] / n
 			}
 		}
-		s.Motion = motion
-	} else {
-		s.moves()
 	}
 	for i := range s.places {
 		s.places[i] = strongest(s.places[i])

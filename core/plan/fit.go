@@ -136,9 +136,6 @@ func (t *Target) follow(mi int, w *meaning.Module, s *panel.State, l Locks, take
 			continue
 		}
 		want := t.wanted(p, mi, w, s)
-		if want.Name == Any {
-			want = p.Neutral
-		}
 		if p.Sums {
 			out = append(out, t.sum(free, want, w.Params[p.Name], others, s)...)
 			continue
@@ -146,7 +143,10 @@ func (t *Target) follow(mi int, w *meaning.Module, s *panel.State, l Locks, take
 		ref := free[0]
 		b := t.Bind(ref)
 		set, err := t.Scale(ref).Inverse(t.InLaw(want, &b.Law))
-		if err != nil {
+		switch {
+		case want.Name == Any && t.home[ref.Control] < len(t.Places(ref.Control)):
+			set.Position, err = t.Places(ref.Control)[t.home[ref.Control]], nil
+		case err != nil:
 			set.Position = t.Init(ref.Control) // no such word here: stay
 		}
 		if err == nil && set.Clamped && p.Mirrored {

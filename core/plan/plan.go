@@ -27,6 +27,18 @@ type Plan struct {
 // Cost is what the plan costs in all, in the unit of meaning's weights.
 func (p *Plan) Cost() float64 { return p.Best.Cost + p.Penalty }
 
+// Makes tells whether a route of the target, by its id there, is made for one of the source.
+func (p *Plan) Makes(t *Target, id string) bool {
+	for i := range p.Best.Route {
+		if c := &p.Best.Route[i]; c.Made() {
+			if x, _ := c.Way.Made(t); x == id {
+				return true
+			}
+		}
+	}
+	return false
+}
+
 // Mark names the plan: who plays what, by which rules, and how routes are made. Two plans of one patch on one target with one mark are the same.
 func (p *Plan) Mark(t *Target) string {
 	h := fnv.New64a()

@@ -3,6 +3,7 @@ package plan
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"glossator/core/meaning"
 	"glossator/core/panel"
@@ -109,7 +110,10 @@ func (s *moduleSearch) slots(out []Choice, e *ends) []Choice {
 			if over := math.Abs(e.r.Depth.Value/full.Value) - 1; over > 0 {
 				c += loss(over * 20)
 			}
-			out = append(out, Choice{Way: k.ways[j], Cost: c + unwired})
+			if !slices.ContainsFunc(k.slots, func(i int) bool { return m.Slots[i].ID == e.r.ID }) {
+				c += unwired
+			}
+			out = append(out, Choice{Way: k.ways[j], Cost: c})
 		}
 	}
 	return out

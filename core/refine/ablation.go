@@ -24,8 +24,8 @@ func Heard(src *panel.Compiled, p *patch.Patch, layer string, notes []phrase.Not
 		return nil, synth.ErrNothing
 	}
 	m := layers[0].Meaning
-	play := player{wheel: p.Wheel, tail: longTail, bank: synth.NewBank()}
-	whole, err := play.sketch(layers[:1], notes, 2)
+	play := Player{Wheel: p.Wheel, Tail: longTail, Bank: synth.NewBank()}
+	whole, err := play.Sketch(layers[:1], notes, 2)
 	if err != nil {
 		return nil, err
 	}
@@ -57,7 +57,7 @@ func Heard(src *panel.Compiled, p *patch.Patch, layer string, notes []phrase.Not
 			defer func() { <-slots }()
 			y := layers[0]
 			y.Meaning = audition.Without(m, id)
-			k, err := play.sketch([]synth.Layer{y}, notes, 1)
+			k, err := play.Sketch([]synth.Layer{y}, notes, 1)
 			mu.Lock()
 			defer mu.Unlock()
 			if err != nil && first == nil {

@@ -9,9 +9,11 @@ package refine
 
 import (
 	"cmp"
+	"errors"
 	"fmt"
 	"math"
 	"slices"
+	"sync"
 
 	"glossator/core/compare"
 	"glossator/core/gloss"
@@ -161,25 +163,54 @@ func line(notes []phrase.Note) []phrase.Note {
 	return out
 }
 
-// player renders for one purpose, and keeps the waves that it makes.
-type player struct {
-	wheel float64
-	tail  float64
-	bank  *synth.Bank
-	// workers is how many voices are rendered at a time, 0 for what is usual
-	workers int
-	// takes is how many renderings with other phases are taken together, 0 for one
-	takes int
+// Player renders for one purpose, and keeps the waves that it makes.
+type Player struct {
+	Wheel float64
+	Tail  float64
+	Bank  *synth.Bank
+	// Workers is how many voices are rendered at a time, 0 for what is usual
+	Workers int
+	// Takes is how many renderings with other phases are taken together, 0 for one
+	Takes int
 }
+
+// Takes5 renders a whole set of takes, two at a time, and gives the sketch of all together and of each.
+func (p *Player) Takes5(layers []synth.Layer, notes []phrase.Note) (all *compare.Sketch, each []*compare.Sketch, err error) {
+	waves, errs := make([]hear.Wave, synth.Takes), make([]error, synth.Takes)
+	each = make([]*compare.Sketch, synth.Takes)
+	slots := make(chan struct{}, 2)
+	var wg sync.WaitGroup
+	for i := range waves {
+		slots <- struct{}{}
+		wg.Go(func() {
+			defer func() { <-slots }()
+			s, err := synth.Render(layers, notes, synth.Options{Seed: uint64(i), Wheel: p.Wheel, Tail: p.Tail, Workers: 1, Bank: p.Bank})
+			if err != nil {
+				errs[i] = err
+				return
+			}
+			waves[i] = hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right}
+			each[i] = compare.Sketched(waves[i])
+		})
+	}
+	wg.Wait()
+	if err := errors.Join(errs...); err != nil {
+		return nil, nil, err
+	}
+	return compare.Mean(each), each, nil
+}
+
+// Hear prepares to render patches with the wheel held somewhere.
+func Hear(wheel float64) *Player { return &Player{Wheel: wheel, Tail: longTail, Bank: synth.NewBank()} }
 
 // nearEnough is the distance below which a promise is measured on several takes.
 const nearEnough = 6.0
 
-// sketch renders on so many goroutines.
-func (p *player) sketch(layers []synth.Layer, notes []phrase.Note, workers int) (*compare.Sketch, error) {
+// Sketch renders on so many goroutines.
+func (p *Player) Sketch(layers []synth.Layer, notes []phrase.Note, workers int) (*compare.Sketch, error) {
 	var waves []hear.Wave
-	for seed := range uint64(max(1, p.takes)) {
-		s, err := synth.Render(layers, notes, synth.Options{Seed: seed, Wheel: p.wheel, Tail: p.tail, Workers: workers, Bank: p.bank})
+	for seed := range uint64(max(1, p.Takes)) {
+		s, err := synth.Render(layers, notes, synth.Options{Seed: seed, Wheel: p.Wheel, Tail: p.Tail, Workers: workers, Bank: p.Bank})
 		if err != nil {
 			return nil, err
 		}
@@ -250,14 +281,14 @@ func (w *Walk) promise() error {
 		notes = w.notes
 	}
 	play := w.play
-	play.tail = longTail
+	play.Tail = longTail
 	cost := w.LineWork() + sketching*end(notes)
 	if w.now.Total < nearEnough && 3*synth.Takes*cost < promised { // where a beat stands would count for too much
-		play.takes = synth.Takes
+		play.Takes = synth.Takes
 	}
 	aim := w.aim
 	if !w.align {
-		k, err := play.sketch(w.source, notes, 2)
+		k, err := play.Sketch(w.source, notes, 2)
 		if err != nil {
 			return err
 		}
@@ -287,7 +318,7 @@ func (w *Walk) promise() error {
 	// what makes the whole line worse is taken back, the worst of it first
 	for range mostBack {
 		list := w.moved()
-		if len(list) == 0 || w.out.After.Total < w.out.Before.Total-worthwhile || float64(len(list)*max(1, play.takes))*cost > promised/2 {
+		if len(list) == 0 || w.out.After.Total < w.out.Before.Total-worthwhile || float64(len(list)*max(1, play.Takes))*cost > promised/2 {
 			break
 		}
 		best, least := -1, w.out.After

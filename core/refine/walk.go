@@ -18,7 +18,7 @@ import (
 type Ground struct {
 	notes  []phrase.Note
 	line   []phrase.Note
-	play   player
+	play   Player
 	source []synth.Layer
 	aim    *compare.Sketch
 	align  bool // the aim is a recording
@@ -26,7 +26,7 @@ type Ground struct {
 
 // NewGround renders the source of a task.
 func NewGround(t *Task) (*Ground, error) {
-	g := &Ground{notes: few(Excerpt(t.Notes)), line: line(t.Notes), play: player{wheel: t.Patch.Wheel, tail: longTail, bank: synth.NewBank()}}
+	g := &Ground{notes: few(Excerpt(t.Notes)), line: line(t.Notes), play: Player{Wheel: t.Patch.Wheel, Tail: longTail, Bank: synth.NewBank()}}
 	if len(g.notes) == 0 {
 		return nil, synth.ErrNothing
 	}
@@ -40,11 +40,11 @@ func NewGround(t *Task) (*Ground, error) {
 		return g, nil
 	}
 	var hold float64
-	hold, g.play.tail = hearing(source[0].Meaning)
+	hold, g.play.Tail = hearing(source[0].Meaning)
 	switch short := cut(g.notes, hold); {
-	case synth.Effort(g.source, g.line, g.play.tail)+sketching*end(g.line) <= 1.5*costly:
+	case synth.Effort(g.source, g.line, g.play.Tail)+sketching*end(g.line) <= 1.5*costly:
 		g.notes = g.line // it is not much longer to hear all of it
-	case synth.Effort(g.source, short, g.play.tail) <= costly:
+	case synth.Effort(g.source, short, g.play.Tail) <= costly:
 		g.notes = short
 	default:
 		g.notes = lowest(short)
@@ -52,7 +52,7 @@ func NewGround(t *Task) (*Ground, error) {
 	for len(g.line) > 1 && synth.Effort(g.source, g.line, longTail) > lineCostly {
 		g.line = g.line[:len(g.line)-1]
 	}
-	g.aim, err = g.play.sketch(g.source, g.notes, 2)
+	g.aim, err = g.play.Sketch(g.source, g.notes, 2)
 	return g, err
 }
 
@@ -104,7 +104,7 @@ func Begin(t *Task, ground *Ground) (*Walk, error) {
 func (w *Walk) Work() float64 {
 	y := w.base
 	y.Meaning = w.t.Target.Interpret(w.state, q.Tempo(w.t.Patch.Tempo))
-	return synth.Effort([]synth.Layer{y}, w.notes, w.play.tail) + sketching*(end(w.notes)+w.play.tail)
+	return synth.Effort([]synth.Layer{y}, w.notes, w.play.Tail) + sketching*(end(w.notes)+w.play.Tail)
 }
 
 func end(notes []phrase.Note) float64 {
@@ -177,7 +177,7 @@ func (w *Walk) done() bool {
 }
 
 // heard sketches the target in a state.
-func (w *Walk) heard(s *panel.State, notes []phrase.Note, play player) (*compare.Sketch, error) {
+func (w *Walk) heard(s *panel.State, notes []phrase.Note, play Player) (*compare.Sketch, error) {
 	t, y, err := w.t, w.base, error(nil)
 	y.Meaning = t.Target.Interpret(s, q.Tempo(t.Patch.Tempo))
 	if t.Rack != nil && t.Sheet.Rig != nil {
@@ -185,13 +185,13 @@ func (w *Walk) heard(s *panel.State, notes []phrase.Note, play player) (*compare
 			return nil, err
 		}
 	}
-	return play.sketch(append([]synth.Layer{y}, t.Beside...), notes, play.workers)
+	return play.Sketch(append([]synth.Layer{y}, t.Beside...), notes, play.Workers)
 }
 
 // measure gives how far the target in a state lies from the source.
 func (w *Walk) measure(s *panel.State, workers int) (compare.Distance, error) {
 	play := w.play
-	play.workers = workers
+	play.Workers = workers
 	k, err := w.heard(s, w.notes, play)
 	if err != nil {
 		return compare.Distance{}, err

@@ -45,6 +45,15 @@ func Translate(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Opt
 	return w.sheet, nil
 }
 
+// Made is Translate, and gives besides what the sheet was made from, for whoever has to answer for it.
+func Made(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options) (*gloss.Input, *gloss.Sheet, error) {
+	w, err := work(src, p, dst, opt)
+	if err != nil {
+		return nil, nil, err
+	}
+	return w.in, w.sheet, nil
+}
+
 // worked is a translation with what its stages have handed on.
 type worked struct {
 	problem *plan.Problem

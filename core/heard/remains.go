@@ -1,0 +1,220 @@
+package heard
+
+import (
+	"maps"
+	"slices"
+
+	"glossator/core/gloss"
+	"glossator/core/meaning"
+	"glossator/core/plan"
+	"glossator/core/rules"
+)
+
+// Remains makes of what was wanted what a sheet says is left of it: parts made by other means as the rules make them, parameters that are bent at the
+// figure that their line shows, and what is left out taken away. It reads the sheet's lines, and not where the controls stand.
+func Remains(in *gloss.Input, s *gloss.Sheet) *meaning.Meaning {
+	r := &remains{in: in, sheet: s, out: &meaning.Meaning{Tempo: in.Plan.Wanted.Tempo}}
+	r.modules()
+	r.routes()
+	r.lines()
+	r.out.Audio = edges(in.Plan.Wanted, in.Plan.Cast, in.Plan.Uses)
+	// what is not there stays in the path as something that is not used: nothing goes through a ring modulator that is gone
+	for _, from := range []*meaning.Meaning{in.Plan.Cast, in.Plan.Wanted} {
+		for i := range from.Modules {
+			if m := from.Modules[i]; r.out.Module(m.ID) == nil {
+				m.Idle = "left out"
+				r.out.Modules = append(r.out.Modules, m)
+			}
+		}
+	}
+	return r.out
+}
+
+type remains struct {
+	in    *gloss.Input
+	sheet *gloss.Sheet
+	out   *meaning.Meaning
+}
+
+// modules takes the parts that have a place, as they are wanted.
+func (r *remains) modules() {
+	cast := r.in.Plan.Cast
+	for i := range cast.Modules {
+		m := cast.Modules[i]
+		j, placed := r.in.Plan.Best.Module[m.ID]
+		if !m.Used() || !placed && !r.outside(&m) {
+			continue
+		}
+		if m.Params = maps.Clone(m.Params); placed {
+			r.table(&m, r.in.Got.Module(r.in.Target.Modules[j].ID))
+		}
+		for name, v := range m.Params {
+			if v.Name == plan.Any {
+				delete(m.Params, name)
+			}
+		}
+		r.out.Modules = append(r.out.Modules, m)
+	}
+}
+
+// table gives a part that is played by a table of waves the table of the target, and its place in it: no line tells what a table holds.
+func (r *remains) table(m, got *meaning.Module) {
+	if got == nil || got.Params[meaning.PWave].Name != "table" || m.Params[meaning.PWave].Name == "table" && m.Params[meaning.PTable].Name == got.Params[meaning.PTable].Name {
+		return
+	}
+	for _, name := range []meaning.ParamName{meaning.PWave, meaning.PTable, meaning.PFrame} {
+		if v, ok := got.Params[name]; ok {
+			m.Params[name] = v
+		}
+	}
+}
+
+// outside tells whether the outboard rack plays a part.
+func (r *remains) outside(m *meaning.Module) bool {
+	for _, x := range r.sheet.Plan.Modules {
+		if x.Source == m.Source() && x.Outside != "" {
+			return true
+		}
+	}
+	return false
+}
+
+// routes takes the routes that are made, as deep as they are wanted.
+func (r *remains) routes() {
+	cast := r.in.Plan.Cast
+	for i := range cast.Routes {
+		if w := cast.Routes[i]; w.Used() && i < len(r.in.Plan.Best.Route) && r.in.Plan.Best.Route[i].Made() {
+			r.out.Routes = append(r.out.Routes, w)
+		}
+	}
+}
+
+// player gives the part that a module of the target plays.
+func (r *remains) player(target string) *meaning.Module {
+	j, ok := r.in.Target.ModuleIndex(target)
+	if !ok {
+		return nil
+	}
+	for id, k := range r.in.Plan.Best.Module {
+		if k == j {
+			return r.out.Module(id)
+		}
+	}
+	return nil
+}
+
+// lines applies what the lines say.
+func (r *remains) lines() {
+	for i := range r.sheet.Glosses {
+		g := &r.sheet.Glosses[i]
+		r.line(g.Verdict, g.Param, g.TargetParam, g.Route, g.Wanted, g.Reached)
+		for _, a := range g.Also {
+			r.line(a.Verdict, a.Param, "", "", a.Wanted, a.Reached)
+		}
+	}
+}
+
+func (r *remains) line(v gloss.Verdict, param, target, route string, wanted, reached *gloss.Figure) {
+	switch {
+	case v == gloss.LeftOut:
+		ref, _, _ := r.in.Plan.Where(param)
+		id, name := meaning.Split(ref)
+		if m := r.out.Module(id); m != nil {
+			delete(m.Params, name)
+		}
+	case reached == nil || v != gloss.Bent && v != gloss.Recast && v != gloss.Near && v != gloss.Held:
+	case route != "":
+		for i := range r.in.Plan.Cast.Routes {
+			c := r.in.Plan.Best.Route[i]
+			if !c.Made() {
+				continue
+			}
+			if id, _ := c.Way.Made(r.in.Target); id != route {
+				continue
+			}
+			if w := r.out.Route(r.in.Plan.Cast.Routes[i].ID); w != nil && w.Depth.Dim == reached.Quantity.Dim {
+				w.Depth.Quantity = reached.Quantity
+			}
+		}
+	default:
+		id, name := meaning.Split(target)
+		m := r.player(id)
+		if m == nil { // a second parameter of a control: the line does not say where it went
+			ref, _, _ := r.in.Plan.Where(param)
+			id, name = meaning.Split(ref)
+			m = r.out.Module(id)
+		}
+		if m == nil {
+			return
+		}
+		p, ok := meaning.SpecOf(m.Kind).Param(name)
+		if !ok || p.Dim != reached.Quantity.Dim {
+			return
+		}
+		x := m.Params[name]
+		if p.Sums && wanted != nil && len(x.Parts) > 1 { // a part of a sum: by as much as it is off
+			x.Value += reached.Quantity.Value - wanted.Quantity.Value
+		} else {
+			x.Quantity = reached.Quantity
+		}
+		m.Params[name] = x
+	}
+}
+
+// edges gives the audio path of a meaning whose parts have been made by other means: what stands for a part stands in its place, and what has been added for
+// one goes beside it where it makes sound, behind it where it passes sound on.
+func edges(from, to *meaning.Meaning, uses []*rules.Recast) []meaning.Edge {
+	moved := map[string]string{} // old id to new
+	for _, u := range uses {
+		for a, b := range u.Moved {
+			for k, v := range moved {
+				if v == a {
+					moved[k] = b
+				}
+			}
+			moved[a] = b
+		}
+	}
+	now := func(id string) string {
+		if b, ok := moved[id]; ok {
+			return b
+		}
+		return id
+	}
+	var out []meaning.Edge
+	for _, e := range from.Audio { // two parts that have become one are joined once, and not to themselves
+		if x := (meaning.Edge{From: now(e.From), To: now(e.To)}); x.From != x.To && !slices.Contains(out, x) {
+			out = append(out, x)
+		}
+	}
+	has := func(id string) bool {
+		return slices.ContainsFunc(out, func(e meaning.Edge) bool { return e.From == id || e.To == id })
+	}
+	for i := range to.Modules {
+		m := &to.Modules[i]
+		if !m.Used() || has(m.ID) || !m.Made() {
+			continue
+		}
+		at := now(m.Source())
+		switch m.Kind {
+		case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator, meaning.Ring:
+			for _, e := range slices.Clone(out) {
+				if e.From == at {
+					out = append(out, meaning.Edge{From: m.ID, To: e.To})
+				}
+			}
+		case meaning.Env, meaning.LFO, meaning.Voice, meaning.Macro, meaning.Atten:
+		default:
+			found := false
+			for k := range out {
+				if out[k].From == at {
+					out[k].From, found = m.ID, true
+				}
+			}
+			if found {
+				out = append(out, meaning.Edge{From: at, To: m.ID})
+			}
+		}
+	}
+	return out
+}
