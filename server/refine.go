@@ -7,8 +7,12 @@ import (
 	"strconv"
 
 	"glossator/core/audition"
+	"glossator/core/gloss"
+	"glossator/core/nearest"
 	"glossator/core/panel"
 	"glossator/core/patch"
+	"glossator/core/phrase"
+	"glossator/core/plan"
 	"glossator/core/refine"
 	"glossator/core/synth"
 	"glossator/core/translate"
@@ -28,7 +32,8 @@ type Refining struct {
 // searching is the state of a search: what is told of it, and what the sheet's readings were when it began.
 type searching struct {
 	Refining
-	base map[string]string
+	base  map[string]string
+	tuned *plan.Tuned // of a sheet by ear: a nearer plan
 }
 
 type refineStartRequest struct {
@@ -58,6 +63,9 @@ func (s *Server) refineStart(ctx context.Context, in refineStartRequest) (none R
 	}
 	state := searching{Refining: Refining{Running: true, Most: refine.Budget}, base: maps.Clone(j.over)}
 	x, _ := s.searches.start(s.queue, j.row.ID, state, func(ctx context.Context, t *task[searching]) error {
+		if sheet.School == plan.Ear && j.row.First == 0 {
+			return s.nearer(ctx, j, sheet, notes, t)
+		}
 		r, err := refine.Search(refine.Task{Source: j.src, Target: j.dst, Patch: j.patch, Sheet: sheet, Notes: notes, Rack: j.rack, Beside: beside,
 			Stop: func() bool { return ctx.Err() != nil },
 			Progress: func(done, most int, d float64) {
@@ -79,6 +87,42 @@ func (s *Server) refineStart(ctx context.Context, in refineStartRequest) (none R
 	})
 	now, _ := x.now()
 	return now.Refining, nil
+}
+
+// nearer looks for a nearer plan of a sheet by ear: from several plans, with their controls. It is offered where it sounds nearer than the sheet does.
+func (s *Server) nearer(ctx context.Context, j *sheetInputs, sheet *gloss.Sheet, notes []phrase.Note, t *task[searching]) error {
+	opt := j.options()
+	k := nearest.Task{Source: j.src, Target: j.dst, Patch: j.patch, Options: opt, Notes: notes, Effort: nearest.Long, Stop: func() bool { return ctx.Err() != nil },
+		Progress: func(done, most int, d float64) {
+			t.change(func(x *searching) { x.Done, x.Most, x.Distance = done, most, d })
+		}}
+	tuned, err := nearest.Find(k)
+	if err != nil || tuned == nil {
+		return err
+	}
+	found, err := nearest.Sheet(k, tuned)
+	if err != nil {
+		return err
+	}
+	before, after, err := nearest.Apart(k, sheet, found)
+	if err != nil {
+		return err
+	}
+	r := &refine.Outcome{Before: before, After: after, Changes: []refine.Nudge{}, Renders: tuned.Renders, Controls: len(found.Settings), Stopped: ctx.Err() != nil}
+	if after.Total < before.Total-0.2 {
+		for _, c := range gloss.Changes(sheet, found) {
+			r.Changes = append(r.Changes, refine.Nudge{Control: c.Control, Label: c.Label, From: c.Was, To: c.Is, Text: c.Why})
+		}
+	} else {
+		r.After = before
+	}
+	t.change(func(x *searching) {
+		x.Result = r
+		if len(r.Changes) > 0 {
+			x.tuned = tuned
+		}
+	})
+	return nil
 }
 
 // beside gives the other layer that sounds along with a sheet, as its own sheet sets it.
@@ -136,6 +180,17 @@ func (s *Server) refineAdopt(ctx context.Context, in ofSheet) (none SheetView, e
 	j, err := s.sheet(in.ID)
 	if err != nil {
 		return none, err
+	}
+	if found.tuned != nil {
+		j.choices.Tuned = found.tuned
+		if _, err := translate.Translate(j.src, j.patch, j.dst, j.options()); err != nil {
+			return none, err
+		}
+		if j.row, err = s.store.Adopt(j.row.ID, "take a nearer plan", j.over, j.choices); err != nil {
+			return none, err
+		}
+		s.searches.drop(j.row.ID)
+		return s.answerSheet(j)
 	}
 	over, why := cloned(j.over), cloned(j.choices.Why)
 	set := 0

@@ -127,7 +127,7 @@ func (s *Server) sheetOpen(ctx context.Context, in sheetOpenRequest) (none Opene
 		return none, err
 	}
 	if b.School == "" {
-		b.School = plan.Numbers
+		b.School = plan.Ear
 	}
 	if _, err := translate.Translate(src, p, dst, translate.Options{School: b.School, Layer: b.Layer}); err != nil {
 		if len(translate.Faults(err)) > 0 {
@@ -135,7 +135,12 @@ func (s *Server) sheetOpen(ctx context.Context, in sheetOpenRequest) (none Opene
 		}
 		return none, badRequest{err}
 	}
-	sheet, err := s.store.OpenSheet(p, b.Layer, src, dst, b.School)
+	sheet, err := s.store.OpenSheet(p, b.Layer, src, dst, b.School, func() (c plan.Choices, err error) {
+		if b.School == plan.Ear && src.Kind == "instrument" && dst.Kind == "instrument" {
+			c.Tuned, err = s.tuned(ctx, src, p, dst, b.Layer)
+		}
+		return c, err
+	})
 	if err != nil {
 		return none, err
 	}

@@ -64,7 +64,7 @@ func (s *Server) ranking(ctx context.Context, in rankingRequest) (none Ranking, 
 	}
 	out := Ranking{Patch: s.patchRow(p), Layer: in.Layer, School: plan.School(in.School)}
 	if out.School == "" {
-		out.School = plan.Numbers
+		out.School = plan.Ear
 	}
 	err = s.queue.run(ctx, func() (err error) {
 		out.Targets, err = translate.Rank(src, p, targets, translate.Options{School: out.School, Layer: out.Layer})

@@ -248,7 +248,7 @@ func (s *Store) DeletePatch(id string) error {
 
 // OpenSheet gives the sheet of a patch, layer, target and school, making it where there
 // is none with the same patch and panel revisions.
-func (s *Store) OpenSheet(p *patch.Patch, layer string, src, dst *panel.Compiled, school plan.School) (*Sheet, error) {
+func (s *Store) OpenSheet(p *patch.Patch, layer string, src, dst *panel.Compiled, school plan.School, with ...func() (plan.Choices, error)) (*Sheet, error) {
 	doc, err := json.Marshal(p)
 	if err != nil {
 		return nil, err
@@ -263,6 +263,18 @@ func (s *Store) OpenSheet(p *patch.Patch, layer string, src, dst *panel.Compiled
 	}
 	if !errors.Is(err, gorm.ErrRecordNotFound) {
 		return nil, err
+	}
+	for _, work := range with {
+		choices, err := work()
+		if err != nil {
+			return nil, err
+		}
+		if choices.Tuned == nil {
+			continue
+		}
+		if out.Choices, err = json.Marshal(choices); err != nil {
+			return nil, err
+		}
 	}
 	err = s.change(fmt.Sprintf("translate %s to %s", p.Name, dst.Name), func(c *changing) error {
 		out.CreatedAt, out.UpdatedAt = s.now(), s.now()

@@ -13,6 +13,9 @@ import (
 
 	"glossator/core/audition"
 	"glossator/core/fault"
+	"glossator/core/gloss"
+	"glossator/core/heard"
+	"glossator/core/nearest"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/plan"
@@ -101,7 +104,7 @@ func panelCommand() *cobra.Command {
 
 func translateCommand() *cobra.Command {
 	var patchFile, to, panels, school, layer string
-	var asJSON, asMarkdown, byEar bool
+	var asJSON, asMarkdown, byEar, listen bool
 	c := &cobra.Command{
 		Use:     "translate --patch FILE --to PANEL",
 		Short:   "Translates a patch file to another panel and prints the sheet",
@@ -134,14 +137,30 @@ func translateCommand() *cobra.Command {
 				}
 				opt.Heard, opt.Choices.ByEar = refine.Weights(heard), true
 			}
-			s, err := translate.Translate(src, p, dst, opt)
+			if err := tune(src, p, dst, &opt); err != nil {
+				return err
+			}
+			in, s, err := translate.Made(src, p, dst, opt)
 			if err != nil {
 				return err
 			}
-			if asJSON {
+			var report *heard.Report
+			if listen {
+				notes, _, err := audition.Notes(p, "", 0)
+				if err != nil {
+					return err
+				}
+				if report, err = heard.Of(heard.Task{In: in, Sheet: s, Notes: notes, Lines: true}); err != nil {
+					return err
+				}
+			}
+			switch {
+			case asJSON && listen:
+				return writeJSON(cmd.OutOrStdout(), listened{s, report})
+			case asJSON:
 				return writeJSON(cmd.OutOrStdout(), s)
 			}
-			_, err = io.WriteString(cmd.OutOrStdout(), formats.SheetMarkdown(s))
+			_, err = io.WriteString(cmd.OutOrStdout(), formats.SheetMarkdown(s)+listenedMarkdown(s, report))
 			return err
 		},
 	}
@@ -149,12 +168,63 @@ func translateCommand() *cobra.Command {
 	f.StringVar(&patchFile, "patch", "", "patch file (JSON)")
 	f.StringVar(&to, "to", "", "target: the id of a panel, or a panel file")
 	f.StringVar(&panels, "panels", "", "folder of panel files, beside those that ship with the program")
-	f.StringVar(&school, "school", string(plan.Numbers), "numbers, ear or feel")
+	f.StringVar(&school, "school", string(plan.Ear), "ear, numbers or feel; by ear compares renderings and takes a second or two")
+	f.BoolVar(&listen, "listen", false, "render both sides: how far apart they sound, what each line makes of it, and whether the lines tell it all")
 	f.StringVar(&layer, "layer", "", "layer of the patch; the first where absent")
 	f.BoolVar(&byEar, "heard", false, "let parts count for as much as they are heard (renders the patch)")
 	f.BoolVar(&asJSON, "json", false, "print the whole sheet as JSON")
 	f.BoolVar(&asMarkdown, "markdown", false, "print the sheet as Markdown (the default)")
 	return c
+}
+
+// listened is a sheet with what listening to it has shown.
+type listened struct {
+	*gloss.Sheet
+	Heard *heard.Report `json:"heard"`
+}
+
+// listenedMarkdown tells what listening has shown, as the end of a sheet in Markdown; empty where nobody has listened.
+func listenedMarkdown(s *gloss.Sheet, r *heard.Report) string {
+	if r == nil {
+		return ""
+	}
+	var b strings.Builder
+	fmt.Fprintf(&b, "\n## As it sounds\n\n%s\n\n", r.Headline)
+	for _, c := range r.Checks {
+		state := "holds"
+		if !c.OK {
+			state = "fails: " + c.Detail
+		}
+		fmt.Fprintf(&b, "- %s (%s): %s\n", c.ID, c.What, state)
+	}
+	for _, x := range r.Lines {
+		if x.Apart < 0.5 {
+			continue
+		}
+		for i := range s.Glosses {
+			if g := &s.Glosses[i]; g.ID == x.ID {
+				with := ""
+				if x.With > 0 {
+					with = fmt.Sprintf(" together with %d more lines", x.With)
+				}
+				fmt.Fprintf(&b, "- %.1f: %s, %s is %s%s\n", x.Apart, g.Section, g.Label, g.Verdict, with)
+			}
+		}
+	}
+	return b.String()
+}
+
+// tune finds by comparing sounds what a sheet by ear is made with; of other schools nothing.
+func tune(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt *translate.Options) error {
+	if opt.School != plan.Ear || src.Kind != "instrument" || dst.Kind != "instrument" {
+		return nil
+	}
+	notes, _, err := audition.Notes(p, "", 0)
+	if err != nil {
+		return err
+	}
+	opt.Choices.Tuned, err = nearest.Find(nearest.Task{Source: src, Target: dst, Patch: p, Options: *opt, Notes: notes})
+	return err
 }
 
 // readFile reads a file no larger than the importers take.

@@ -143,7 +143,11 @@ func (a *rendering) layers(rack map[string]*panel.Compiled, p *patch.Patch, src 
 		if id == "" {
 			id = p.Layers[i].ID
 		}
-		sheet, err := translate.Translate(src, p, dst, translate.Options{School: plan.School(a.school), Layer: id})
+		opt := translate.Options{School: plan.School(a.school), Layer: id}
+		if err := tune(src, p, dst, &opt); err != nil {
+			return nil, err
+		}
+		sheet, err := translate.Translate(src, p, dst, opt)
 		if err != nil {
 			return nil, err
 		}

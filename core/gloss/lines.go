@@ -33,6 +33,7 @@ func (in *Input) glosses() []Gloss {
 	}
 	out = append(out, in.unshown()...)
 	out = append(out, in.switchedOff()...)
+	out = append(out, in.addedByEar(out)...)
 	for i := range out { // a control stands once in a line, however many conditions it meets
 		seen := map[string]bool{}
 		out[i].Target = slices.DeleteFunc(out[i].Target, func(r Reading) bool {
@@ -62,6 +63,45 @@ func (in *Input) byHand(t Reading) string {
 func (in *Input) byEar(k int) bool {
 	_, is := in.Tuned[k]
 	return is && !in.Over[k]
+}
+
+// addedByEar gives a line for each control that has been set by ear and that no line of the source shows: what it brings in is told, too.
+func (in *Input) addedByEar(lines []Gloss) []Gloss {
+	shown := map[string]bool{}
+	for i := range lines {
+		for _, r := range lines[i].Target {
+			shown[r.Control] = true
+		}
+	}
+	var out []Gloss
+	for _, k := range in.Target.Order {
+		c := &in.Target.Controls[k]
+		if !in.byEar(k) || shown[c.ID] {
+			continue
+		}
+		g := Gloss{ID: "target:" + c.ID, Step: in.Target.StepOf(k), Section: in.Target.SectionLabel(k), Label: c.Label, Source: []Reading{}, Target: []Reading{in.targetReading(k)}, Verdict: Bent,
+			Reason: "not asked for, and nearer with it: " + in.Tuned[k]}
+		for i := range c.Means {
+			b := &c.Means[i]
+			v, set := in.Target.Scale(panel.BindRef{Control: k, Bind: i}).Quantity(in.Set.State.At[k])
+			if !set || !in.Target.Holds(b.When, in.Set.State) {
+				continue
+			}
+			g.TargetParam, g.Reached = b.Param, figure(v)
+			id, _ := meaning.Split(b.Param)
+			if r := in.Got.Route(id); r != nil {
+				g.Route, g.Reached = id, figure(r.Depth.Quantity)
+			} else if m := in.Got.Module(id); m != nil {
+				_, name := meaning.Split(b.Param)
+				if v, ok := m.Params[name]; ok {
+					g.Reached = figure(v.Quantity)
+				}
+			}
+			break
+		}
+		out = append(out, g)
+	}
+	return out
 }
 
 func (in *Input) sourceReading(k int) Reading {

@@ -326,7 +326,7 @@ func (l *listener) lines(source *takes) error {
 	byUse := map[int]int{} // use to its job
 	for i := range l.Sheet.Glosses {
 		g := &l.Sheet.Glosses[i]
-		if !slices.Contains(gloss.Losses, g.Verdict) {
+		if !slices.Contains(gloss.Losses, g.Verdict) || g.Param == "" {
 			continue
 		}
 		if g.Verdict == gloss.Recast {
@@ -414,7 +414,7 @@ func (l *listener) alone(g *gloss.Gloss) *meaning.Meaning {
 	switch {
 	case !ok:
 		return nil
-	case g.Verdict == gloss.LeftOut || g.Reached == nil:
+	case g.Verdict == gloss.LeftOut && len(g.Also) == 0 || g.Reached == nil:
 		delete(x.Params, name)
 	case p.Dim != g.Reached.Quantity.Dim:
 		return nil

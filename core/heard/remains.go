@@ -18,6 +18,14 @@ func Remains(in *gloss.Input, s *gloss.Sheet) *meaning.Meaning {
 	r.routes()
 	r.lines()
 	r.out.Audio = edges(in.Plan.Wanted, in.Plan.Cast, in.Plan.Uses)
+	for _, id := range r.brought { // they stand where the target has them
+		for _, e := range in.Got.Audio {
+			from, to := r.stands(e.From), r.stands(e.To)
+			if (e.From == id || e.To == id) && from != "" && to != "" {
+				r.out.Audio = append(r.out.Audio, meaning.Edge{From: from, To: to})
+			}
+		}
+	}
 	// what is not there stays in the path as something that is not used: nothing goes through a ring modulator that is gone
 	for _, from := range []*meaning.Meaning{in.Plan.Cast, in.Plan.Wanted} {
 		for i := range from.Modules {
@@ -34,6 +42,8 @@ type remains struct {
 	in    *gloss.Input
 	sheet *gloss.Sheet
 	out   *meaning.Meaning
+	// brought are modules of the target that play no part of the source
+	brought []string
 }
 
 // modules takes the parts that have a place, as they are wanted.
@@ -89,6 +99,14 @@ func (r *remains) routes() {
 	}
 }
 
+// stands gives the id under which a module of the target stands in what remains.
+func (r *remains) stands(target string) string {
+	if m := r.player(target); m != nil {
+		return m.ID
+	}
+	return target
+}
+
 // player gives the part that a module of the target plays.
 func (r *remains) player(target string) *meaning.Module {
 	j, ok := r.in.Target.ModuleIndex(target)
@@ -107,11 +125,42 @@ func (r *remains) player(target string) *meaning.Module {
 func (r *remains) lines() {
 	for i := range r.sheet.Glosses {
 		g := &r.sheet.Glosses[i]
-		r.line(g.Verdict, g.Param, g.TargetParam, g.Route, g.Wanted, g.Reached)
+		v := g.Verdict
+		if v == gloss.LeftOut && g.Reached != nil && len(g.Also) > 0 {
+			v = gloss.Bent // what is left out is a second parameter of its control
+		}
+		if g.Param == "" {
+			r.added(g)
+			continue
+		}
+		r.line(v, g.Param, g.TargetParam, g.Route, g.Wanted, g.Reached)
 		for _, a := range g.Also {
 			r.line(a.Verdict, a.Param, "", "", a.Wanted, a.Reached)
 		}
 	}
+}
+
+// added takes what has been brought in by ear: a parameter of what plays a part, or a module of the target as the line has it.
+func (r *remains) added(g *gloss.Gloss) {
+	id, name := meaning.Split(g.TargetParam)
+	if g.Reached == nil || !slices.ContainsFunc(g.Target, func(t gloss.Reading) bool { return t.ByEar }) {
+		return
+	}
+	m := r.player(id)
+	if m == nil {
+		if m = r.out.Module(id); m == nil || !m.Used() {
+			if d := r.in.Got.Module(id); d != nil {
+				x := *d
+				x.Params = maps.Clone(d.Params)
+				r.out.Modules = append(r.out.Modules, x)
+				r.brought = append(r.brought, id)
+			}
+			return
+		}
+	}
+	v := m.Params[name]
+	v.Quantity = g.Reached.Quantity
+	m.Params[name] = v
 }
 
 func (r *remains) line(v gloss.Verdict, param, target, route string, wanted, reached *gloss.Figure) {

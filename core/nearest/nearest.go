@@ -8,6 +8,8 @@ import (
 	"cmp"
 	"slices"
 
+	"glossator/core/audition"
+	"glossator/core/compare"
 	"glossator/core/gloss"
 	"glossator/core/panel"
 	"glossator/core/patch"
@@ -86,12 +88,6 @@ func Find(t Task) (*plan.Tuned, error) {
 	if err != nil {
 		return nil, err
 	}
-	if Debug != nil {
-		for _, c := range f.list {
-			Debug("candidate %+v: %d renders, %.1f, work %.1f line %.1f", c.tuned, c.walk.Renders(), c.walk.Distance().Total, c.walk.Work(), c.walk.LineWork())
-		}
-		Debug("outcome %+v", o)
-	}
 	out := best.tuned
 	out.Plan, out.Readings, out.Why = best.sheet.Mark, map[string]string{}, map[string]string{}
 	for _, c := range o.Changes {
@@ -100,9 +96,6 @@ func Find(t Task) (*plan.Tuned, error) {
 	out.Apart, out.Renders = gloss.Round(o.After.Total, 2), f.rendered()
 	return &out, nil
 }
-
-// Debug is for looking.
-var Debug func(string, ...any)
 
 // pruning is how many renders are kept for taking back what hardly brings anything.
 const pruning = 12
@@ -228,6 +221,40 @@ func (f *finder) tell(c *candidate) {
 		done := f.rendered()
 		f.Progress(done, done+f.left(), c.walk.Distance().Total)
 	}
+}
+
+// Apart gives how far two sheets of a task sound from the patch, by a whole set of takes on the excerpt of its line.
+func Apart(t Task, a, b *gloss.Sheet) (x, y compare.Distance, err error) {
+	play, notes := refine.Hear(t.Patch.Wheel), refine.Excerpt(t.Notes)
+	source, err := audition.Layers(t.Source, t.Patch, t.Options.Layer)
+	if err != nil {
+		return x, y, err
+	}
+	aim, _, err := play.Takes5(source[:1], notes)
+	if err != nil {
+		return x, y, err
+	}
+	of := func(s *gloss.Sheet) (compare.Distance, error) {
+		layer, err := audition.Target(t.Target, t.Patch, s)
+		if err != nil {
+			return compare.Distance{}, err
+		}
+		if t.Options.Rack != nil && s.Rig != nil {
+			if layer.Meaning, err = audition.WithRack(layer.Meaning, t.Options.Rack, s.Rig, layer.Meaning.Tempo); err != nil {
+				return compare.Distance{}, err
+			}
+		}
+		k, _, err := play.Takes5([]synth.Layer{layer}, notes)
+		if err != nil {
+			return compare.Distance{}, err
+		}
+		return compare.Apart(aim, k, false), nil
+	}
+	if x, err = of(a); err != nil {
+		return x, y, err
+	}
+	y, err = of(b)
+	return x, y, err
 }
 
 // Sheet makes the sheet by ear of what has been found.

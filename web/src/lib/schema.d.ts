@@ -643,6 +643,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/patches/{id}/targets/{target}/heard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a patch sounds apart from its translation by ear */
+        get: operations["get-patches-id-targets-target-heard"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/patches/{id}/versions": {
         parameters: {
             query?: never;
@@ -824,6 +841,23 @@ export interface paths {
         };
         /** A sheet as Markdown */
         get: operations["get-sheets-id-export-md"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/heard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far patch and translation sound apart, and what of it each line makes */
+        get: operations["get-sheets-id-heard"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1201,6 +1235,7 @@ export interface components {
             refuse?: {
                 [key: string]: string[];
             };
+            tuned?: components["schemas"]["Tuned"];
             weight?: {
                 [key: string]: number;
             };
@@ -1493,6 +1528,10 @@ export interface components {
             section: string;
             why: string;
         };
+        Lessening: {
+            by: number;
+            part: string;
+        };
         LevelStep: {
             behind?: string;
             by: number;
@@ -1512,6 +1551,11 @@ export interface components {
             text: string;
             verb: string;
             why: string;
+        };
+        LineHeard: {
+            apart: number;
+            id: string;
+            with: number;
         };
         LineNote: {
             accent?: boolean;
@@ -1926,6 +1970,7 @@ export interface components {
             targets: components["schemas"]["Carried"][];
         };
         Reading: {
+            byEar?: boolean;
             control: string;
             init: boolean;
             label: string;
@@ -1963,6 +2008,22 @@ export interface components {
         Rendering: {
             running: number;
             share: number;
+        };
+        Report: {
+            apart: components["schemas"]["Distance"];
+            checks: components["schemas"]["Check"][];
+            headline: string;
+            lessen: components["schemas"]["Lessening"][];
+            lines: components["schemas"]["LineHeard"][];
+            mostly: components["schemas"]["Respect"][];
+            renders: number;
+            silent: string;
+            told: components["schemas"]["Distance"];
+            unsure: number;
+        };
+        Respect: {
+            jnds: number;
+            name: string;
         };
         Result: {
             guesses: components["schemas"]["Guess"][];
@@ -2049,6 +2110,7 @@ export interface components {
         };
         Setting: {
             action: string;
+            byEar?: boolean;
             caution?: string;
             control: string;
             expects: string;
@@ -2068,6 +2130,7 @@ export interface components {
             glosses: components["schemas"]["Gloss"][];
             layer: string;
             layers: number;
+            mark: string;
             measure: components["schemas"]["ToMeasure"][];
             notes: string[];
             overrides: {
@@ -2207,6 +2270,14 @@ export interface components {
             section: string;
             stands: string;
         };
+        TargetHeard: {
+            apart: number;
+            clean: boolean;
+            headline: string;
+            silent: string;
+            target: string;
+            unsure: number;
+        };
         Tick: {
             major: boolean;
             off?: boolean;
@@ -2240,6 +2311,25 @@ export interface components {
             faults: components["schemas"]["List"];
             init: string;
             means: components["schemas"]["MeanView"][];
+        };
+        Tuned: {
+            apart: number;
+            bans?: components["schemas"]["Ban"][];
+            heard?: {
+                [key: string]: number;
+            };
+            numbers: number;
+            plan: string;
+            readings?: {
+                [key: string]: string;
+            };
+            refuse?: {
+                [key: string]: string[];
+            };
+            renders: number;
+            why?: {
+                [key: string]: string;
+            };
         };
         Uncertainty: {
             relative?: boolean;
@@ -3895,6 +3985,38 @@ export interface operations {
             };
         };
     };
+    "get-patches-id-targets-target-heard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                target: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetHeard"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-patches-id-versions": {
         parameters: {
             query?: never;
@@ -4290,6 +4412,37 @@ export interface operations {
                 };
                 content: {
                     "text/markdown": string;
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-sheets-id-heard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Report"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

@@ -11,6 +11,7 @@ import type {
   Gloss,
   PartChoice,
   Plans,
+  Report,
   Scales,
   SheetView,
 } from "./types";
@@ -20,6 +21,10 @@ export class SheetState {
   readonly id: number;
   view: SheetView | null = $state(null);
   missing = $state("");
+  /** What listening to the sheet has shown; null while it is under way. */
+  heard: Report | null = $state.raw(null);
+  /** Why nobody could listen. */
+  unheard = $state("");
   /** The scales of the chosen line. */
   scales: Scales | null = $state(null);
   /** The verdicts that are shown; all of them where it is empty. */
@@ -44,8 +49,23 @@ export class SheetState {
         (this.only.length === 0 || this.only.includes(g.verdict)),
     ),
   );
+  /** How much the difference of each line is heard alone. */
+  readonly alone = $derived(
+    new Map((this.heard?.lines ?? []).map((l) => [l.id, l])),
+  );
+  /** Where only losses are shown, what is heard most comes first. */
+  readonly byHeard = $derived(
+    this.heard !== null &&
+      this.only.length > 0 &&
+      this.only.every((v) => (words.losses as string[]).includes(v)),
+  );
   readonly lines = $derived(
-    [...this.shown].sort((a, b) => stepOrder(a.step) - stepOrder(b.step)),
+    [...this.shown].sort((a, b) =>
+      this.byHeard
+        ? (this.alone.get(b.id)?.apart ?? 0) -
+          (this.alone.get(a.id)?.apart ?? 0)
+        : stepOrder(a.step) - stepOrder(b.step),
+    ),
   );
   readonly chosen = $derived(
     this.lines.find((g) => g.id === route.line) ?? this.lines[0],
@@ -53,7 +73,11 @@ export class SheetState {
   readonly school = $derived(
     this.view?.schools.find((s) => s.school === this.sheet?.school),
   );
-  readonly failing = $derived(this.sheet?.audit.filter((c) => !c.ok) ?? []);
+  readonly checks = $derived([
+    ...(this.sheet?.audit ?? []),
+    ...(this.heard?.checks ?? []),
+  ]);
+  readonly failing = $derived(this.checks.filter((c) => !c.ok));
   /** What plays the part that the chosen line is about. */
   readonly pair = $derived.by(() => {
     const owner = this.chosen?.param.slice(
@@ -74,6 +98,7 @@ export class SheetState {
       (detail) => (this.missing = detail),
     );
     this.followLine();
+    this.followSound();
     $effect(() => {
       const g = this.chosen;
       app.carry = g?.wanted
@@ -90,6 +115,24 @@ export class SheetState {
       if (!this.view || met) return;
       met = true;
       void tick().then(() => this.rows.show(route.line, false, "center"));
+    });
+  }
+
+  /** Listens to the sheet as it stands, again whenever it is another. */
+  private followSound() {
+    $effect(() => {
+      if (!this.view) return;
+      const gone = new AbortController();
+      this.heard = null;
+      this.unheard = "";
+      sheets
+        .heard(this.id, gone.signal)
+        .then((r) => (this.heard = r))
+        .catch((e: unknown) => {
+          if (!gone.signal.aborted)
+            this.unheard = refused(e) ?? "it failed on this sheet";
+        });
+      return () => gone.abort();
     });
   }
 
@@ -211,13 +254,21 @@ export class SheetState {
       route.go(`/sheets/${(await sheets.second(this.id)).id}`),
     );
 
+  /** Set while the plans of another sheet are compared by their sound. */
+  opening = $state(false);
+
   /** Opens the sheet of the same patch on a target in a school: a new one where this is old. */
   open = (target: string, school: string) =>
     app.attempt(async () => {
       if (!this.sheet) return;
       const { patch, layer } = this.sheet;
-      const s = await sheets.open({ patch, layer, target, school });
-      route.go(`/sheets/${s.id}`);
+      this.opening = true;
+      try {
+        const s = await sheets.open({ patch, layer, target, school });
+        route.go(`/sheets/${s.id}`);
+      } finally {
+        this.opening = false;
+      }
     });
 
   turnTo(target: string, school: string) {

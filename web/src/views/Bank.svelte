@@ -8,7 +8,7 @@
   import { load } from "../lib/load.svelte";
   import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
-  import type { PatchList, Ranking } from "../lib/types";
+  import type { PatchList, Ranking, TargetHeard } from "../lib/types";
   import Share from "../parts/Share.svelte";
 
   /** All patches to all chosen instruments, with the best for each patch. */
@@ -67,6 +67,50 @@
     }
     running = false;
   }
+  /** How far each pair sounds apart, by patch and target. */
+  let sound = $state<Record<string, TargetHeard>>({});
+  let hearing = $state<AbortController | null>(null);
+  let bySound = $state(false);
+  let order = $state("");
+  let heardPairs = $state(0);
+  const pairs = $derived(
+    shown.flatMap((p) =>
+      shownTargets.filter((t) => t.id !== p.panel).map((t) => [p.id, t.id]),
+    ),
+  );
+  async function listen() {
+    if (hearing) {
+      hearing.abort();
+      hearing = null;
+      return;
+    }
+    const gone = new AbortController();
+    [hearing, bySound, heardPairs] = [gone, true, 0];
+    for (const [p, t] of pairs) {
+      if (gone.signal.aborted) break;
+      if (p && t && !sound[`${p} ${t}`])
+        try {
+          sound[`${p} ${t}`] = await patches.targetHeard(p, t, gone.signal);
+        } catch (e) {
+          if (!gone.signal.aborted) app.fail(e);
+        }
+      heardPairs++;
+    }
+    if (hearing === gone) hearing = null;
+  }
+  $effect(() => () => hearing?.abort());
+  /** The rows, by one column where one is chosen: the most carried first, or the nearest in sound. */
+  const sorted = $derived(
+    order === ""
+      ? shown
+      : [...shown].sort((a, b) =>
+          bySound
+            ? (sound[`${a.id} ${order}`]?.apart ?? Infinity) -
+              (sound[`${b.id} ${order}`]?.apart ?? Infinity)
+            : (share(b.id, order)?.share ?? -1) -
+              (share(a.id, order)?.share ?? -1),
+        ),
+  );
   const share = (patch: string, target: string) =>
     rows[patch]?.find((t) => t.target.id === target);
   const mean = (target: string) => {
@@ -105,6 +149,18 @@
   keys([
     { keys: "r", does: "run, or stop", on: "r", run: () => void run() },
     {
+      keys: "h",
+      does: "listen to all, or stop",
+      on: "h",
+      run: () => void listen(),
+    },
+    {
+      keys: "o",
+      does: "show what is carried, or how far apart in sound",
+      on: "o",
+      run: () => (bySound = !bySound),
+    },
+    {
       keys: "↑ ↓ ← →",
       does: "move through the table",
       on: ["ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight"],
@@ -142,6 +198,18 @@
             ? ", stopped"
             : ""}{failed.length ? `, ${failed.length} failed` : ""}{/if}</span
       >
+      {#if hearing || heardPairs}<span class="num small"
+          >{heardPairs} of {pairs.length} heard</span
+        >{/if}
+      <Button
+        size="small"
+        kind="tertiary"
+        disabled={running || pairs.length === 0}
+        onclick={listen}>{hearing ? "Stop listening" : "Listen to all"}</Button
+      >
+      <button class="linkish small" onclick={() => (bySound = !bySound)}
+        >{bySound ? "Show what is carried" : "Show apart in sound"}</button
+      >
       <Button
         size="small"
         kind={running ? "tertiary" : "primary"}
@@ -173,23 +241,49 @@
       aria-label="Patches translated"
       class:idle={!running}
     ></progress>
-    <table class="lines" aria-label="Share carried">
+    <table
+      class="lines"
+      aria-label={bySound
+        ? "Just-noticeable differences apart in sound, by ear"
+        : "Share carried"}
+    >
       <thead
         ><tr
           ><th>Patch</th><th>On</th>{#each shownTargets as t (t.id)}<th
-              >{t.name}</th
+              aria-sort={order === t.id
+                ? bySound
+                  ? "ascending"
+                  : "descending"
+                : "none"}
+              ><button
+                class="linkish"
+                title="Order the patches by this column"
+                onclick={() => (order = order === t.id ? "" : t.id)}
+                >{t.name}</button
+              ></th
             >{/each}</tr
         ></thead
       >
       <tbody>
-        {#each shown as p, r (p.id)}
+        {#each sorted as p, r (p.id)}
           <tr>
             <td><a href={`/patches/${part(p.id)}/targets`}>{p.name}</a></td>
             <td class="small">{p.panelName}</td>
             {#each shownTargets as t, c (t.id)}
               {@const s = share(p.id, t.id)}
+              {@const h = sound[`${p.id} ${t.id}`]}
               <td
-                >{#if s}<button
+                >{#if bySound && h}<button
+                    class="cell num"
+                    {@attach cells.at(`${r},${c}`)}
+                    onfocus={() => (at = [r, c])}
+                    title={h.headline}
+                    aria-label={`${p.name} on ${t.name}: ${h.headline}`}
+                    onclick={() => open(p.id, t.id)}
+                    >{h.silent ? "not heard" : h.apart.toFixed(1)}</button
+                  >{:else if bySound && t.id !== p.panel}<span class="soft"
+                    >–</span
+                  >{:else if s}<button
                     class="cell"
                     {@attach cells.at(`${r},${c}`)}
                     onfocus={() => (at = [r, c])}

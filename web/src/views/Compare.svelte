@@ -7,7 +7,7 @@
   import { load } from "../lib/load.svelte";
   import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
-  import type { Ranking } from "../lib/types";
+  import type { Ranking, TargetHeard } from "../lib/types";
   import Share from "../parts/Share.svelte";
   import Summary from "../parts/Summary.svelte";
 
@@ -27,11 +27,48 @@
     },
     (detail) => (missing = detail),
   );
+  /** How far each sounds apart, as it comes in; listening is begun by a press. */
+  let heard = $state<Record<string, TargetHeard>>({});
+  let running = $state<AbortController | null>(null);
+  let bySound = $state(false);
+  async function listen() {
+    if (running) {
+      running.abort();
+      running = null;
+      return;
+    }
+    const gone = new AbortController();
+    running = gone;
+    for (const t of view?.targets ?? []) {
+      if (gone.signal.aborted) break;
+      if (heard[t.target.id]) continue;
+      try {
+        heard[t.target.id] = await patches.targetHeard(
+          id,
+          t.target.id,
+          gone.signal,
+        );
+      } catch (e) {
+        if (!gone.signal.aborted) app.fail(e);
+      }
+    }
+    if (running === gone) running = null;
+  }
+  $effect(() => () => running?.abort());
+  const targets = $derived(
+    bySound
+      ? [...(view?.targets ?? [])].sort(
+          (a, b) =>
+            (heard[a.target.id]?.apart ?? Infinity) -
+            (heard[b.target.id]?.apart ?? Infinity),
+        )
+      : (view?.targets ?? []),
+  );
   const chosen = $derived(
-    view?.targets.find((t) => t.target.id === route.line) ?? view?.targets[0],
+    targets.find((t) => t.target.id === route.line) ?? targets[0],
   );
   function move(by: number) {
-    const all = view?.targets ?? [];
+    const all = targets;
     const i = all.findIndex((t) => t.target.id === chosen?.target.id);
     const t = all[Math.min(all.length - 1, Math.max(0, i + by))];
     if (!t) return;
@@ -56,6 +93,18 @@
       does: "open the sheet",
       on: "Enter",
       run: () => void open(chosen?.target.id),
+    },
+    {
+      keys: "h",
+      does: "listen to all of them, or stop",
+      on: "h",
+      run: () => void listen(),
+    },
+    {
+      keys: "o",
+      does: "order by what is carried, or by sound",
+      on: "o",
+      run: () => (bySound = !bySound),
     },
     {
       keys: "Esc",
@@ -87,9 +136,17 @@
           </select></label
         >
       {/if}
-      <span class="end soft small"
-        >Share of the patch that is carried, by the weights of its parts</span
-      >
+      <span class="end bar small">
+        <span class="soft"
+          >Share of the patch that is carried, by the weights of its parts</span
+        >
+        <button class="linkish" onclick={() => (bySound = !bySound)}
+          >{bySound ? "Order by share" : "Order by sound"}</button
+        >
+        <button class="linkish" onclick={listen}
+          >{running ? "Stop listening" : "Listen to all"}</button
+        >
+      </span>
     </div>
     {#if view.targets.length === 0}
       <p>There is no other instrument: import or make a panel first.</p>
@@ -97,13 +154,14 @@
       <table class="lines" role="grid" aria-label="Targets">
         <thead
           ><tr
-            ><th>Instrument</th><th>Carried</th><th>Lines</th><th
-              >What decides</th
-            ><th>By other means</th></tr
+            ><th>Instrument</th><th>Carried</th><th
+              title="Just-noticeable differences between the patch and its translation by ear"
+              >Apart in sound</th
+            ><th>Lines</th><th>What decides</th><th>By other means</th></tr
           ></thead
         >
         <tbody>
-          {#each view.targets as t (t.target.id)}
+          {#each targets as t (t.target.id)}
             <tr
               {@attach rows.at(t.target.id)}
               class="open"
@@ -118,6 +176,15 @@
                 ></td
               >
               <td class="share"><Share share={t.share} /></td>
+              <td class="num apart" title={heard[t.target.id]?.headline}
+                >{heard[t.target.id]
+                  ? heard[t.target.id]?.silent
+                    ? "cannot be heard here"
+                    : heard[t.target.id]?.apart.toFixed(1)
+                  : running
+                    ? "…"
+                    : "–"}</td
+              >
               <td class="sum"
                 ><Summary summary={t.summary} />{#if !t.clean}<span
                     class="red small">audit fails</span
@@ -147,6 +214,9 @@
   }
   .share {
     width: 9rem;
+  }
+  .apart {
+    width: 7rem;
   }
   .sum {
     width: 14rem;

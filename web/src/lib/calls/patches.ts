@@ -37,6 +37,14 @@ export const targets = (
       params: { path: { id }, query },
     }),
   );
+/** How far a patch sounds apart from its translation by ear. */
+export const targetHeard = (id: string, target: string, signal?: AbortSignal) =>
+  got(
+    client.GET("/api/v1/patches/{id}/targets/{target}/heard", {
+      params: { path: { id, target } },
+      signal,
+    }),
+  );
 export const listen = (id: string) =>
   got(
     client.POST("/api/v1/patches/{id}/listen", {

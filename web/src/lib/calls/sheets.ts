@@ -8,6 +8,9 @@ export const open = (body: OpenSheet) =>
   got(client.POST("/api/v1/sheets", { body }));
 export const get = (id: number) =>
   got(client.GET("/api/v1/sheets/{id}", of(id)));
+/** How far both sides sound apart, and what of it each line makes; what nobody waits for any more is given up by the signal. */
+export const heard = (id: number, signal: AbortSignal) =>
+  got(client.GET("/api/v1/sheets/{id}/heard", { ...of(id), signal }));
 /** Opens the sheet of a second layer, which plays what this one leaves out. */
 export const second = (id: number) =>
   got(client.POST("/api/v1/sheets/{id}/second", of(id)));

@@ -10,9 +10,9 @@
 </script>
 
 <p class="small soft">
-  Moves the target’s controls by a few of their own steps about where the sheet
-  puts them, within the plan, and keeps what brings the sound nearer. What you
-  have set by hand stays.
+  Looks longer: renders more plans, moves the target’s controls over the whole
+  of their travel, and keeps what brings the sound nearer. What you have set by
+  hand stays. Nothing changes before you take it.
 </p>
 {#if search?.running}
   <ProgressBar

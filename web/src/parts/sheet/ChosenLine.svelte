@@ -34,6 +34,15 @@
           >{chosen.jnds} of a just-noticeable difference</span
         >{/if}
     </p>
+    {#if s.alone.get(chosen.id)}
+      {@const h = s.alone.get(chosen.id)}
+      <p class="small">
+        Heard alone: <span class="num">{h?.apart.toFixed(1)}</span>
+        just-noticeable differences{(h?.with ?? 0) > 0
+          ? `, together with ${h?.with} more lines that go over by the same rule`
+          : ""}.
+      </p>
+    {/if}
     {#if chosen.reason}<p class="reason">{chosen.reason}.</p>{/if}
     {#each sheet.rules.filter((r) => chosen?.rules?.includes(r.id)) as r (r.id)}
       <p class="small rule">

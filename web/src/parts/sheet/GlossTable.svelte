@@ -30,13 +30,18 @@
         >
         <th>Reached</th>
         <th>Verdict</th>
+        <th
+          class="num"
+          title="How much the difference of this line is heard alone, in just-noticeable differences"
+          >Heard</th
+        >
       </tr>
     </thead>
     <tbody>
       {#each lines as g, i (g.id)}
-        {#if lines[i - 1]?.step !== g.step}
+        {#if !s.byHeard && lines[i - 1]?.step !== g.step}
           <tr class="step"
-            ><th colspan="7" scope="rowgroup">{stepTitle(g.step)}</th></tr
+            ><th colspan="8" scope="rowgroup">{stepTitle(g.step)}</th></tr
           >
         {/if}
         <tr
@@ -72,10 +77,16 @@
                 title="hangs on what is not known">?</span
               >{/if}</td
           >
+          <td
+            class="num heard"
+            title={(s.alone.get(g.id)?.with ?? 0) > 0
+              ? `together with ${s.alone.get(g.id)?.with} more lines of the same rule`
+              : undefined}>{s.alone.get(g.id)?.apart.toFixed(1) ?? ""}</td
+          >
         </tr>
       {:else}
         <tr
-          ><td colspan="7"
+          ><td colspan="8"
             >No line has this verdict. <button
               class="linkish"
               onclick={s.showAll}>Show all</button
@@ -115,6 +126,10 @@
   }
   td.num {
     white-space: nowrap;
+  }
+  .heard {
+    min-width: 2.75rem;
+    text-align: right;
   }
   td.num.long {
     white-space: normal;

@@ -68,7 +68,7 @@
           : `audit: ${failing.map((c) => c.id).join(", ")} fails`}</summary
       >
       <ul>
-        {#each sheet.audit as c (c.id)}
+        {#each s.checks as c (c.id)}
           <li class:red={!c.ok}>
             <strong>{c.id}</strong>
             {c.ok ? "holds" : "fails"}: {c.what}{c.detail
@@ -101,7 +101,27 @@
   </div>
 </div>
 
+<p class="heard small" role="status" class:red={s.heard?.silent === "target"}>
+  {#if s.opening}Plans are rendered and compared by ear: a second or two.
+  {:else if s.heard}{s.heard
+      .headline}{#each s.heard.checks.filter((c) => !c.ok) as c (c.id)}
+      <span class="red"> {c.id} fails: {c.detail}.</span>{/each}
+  {:else if s.unheard}<span class="red"
+      >Nobody could listen to this sheet: {s.unheard}</span
+    >
+  {:else}Listening to both sides{/if}
+</p>
+
 <style>
+  .heard {
+    margin: 0;
+    padding: 0.1875rem 1.25rem;
+    height: 1.625rem;
+    overflow: hidden;
+    white-space: nowrap;
+    text-overflow: ellipsis;
+    border-bottom: 1px solid var(--rule);
+  }
   .top {
     padding: 0.3125rem 1.25rem;
     border-bottom: 1px solid var(--rule);

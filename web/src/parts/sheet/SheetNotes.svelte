@@ -5,7 +5,7 @@
   /** What is to be known of the sheet as a whole, with what can be done about it. */
   let { s, view }: { s: SheetState; view: SheetView } = $props();
   const sheet = $derived(view.sheet);
-  const failing = $derived(s.failing);
+  const failing = $derived(sheet.audit.filter((c) => !c.ok));
   const school = $derived(s.school);
   const any = $derived(
     sheet.notes.length > 0 ||

@@ -1,0 +1,137 @@
+package server
+
+import (
+	"context"
+	"errors"
+
+	"glossator/core/audition"
+	"glossator/core/gloss"
+	"glossator/core/heard"
+	"glossator/core/meaning"
+	"glossator/core/nearest"
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/plan"
+	"glossator/core/translate"
+)
+
+// tuned finds what a sheet by ear is made with: the plan that sounds nearest, and where its controls are brought. It is kept by content, so that a pair that has
+// been listened to opens at once.
+func (s *Server) tuned(ctx context.Context, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, layer string) (*plan.Tuned, error) {
+	notes, _, err := audition.Notes(p, "", 0)
+	if err != nil {
+		return nil, err
+	}
+	return cached(s.cache, "tuned", hashOf(engineVersion, src.Panel, dst.Panel, p.Layers, p.Kind, p.Tempo, notes, p.Wheel, layer), func() (out *plan.Tuned, err error) {
+		err = s.queue.run(ctx, func() error {
+			out, err = nearest.Find(nearest.Task{Source: src, Target: dst, Patch: p, Options: translate.Options{Layer: layer}, Notes: notes, Stop: func() bool { return ctx.Err() != nil }})
+			return err
+		})
+		if err == nil && ctx.Err() != nil {
+			err = ctx.Err()
+		}
+		return out, err
+	})
+}
+
+// listened is what listening to a sheet has shown, kept by what the sheet is made from.
+func (s *Server) listened(ctx context.Context, j *sheetInputs, lines bool) (*heard.Report, error) {
+	notes, _, err := audition.Notes(j.patch, "", 0)
+	if err != nil {
+		return nil, err
+	}
+	key := hashOf(engineVersion, j.row.Document, j.row.School, j.layer(), j.src.Panel, j.dst.Panel, j.over, j.choices, j.heard, lines)
+	return cached(s.cache, "listened", key, func() (out *heard.Report, err error) {
+		err = s.queue.run(ctx, func() error {
+			in, sheet, err := translate.Made(j.src, j.patch, j.dst, j.options())
+			if err != nil {
+				return err
+			}
+			t := heard.Task{In: in, Sheet: sheet, Notes: notes, Lines: lines, Stop: func() bool { return ctx.Err() != nil }}
+			if j.rack != nil && sheet.Rig != nil {
+				t.Rack = func(m *meaning.Meaning) (*meaning.Meaning, error) {
+					return audition.WithRack(m, j.rack, sheet.Rig, m.Tempo)
+				}
+			}
+			out, err = heard.Of(t)
+			return err
+		})
+		if err == nil && ctx.Err() != nil {
+			err = ctx.Err()
+		}
+		return out, err
+	})
+}
+
+// sheetHeard answers for a sheet by listening.
+func (s *Server) sheetHeard(ctx context.Context, in ofSheet) (none heard.Report, err error) {
+	j, err := s.sheet(in.ID)
+	if err != nil {
+		return none, err
+	}
+	r, err := s.listened(ctx, j, true)
+	if err != nil {
+		return none, err
+	}
+	return *r, nil
+}
+
+// TargetHeard is how far a patch is from its translation by ear.
+type TargetHeard struct {
+	Target   string  `json:"target"`
+	Apart    float64 `json:"apart"`
+	Unsure   float64 `json:"unsure"`
+	Silent   string  `json:"silent"`
+	Headline string  `json:"headline"`
+	// Clean tells whether the lines tell the whole difference.
+	Clean bool `json:"clean"`
+}
+
+type targetHeardRequest struct {
+	ID     string `path:"id"`
+	Target string `path:"target"`
+}
+
+// targetHeard makes a patch by ear on a target, and listens to it; nothing is stored.
+func (s *Server) targetHeard(ctx context.Context, in targetHeardRequest) (none TargetHeard, err error) {
+	p, err := s.patch(in.ID)
+	if err != nil {
+		return none, err
+	}
+	src, _, err := s.panelOf(p)
+	if err != nil {
+		return none, err
+	}
+	dst, err := s.compiled(in.Target, 0)
+	if err != nil {
+		return none, err
+	}
+	if dst.Kind != "instrument" {
+		return none, badRequest{errors.New("expected an instrument: a rack makes no sound of its own")}
+	}
+	tuned, err := s.tuned(ctx, src, p, dst, "")
+	if err != nil {
+		return none, err
+	}
+	made, sheet, err := translate.Made(src, p, dst, translate.Options{School: plan.Ear, Choices: plan.Choices{Tuned: tuned}})
+	if err != nil {
+		return none, err
+	}
+	notes, _, err := audition.Notes(p, "", 0)
+	if err != nil {
+		return none, err
+	}
+	var r *heard.Report
+	err = s.queue.run(ctx, func() (err error) {
+		r, err = heard.Of(heard.Task{In: made, Sheet: sheet, Notes: notes})
+		return err
+	})
+	if err != nil {
+		return none, err
+	}
+	out := TargetHeard{Target: dst.ID, Apart: gloss.Round(r.Apart.Total, 1), Unsure: r.Unsure, Silent: r.Silent, Headline: r.Headline, Clean: true}
+	for _, c := range r.Checks {
+		out.Clean = out.Clean && c.OK
+	}
+	return out, nil
+}
