@@ -34,6 +34,9 @@ func (in *Input) glosses() []Gloss {
 	out = append(out, in.unshown()...)
 	out = append(out, in.switchedOff()...)
 	out = append(out, in.addedByEar(out)...)
+	if !in.SamePanel() {
+		out = append(out, in.besides(out)...)
+	}
 	for i := range out { // a control stands once in a line, however many conditions it meets
 		seen := map[string]bool{}
 		out[i].Target = slices.DeleteFunc(out[i].Target, func(r Reading) bool {

@@ -3,6 +3,7 @@ package heard
 import (
 	"maps"
 	"slices"
+	"strings"
 
 	"glossator/core/gloss"
 	"glossator/core/meaning"
@@ -18,6 +19,7 @@ func Remains(in *gloss.Input, s *gloss.Sheet) *meaning.Meaning {
 	r.routes()
 	r.lines()
 	r.out.Audio = edges(in.Plan.Wanted, in.Plan.Cast, in.Plan.Uses)
+	r.places()
 	for _, id := range r.brought { // they stand where the target has them
 		for _, e := range in.Got.Audio {
 			from, to := r.stands(e.From), r.stands(e.To)
@@ -99,6 +101,51 @@ func (r *remains) routes() {
 	}
 }
 
+// places puts a drive on the other side of the amplifier where a line says that it stands there.
+func (r *remains) places() {
+	for i := range r.sheet.Glosses {
+		id, is := strings.CutPrefix(r.sheet.Glosses[i].ID, gloss.PlaceLine)
+		m := r.player(id)
+		amp := slices.IndexFunc(r.out.Modules, func(d meaning.Module) bool { return d.Kind == meaning.Amp })
+		if !is || m == nil || amp < 0 {
+			continue
+		}
+		behind := r.out.Graph().Behind(m.ID)
+		var in, out []string
+		r.out.Audio = slices.DeleteFunc(r.out.Audio, func(e meaning.Edge) bool {
+			if e.To == m.ID {
+				in = append(in, e.From)
+			}
+			if e.From == m.ID {
+				out = append(out, e.To)
+			}
+			return e.To == m.ID || e.From == m.ID
+		})
+		for _, a := range in {
+			for _, b := range out {
+				r.out.Audio = append(r.out.Audio, meaning.Edge{From: a, To: b})
+			}
+		}
+		a := r.out.Modules[amp].ID
+		for k := range r.out.Audio {
+			e := &r.out.Audio[k]
+			switch {
+			case behind && e.To == a:
+				e.To = m.ID
+			case !behind && e.From == a:
+				if d := r.out.Module(e.To); d == nil || d.Kind != meaning.Feedback {
+					e.From = m.ID
+				}
+			}
+		}
+		if behind {
+			r.out.Audio = append(r.out.Audio, meaning.Edge{From: m.ID, To: a})
+		} else {
+			r.out.Audio = append(r.out.Audio, meaning.Edge{From: a, To: m.ID})
+		}
+	}
+}
+
 // stands gives the id under which a module of the target stands in what remains.
 func (r *remains) stands(target string) string {
 	if m := r.player(target); m != nil {
@@ -130,7 +177,9 @@ func (r *remains) lines() {
 			v = gloss.Bent // what is left out is a second parameter of its control
 		}
 		if g.Param == "" {
-			r.added(g)
+			if v == gloss.Bent && g.TargetParam != "" {
+				r.added(g)
+			}
 			continue
 		}
 		r.line(v, g.Param, g.TargetParam, g.Route, g.Wanted, g.Reached)
@@ -143,7 +192,7 @@ func (r *remains) lines() {
 // added takes what has been brought in by ear: a parameter of what plays a part, or a module of the target as the line has it.
 func (r *remains) added(g *gloss.Gloss) {
 	id, name := meaning.Split(g.TargetParam)
-	if g.Reached == nil || !slices.ContainsFunc(g.Target, func(t gloss.Reading) bool { return t.ByEar }) {
+	if g.Reached == nil || g.Route != "" {
 		return
 	}
 	m := r.player(id)
@@ -161,6 +210,11 @@ func (r *remains) added(g *gloss.Gloss) {
 	v := m.Params[name]
 	v.Quantity = g.Reached.Quantity
 	m.Params[name] = v
+	if name == meaning.PWarpAmount { // of the transformation that the target has
+		if w, ok := r.in.Got.Module(id).Params[meaning.PWarp]; ok {
+			m.Params[meaning.PWarp] = w
+		}
+	}
 }
 
 func (r *remains) line(v gloss.Verdict, param, target, route string, wanted, reached *gloss.Figure) {
