@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"fmt"
+	"maps"
 	"math"
 	"net/http"
 	"os"
@@ -12,6 +13,8 @@ import (
 	"testing"
 	"time"
 
+	"glossator/core/heard"
+	"glossator/core/plan"
 	"glossator/formats/wav"
 	"glossator/store"
 )
@@ -114,10 +117,84 @@ func TestRecordingIsCompared(t *testing.T) {
 	}
 }
 
+// A sheet by ear is opened with what comparing sounds has found, which its lines tell and which stays as it is. A longer search offers a nearer plan with
+// both distances; it is taken in one step, and taken back in one. What listening tells is the same figure.
+func TestSheetByEar(t *testing.T) {
+	c := newClient(t, true)
+	id := ask[Opened](c, "POST", "/sheets", `{"patch":"undertow","target":"kedge"}`, 200).ID
+	path := fmt.Sprintf("/sheets/%d", id)
+	v := ask[SheetView](c, "GET", path, "", 200)
+	if v.Sheet.School != plan.Ear || v.Sheet.Choices.Tuned == nil || len(v.Sheet.Choices.Tuned.Readings) == 0 {
+		t.Fatalf("%s: %+v", v.Sheet.School, v.Sheet.Choices.Tuned)
+	}
+	settings := func(v SheetView) map[string]string {
+		out := map[string]string{}
+		for _, x := range v.Sheet.Settings {
+			out[x.Control] = x.Reading
+		}
+		return out
+	}
+	was := settings(v)
+	for control, reading := range v.Sheet.Choices.Tuned.Readings {
+		told := false
+		for _, g := range v.Sheet.Glosses {
+			for _, r := range g.Target {
+				told = told || r.Control == control && r.ByEar && strings.Contains(g.Reason, "by ear")
+			}
+		}
+		if was[control] != reading || !told {
+			t.Errorf("%s stands at %s, found %s, told %v", control, was[control], reading, told)
+		}
+	}
+	again := ask[Opened](c, "POST", "/sheets", `{"patch":"undertow","target":"kedge","school":"ear"}`, 200)
+	if again.ID != id {
+		t.Errorf("opened again it is sheet %d, not %d", again.ID, id)
+	}
+	got := ask[heard.Report](c, "GET", path+"/heard", "", 200)
+	numbers := ask[Opened](c, "POST", "/sheets", `{"patch":"undertow","target":"kedge","school":"numbers"}`, 200)
+	plain := ask[heard.Report](c, "GET", fmt.Sprintf("/sheets/%d/heard", numbers.ID), "", 200)
+	if got.Apart.Total >= plain.Apart.Total || len(got.Mostly) == 0 || got.Headline == "" || len(got.Checks) != 2 {
+		t.Errorf("by ear %.1f apart, by numbers %.1f: %+v", got.Apart.Total, plain.Apart.Total, got)
+	}
+	one := ask[TargetHeard](c, "GET", "/patches/undertow/targets/kedge/heard", "", 200)
+	if math.Abs(one.Apart-got.Apart.Total) > 0.06 {
+		t.Errorf("in the bank it is %.1f apart, on the sheet %.2f", one.Apart, got.Apart.Total)
+	}
+	ask[Problem](c, "GET", "/patches/undertow/targets/ballast/heard", "", 422)
+	ask[Problem](c, "GET", "/patches/undertow/targets/none/heard", "", 404)
+	ask[Refining](c, "POST", path+"/refine", `{"phrase":"","octaves":0,"off":[],"plain":false}`, 200)
+	var r Refining
+	for end := time.Now().Add(90 * time.Second); time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
+		if r = ask[Refining](c, "GET", path+"/refine", "", 200); !r.Running {
+			break
+		}
+	}
+	if r.Running || r.Result == nil || r.Result.After.Total > r.Result.Before.Total {
+		t.Fatalf("%+v", r)
+	}
+	if now := settings(ask[SheetView](c, "GET", path, "", 200)); !maps.Equal(now, was) {
+		t.Error("the sheet moved before the nearer plan was taken")
+	}
+	if len(r.Result.Changes) == 0 {
+		t.Skip("no nearer plan was found")
+	}
+	v = ask[SheetView](c, "POST", path+"/refine/adopt", "", 200)
+	now := settings(v)
+	for _, ch := range r.Result.Changes {
+		if now[ch.Control] != ch.To {
+			t.Errorf("%s stands at %s, offered %s", ch.Control, now[ch.Control], ch.To)
+		}
+	}
+	ask[Done](c, "POST", "/undo", "", 200)
+	if back := settings(ask[SheetView](c, "GET", path, "", 200)); !maps.Equal(back, was) {
+		t.Error("undo does not bring the sheet back")
+	}
+}
+
 // A search is begun, told of, adopted onto the sheet with its reasons, and taken back.
 func TestRefineOnSheet(t *testing.T) {
 	c := newClient(t, true)
-	id := ask[Opened](c, "POST", "/sheets", `{"patch":"undertow","target":"thole","school":"ear"}`, 200).ID
+	id := ask[Opened](c, "POST", "/sheets", `{"patch":"undertow","target":"thole","school":"numbers"}`, 200).ID
 	path := fmt.Sprintf("/sheets/%d", id)
 	ask[Problem](c, "GET", path+"/refine", "", 404)
 	ask[Problem](c, "POST", path+"/refine/adopt", "", 404)

@@ -331,7 +331,7 @@ func TestReadingsByMIDI(t *testing.T) {
 // A sheet of a patch that has changed says what would be set otherwise.
 func TestSinceTheSheet(t *testing.T) {
 	c := newClient(t, true)
-	o := ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "halyard"}`, 200)
+	o := ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "halyard", "school": "numbers"}`, 200)
 	at := fmt.Sprintf("/sheets/%d", o.ID)
 	if v := ask[SheetView](c, "GET", at, "", 200); v.Newer != "" || len(v.Since) != 0 {
 		t.Errorf("at first: %q, %v", v.Newer, v.Since)
@@ -374,7 +374,7 @@ func TestOutboard(t *testing.T) {
 
 func TestChoicesOfASheet(t *testing.T) {
 	c := newClient(t, true)
-	o := ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "kedge"}`, 200)
+	o := ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "kedge", "school": "numbers"}`, 200)
 	at := fmt.Sprintf("/sheets/%d", o.ID)
 	rule := func(v SheetView, part string) string {
 		for _, m := range v.Sheet.Plan.Modules {

@@ -11,7 +11,8 @@ import (
 const PlaceLine = "place:"
 
 // silentWords are words that change nothing that is heard of a part by themselves.
-var silentWords = map[meaning.ParamName]bool{meaning.PTable: true, meaning.PPhase: true, meaning.PScope: true, meaning.PTo: true, meaning.POn: true, meaning.PGlideLaw: true, meaning.PGlideWhen: true, meaning.PToneMode: true, meaning.PRouting: true}
+var silentWords = map[meaning.ParamName]bool{meaning.PTable: true, meaning.PPhase: true, meaning.PScope: true, meaning.PTo: true, meaning.POn: true, meaning.PGlideLaw: true, meaning.PGlideWhen: true, meaning.PToneMode: true, meaning.PRouting: true,
+	meaning.PFrame: true, meaning.PWarp: true} // the line of the wave tells what a table plays
 
 // besides gives lines for what the target's parts do that nothing of the source asks for and no line tells so far: a control that means something else as
 // another one stands, a property that the source has not, a place on the other side of the amplifier.

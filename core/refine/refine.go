@@ -355,6 +355,15 @@ const mostBack = 3
 // tellChanges lists what was moved, by what it brought.
 func (w *Walk) tellChanges() {
 	target := w.t.Target
+	sum := 0.0
+	for _, d := range w.moved() {
+		sum += max(0, w.gains[d.control])
+	}
+	if sum > 0 { // as shares of what the whole line gains
+		for k, g := range w.gains {
+			w.gains[k] = max(0, g) / sum * (w.out.Before.Total - w.out.After.Total)
+		}
+	}
 	for _, d := range w.moved() {
 		places := target.Places(d.control)
 		from, to := places[d.from], w.state.At[d.control]

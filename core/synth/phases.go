@@ -3,7 +3,6 @@ package synth
 import (
 	"cmp"
 	"fmt"
-	"hash/fnv"
 	"math"
 	"slices"
 )
@@ -77,18 +76,25 @@ func saltsOf(layers []Layer) []uint64 {
 	if len(layers) == 1 {
 		return out
 	}
-	seen := map[uint64]uint64{}
+	type one struct {
+		at, parts int
+		name      string
+	}
+	var list []one
 	for i := range layers {
-		h := fnv.New32a()
+		x := one{at: i}
 		for k := range layers[i].Meaning.Modules {
 			if d := &layers[i].Meaning.Modules[k]; d.Used() {
-				fmt.Fprint(h, d.ID, "/")
+				x.parts++
+				x.name += d.ID + "/"
 			}
 		}
-		fmt.Fprint(h, float64(layers[i].Transpose))
-		x := uint64(h.Sum32() % 100000)
-		out[i] = Takes * (x + 100003*seen[x])
-		seen[x]++
+		x.name += fmt.Sprint(float64(layers[i].Transpose), float64(layers[i].Level))
+		list = append(list, x)
+	}
+	slices.SortStableFunc(list, func(a, b one) int { return cmp.Or(cmp.Compare(b.parts, a.parts), cmp.Compare(a.name, b.name)) })
+	for n, x := range list {
+		out[x.at] = Takes * 1009 * uint64(n)
 	}
 	return out
 }

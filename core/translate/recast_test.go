@@ -2,6 +2,7 @@ package translate_test
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -33,6 +34,7 @@ func TestRecastsOfEverySheet(t *testing.T) {
 			}
 		}
 		lines := 0
+		transposed := slices.ContainsFunc(s.Recasts, func(r gloss.Recasting) bool { return r.Rule == "transposed" }) // then the sum is moved
 		for _, g := range s.Glosses {
 			if g.Verdict != gloss.Recast {
 				continue
@@ -40,7 +42,7 @@ func TestRecastsOfEverySheet(t *testing.T) {
 			lines++
 			// a part that is made by other means is in tune, or left out
 			if g.Wanted != nil && g.Reached != nil && strings.HasSuffix(g.TargetParam, ".interval") && strings.HasSuffix(g.Param, ".interval") && !strings.Contains(g.Reason, "octave") &&
-				!strings.Contains(g.Reason, "unison") && !strings.Contains(g.Reason, "apart") && math.Abs(g.Reached.Quantity.Value-g.Wanted.Quantity.Value) > 60 {
+				!strings.Contains(g.Reason, "unison") && !strings.Contains(g.Reason, "asked for there") && !transposed && !strings.Contains(g.Reason, "apart") && math.Abs(g.Reached.Quantity.Value-g.Wanted.Quantity.Value) > 60 {
 				t.Errorf("%s: %s is recast %s for %s (%s)", name, g.ID, g.Reached.Text, g.Wanted.Text, g.Reason)
 			}
 			seen := map[string]bool{}

@@ -1,0 +1,72 @@
+package rules
+
+import (
+	"math"
+	"testing"
+
+	"glossator/core/dsp"
+	"glossator/core/meaning"
+	"glossator/testutil/build"
+)
+
+// beside puts two filters side by side behind an oscillator.
+func beside(a, b meaning.Module) *meaning.Meaning {
+	m := sound([]meaning.Module{osc("o", 0), mod("amp", meaning.Amp, nil), a, b})
+	for _, f := range []meaning.Module{a, b} {
+		m.Audio = append(m.Audio, meaning.Edge{From: "o", To: f.ID}, meaning.Edge{From: f.ID, To: "amp"})
+	}
+	return m
+}
+
+var lowpassOnly = targetOf{have: map[meaning.Kind]int{meaning.Filter: 1}, words: []string{"filter.mode=lowpass"}}
+
+// A band-pass of 1 kHz on a target that has a low-pass alone: what comes out nearest lets less of the highs through than no filter, and the reasons say at which note.
+var _ = used(&response,
+	use{"a band-pass where there are low-passes", lowpassOnly.case_(sound([]meaning.Module{mod("f", meaning.Filter, p{"mode": "bandpass", "poles": 2, "cutoff": 700.0})}), "f"),
+		figures{}, nil, "bandpass is not there: a lowpass at"},
+)
+
+// 300 Hz below and 3 kHz above, side by side, leave a hole in the middle: a notch is nearest to it, and lies between them.
+var _ = used(&oneFilter,
+	use{"a low-pass beside a high-pass is a notch", targetOf{have: map[meaning.Kind]int{meaning.Filter: 1}, words: []string{"filter.mode=lowpass", "filter.mode=highpass", "filter.mode=notch"}}.case_(
+		beside(mod("a", meaning.Filter, p{"mode": "lowpass", "poles": 2, "cutoff": 300.0}), mod("b", meaning.Filter, p{"mode": "highpass", "poles": 2, "cutoff": 3000.0})), "b"),
+		figures{}, []string{"b"}, "side by side come out nearest at C4 by one notch"},
+)
+
+// What is found is the nearest of all that can be set: no other mode and cutoff, tried one by one in finer steps, lies nearer by more than a tenth of a decibel.
+func TestNearestFilterIsNearest(t *testing.T) {
+	for _, x := range []struct {
+		mode   string
+		cutoff float64
+	}{{"bandpass", 300}, {"bandpass", 2000}, {"highpass", 800}, {"notch", 1000}, {"lowpass", 600}} {
+		m := mod("f", meaning.Filter, p{"mode": x.mode, "poles": 2, "cutoff": x.cutoff})
+		c := targetOf{words: []string{"filter.mode=lowpass", "filter.mode=highpass"}}.case_(sound([]meaning.Module{m}))
+		want := func(hz float64) complex128 { return m.FilterGain(60, hz, responseRate) }
+		got := c.nearestFilter(&m, want)
+		if got == nil || got.apart > got.open+1e-9 && x.mode != "notch" {
+			t.Errorf("%s at %v Hz: %+v", x.mode, x.cutoff, got)
+			continue
+		}
+		if (x.mode == "lowpass" || x.mode == "highpass") && (got.mode != x.mode || math.Abs(math.Log2(got.cutoff/x.cutoff)) > 0.15 || got.apart > 1) {
+			t.Errorf("%s at %v Hz comes out as %s at %.0f Hz, %.2f dB off", x.mode, x.cutoff, got.mode, got.cutoff, got.apart)
+		}
+	}
+}
+
+// The sum of two filters is that of their gains, by the closed forms.
+func TestPathGain(t *testing.T) {
+	a, b := mod("a", meaning.Filter, p{"mode": "lowpass", "poles": 2, "cutoff": 500.0}), mod("b", meaning.Filter, p{"mode": "highpass", "poles": 4, "cutoff": 2000.0})
+	m := beside(a, b)
+	for _, hz := range []float64{100, 800, 1500, 5000} {
+		got := m.Graph().Path().Gain("o", func(f *meaning.Module) complex128 { return f.FilterGain(60, hz, responseRate) })
+		want := dsp.Response{Mode: dsp.Lowpass, Poles: 2, Cutoff: 500}.Gain(hz, responseRate) + dsp.Response{Mode: dsp.Highpass, Poles: 4, Cutoff: 2000}.Gain(hz, responseRate)
+		if d := got - want; math.Hypot(real(d), imag(d)) > 1e-9 {
+			t.Errorf("at %v Hz: %v, want %v", hz, got, want)
+		}
+	}
+	row := build.Row(nil, osc("o", 0), a, b)
+	got := row.Graph().Path().Gain("o", func(f *meaning.Module) complex128 { return f.FilterGain(60, 800, responseRate) })
+	if want := a.FilterGain(60, 800, responseRate) * b.FilterGain(60, 800, responseRate); math.Abs(real(got-want)) > 1e-9 {
+		t.Errorf("in a row: %v, want %v", got, want)
+	}
+}
