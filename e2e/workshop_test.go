@@ -308,7 +308,7 @@ func TestTargetsPlanAndBank(t *testing.T) {
 	d.holds("document.querySelector('aside .part .row button:nth-child(3)').getAttribute('aria-pressed') === 'true'")
 	d.press("s")
 	d.holds("location.pathname === '/sheets/2'")
-	d.sees("by ear: brightness")
+	d.sees("by feel: how it plays")
 	d.press("g", "b")
 	d.holds("location.pathname === '/bank'")
 	d.sees("Translate all", "Instruments", "Undertow")

@@ -157,6 +157,11 @@ func (s *Server) sides(j *sheetInputs, off []string, plain bool) (*sides, error)
 	opt := j.options()
 	if plain {
 		opt.Overrides = nil
+		if t := opt.Choices.Tuned; t != nil { // the plan stays, its controls are as the plan alone has them
+			bare := *t
+			bare.Readings = nil
+			opt.Choices.Tuned = &bare
+		}
 	}
 	sheet, err := translate.Translate(j.src, j.patch, j.dst, opt)
 	if err != nil {
@@ -166,7 +171,7 @@ func (s *Server) sides(j *sheetInputs, off []string, plain bool) (*sides, error)
 	if err != nil {
 		return nil, badRequest{err}
 	}
-	x := &sides{source: layers[0], parts: audition.Parts(layers[0].Meaning, sheet), refined: len(j.choices.Why) > 0, sheet: sheet}
+	x := &sides{source: layers[0], parts: audition.Parts(layers[0].Meaning, sheet), refined: len(j.choices.Why) > 0 || j.choices.Tuned != nil && len(j.choices.Tuned.Readings) > 0, sheet: sheet}
 	first, err := j.targetLayer(sheet)
 	if err != nil {
 		return nil, err

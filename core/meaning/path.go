@@ -239,6 +239,9 @@ func (w *pathMaker) entries(d *Module) []Entry {
 			out = append(out, w.through(n, m)...)
 			continue
 		}
+		if m != nil && m.Kind == Filter && !m.Used() && w.usedBeside(d.ID, n) {
+			continue // nothing comes through it
+		}
 		one := &pathMaker{g: w.g, next: map[string][]string{d.ID: {n}}, place: w.place}
 		for from, to := range w.next {
 			if from != d.ID {

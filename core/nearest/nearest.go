@@ -109,6 +109,9 @@ func (f *finder) task(s *gloss.Sheet) *refine.Task {
 func (f *finder) add(t plan.Tuned) error {
 	opt := f.Options
 	opt.Choices = opt.Choices.With(&t)
+	if t.Plain {
+		opt.Choices.Tuned = &plan.Tuned{Plain: true}
+	}
 	if opt.Heard == nil {
 		opt.Heard = t.Heard
 	}
@@ -142,6 +145,9 @@ func (f *finder) add(t plan.Tuned) error {
 // candidates lists plans: the best by the school's weights, by what is heard, without each of its costliest uses of rules, and those that come next.
 func (f *finder) candidates() error {
 	if err := f.add(plan.Tuned{}); err != nil {
+		return err
+	}
+	if err := f.add(plan.Tuned{Plain: true}); err != nil {
 		return err
 	}
 	first := f.list[0].sheet

@@ -45,9 +45,10 @@ type Tuned struct {
 	// Readings of the target's controls, by id, and what each brought.
 	Readings map[string]string `json:"readings,omitempty"`
 	Why      map[string]string `json:"why,omitempty"`
-	// Apart is how far the two then sound apart on the whole line, Numbers the same of the sheet that numbers alone would make: just-noticeable differences.
-	Apart   float64 `json:"apart"`
-	Numbers float64 `json:"numbers"`
+	// Plain is set where the plan is that of numbers, with nothing set otherwise than by its number before the search.
+	Plain bool `json:"plain,omitempty"`
+	// Apart is how far the two then sound apart on the whole line, in just-noticeable differences.
+	Apart float64 `json:"apart"`
 	// Renders is how many sounds have been compared for it.
 	Renders int `json:"renders"`
 }

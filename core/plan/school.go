@@ -74,6 +74,11 @@ func SpecOfSchool(s School) *SchoolSpec {
 	return nil
 }
 
+// Plainly gives a school without its weights and without what it sets otherwise than by its number.
+func (s *SchoolSpec) Plainly() *SchoolSpec {
+	return &SchoolSpec{School: s.School, Label: s.Label, Says: s.Says, Compensates: s.Compensates}
+}
+
 // Policy weighs the parts of one patch by a school.
 type Policy struct {
 	School *SchoolSpec

@@ -120,6 +120,9 @@ func read(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	if school == nil {
 		return nil, fmt.Errorf("expected a school: numbers, ear or feel, got %q", opt.School)
 	}
+	if t := opt.Choices.Tuned; t != nil && t.Plain && opt.School == plan.Ear {
+		school = school.Plainly()
+	}
 	if p.Panel != src.ID {
 		return nil, fmt.Errorf("patch %s stands on %s, not on %s", p.ID, p.Panel, src.ID)
 	}

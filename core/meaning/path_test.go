@@ -1,0 +1,141 @@
+package meaning_test
+
+import (
+	"fmt"
+	"math/cmplx"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"glossator/core/meaning"
+	"glossator/testutil/build"
+)
+
+// written gives a path in words: "osc: mixer>f1; f1 > out".
+func written(p *meaning.Path) string {
+	name := func(i int) string {
+		if i == meaning.Out {
+			return "out"
+		}
+		return p.Nodes[i].Module.ID
+	}
+	var out []string
+	for _, id := range []string{"osc", "osc2", "fb"} {
+		var in []string
+		for _, e := range p.From[id] {
+			x := name(e.To)
+			if e.Mixer != nil {
+				x = e.Mixer.ID + ">" + x
+			}
+			in = append(in, x)
+		}
+		if len(in) > 0 {
+			out = append(out, id+": "+strings.Join(in, " "))
+		}
+	}
+	for i := range p.Nodes {
+		var to []string
+		for _, n := range p.Nodes[i].To {
+			to = append(to, name(n))
+		}
+		out = append(out, p.Nodes[i].Module.ID+" > "+strings.Join(to, " "))
+	}
+	return strings.Join(out, "; ")
+}
+
+// The path of a voice by its edges, with and without parameters that choose: side by side stays side by side whichever filter comes first and for every
+// oscillator that feeds both; a drive stands where its edges have it; what comes back passes its own filters.
+func TestPath(t *testing.T) {
+	mod := build.Module
+	for _, x := range []struct {
+		name, edges, want string
+		change            func(m *meaning.Meaning)
+	}{
+		{"in a row", "osc>mixer osc2>mixer mixer>f1 f1>f2 f2>amp", "osc: mixer>f1; osc2: mixer>f1; f1 > f2; f2 > out", nil},
+		{"side by side by the edges", "osc>mixer osc2>mixer mixer>f1 mixer>f2 f1>amp f2>amp", "osc: mixer>f1 mixer>f2; osc2: mixer>f1 mixer>f2; f1 > out; f2 > out", nil},
+		{"the other one first", "osc>mixer mixer>f2 mixer>f1 f2>amp f1>amp osc2>mixer", "osc: mixer>f2 mixer>f1; osc2: mixer>f2 mixer>f1; f2 > out; f1 > out", nil},
+		{"one oscillator each", "osc>f1 osc2>f2 f1>amp f2>amp", "osc: f1; osc2: f2; f1 > out; f2 > out", nil},
+		{"side by side by a switch", "osc>mixer osc2>mixer mixer>f1 f1>f2 f2>amp", "osc: mixer>f1 mixer>f2; osc2: mixer>f1 mixer>f2; f1 > out; f2 > out", func(m *meaning.Meaning) {
+			m.Module("f2").Params = mod("f2", meaning.Filter, build.Params{"routing": "parallel"}).Params
+		}},
+		{"a source to the second", "osc>mixer osc2>mixer mixer>f1 mixer>f2 f1>amp f2>amp", "osc: mixer>f2; osc2: mixer>f1 mixer>f2; f1 > out; f2 > out", func(m *meaning.Meaning) {
+			m.Module("osc").Params = mod("osc", meaning.Osc, build.Params{"to": "filter 2"}).Params
+		}},
+		{"a source past both", "osc>mixer osc2>mixer mixer>f1 f1>f2 f2>drive drive>amp", "osc: mixer>drive; osc2: mixer>f1; f1 > f2; f2 > drive; drive > out", func(m *meaning.Meaning) {
+			m.Module("osc").Params = mod("osc", meaning.Osc, build.Params{"to": "past"}).Params
+		}},
+		{"a drive before the filter", "osc>mixer osc2>mixer mixer>drive drive>f1 f1>amp", "osc: mixer>drive; osc2: mixer>drive; drive > f1; f1 > out", nil},
+		{"filters into a second mixer", "osc>f1 osc2>f2 f1>mixer f2>mixer mixer>amp", "osc: f1; osc2: f2; f1 > mixer; f2 > mixer; mixer > out", nil},
+		{"a filter that is off beside one that is on passes nothing", "osc>f1 osc>f2 f1>amp f2>amp osc2>f1", "osc: f1; osc2: f1; f1 > out", func(m *meaning.Meaning) { m.Module("f2").Idle = "switched off" }},
+		{"a filter that is off in a row passes all", "osc>f1 osc2>f1 f1>f2 f2>amp", "osc: f2; osc2: f2; f2 > out", func(m *meaning.Meaning) { m.Module("f1").Idle = "switched off" }},
+		{"feedback by its own filter", "osc>mixer osc2>mixer mixer>f1 f1>amp amp>f2 f2>fb fb>mixer amp>out", "osc: mixer>f1; osc2: mixer>f1; fb: mixer>f1; f1 > out", nil},
+	} {
+		m := path(x.edges, mod("osc", meaning.Osc, nil), mod("osc2", meaning.Osc, nil), mod("mixer", meaning.Mixer, nil), mod("f1", meaning.Filter, nil), mod("f2", meaning.Filter, nil),
+			mod("drive", meaning.Drive, nil), mod("amp", meaning.Amp, nil), mod("fb", meaning.Feedback, nil))
+		if !strings.Contains(x.edges, "fb") {
+			m.Module("fb").Idle = "off"
+		}
+		if x.change != nil {
+			x.change(m)
+		}
+		p := m.Graph().Path()
+		if got := written(p); got != x.want {
+			t.Errorf("%s:\n  got  %s\n  want %s", x.name, got, x.want)
+		}
+		if strings.HasPrefix(x.name, "feedback") && (len(p.Return) != 1 || p.Return[0].ID != "f2" || strings.Contains(ids(m.Graph().Chain()), "f2")) {
+			t.Errorf("%s: what comes back passes %v, the chain is %v", x.name, p.Return, m.Graph().Chain())
+		}
+	}
+}
+
+// On any layout of filters without a way back, the gain of a path is the sum over all ways through it of the products of the gains on each, written out.
+func TestPathGainIsTheSumOfAllWays(t *testing.T) {
+	for seed := range uint64(200) {
+		rng := rand.New(rand.NewPCG(seed, 9))
+		n := 1 + rng.IntN(5)
+		m := &meaning.Meaning{Modules: []meaning.Module{build.Module("osc", meaning.Osc, nil)}}
+		ids := []string{"osc"}
+		gains := map[string]complex128{}
+		for i := range n {
+			id := fmt.Sprint("f", i)
+			ids = append(ids, id)
+			m.Modules = append(m.Modules, build.Module(id, meaning.Filter, nil))
+			gains[id] = complex(rng.Float64()*2-1, rng.Float64()*2-1)
+		}
+		m.Modules = append(m.Modules, build.Module("amp", meaning.Amp, nil))
+		ids = append(ids, "amp")
+		for i := range ids[:len(ids)-1] {
+			for j := i + 1; j < len(ids); j++ {
+				if j == i+1 || rng.IntN(3) == 0 {
+					m.Audio = append(m.Audio, meaning.Edge{From: ids[i], To: ids[j]})
+				}
+			}
+		}
+		var ways func(id string) complex128
+		ways = func(id string) complex128 {
+			if id == "amp" {
+				return 1
+			}
+			sum := complex128(0)
+			for _, e := range m.Audio {
+				if e.From == id {
+					g := complex128(1)
+					if x, is := gains[e.To]; is {
+						g = x
+					}
+					sum += g * ways(e.To)
+				}
+			}
+			return sum
+		}
+		got := m.Graph().Path().Gain("osc", func(f *meaning.Module) complex128 { return gains[f.ID] })
+		if want := ways("osc"); cmplx.Abs(got-want) > 1e-9*max(1, cmplx.Abs(want)) {
+			t.Fatalf("seed %d: %v, want %v", seed, got, want)
+		}
+		slices.Reverse(m.Modules)
+		if again := m.Graph().Path().Gain("osc", func(f *meaning.Module) complex128 { return gains[f.ID] }); cmplx.Abs(again-got) > 1e-9 {
+			t.Fatalf("seed %d: in another order %v, not %v", seed, again, got)
+		}
+	}
+}
