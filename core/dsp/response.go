@@ -50,9 +50,9 @@ func (r Response) Gain(hz, rate float64) complex128 {
 		z := cmplx.Exp(complex(0, -2*math.Pi*hz/fc))
 		return 0.5 * (1 + z/(1-fb*z)) * complex(1-0.5*math.Abs(real(fb)), 0)
 	case r.Mode == Lowpass && poles == 4:
-		return 1 / (cmplx.Pow(1+s, 4) + k)
+		return 1 / (fourth(1+s) + k)
 	case r.Mode == Highpass && poles == 4:
-		return cmplx.Pow(s, 4) / (cmplx.Pow(1+s, 4) + k*cmplx.Pow(s, 4))
+		return fourth(s) / (fourth(1+s) + k*fourth(s))
 	case poles == 1 && r.Mode == Lowpass:
 		return 1 / (1 + s)
 	case poles == 1 && r.Mode == Highpass:
@@ -88,3 +88,6 @@ func (r Response) Gain(hz, rate float64) complex128 {
 	}
 	return h
 }
+
+// fourth gives the fourth power.
+func fourth(x complex128) complex128 { x *= x; return x * x }

@@ -10,6 +10,9 @@ import (
 	q "glossator/core/quantity"
 )
 
+// mostNear is how many just-noticeable differences "near" covers at the most, however little is known of the scales (common practice, no source).
+const mostNear = 3
+
 // judge gives the verdict and the difference of a line. The tolerance that counts is that
 // of both panels together at k = 2; a value that differs by less may be the same.
 func (in *Input) judge(g *Gloss, p meaning.Param, want, got q.Quantity, w, r *meaning.Module) {
@@ -26,10 +29,10 @@ func (in *Input) judge(g *Gloss, p meaning.Param, want, got q.Quantity, w, r *me
 		g.Verdict = Held
 	case jnds <= 1:
 		g.Verdict = Near
-	case a <= tol && !want.Dim.Named() && !want.Off && !got.Off:
+	case a <= tol && jnds <= mostNear && !want.Dim.Named() && !want.Off && !got.Off:
 		g.Verdict, g.Open = Near, true
-	default:
-		g.Verdict = Bent
+	default: // more is bent, with the doubt beside it
+		g.Verdict, g.Open = Bent, a <= tol && !want.Dim.Named() && !want.Off && !got.Off
 	}
 	if g.Verdict == Held && tol > 3*p.JND.Size && !want.Dim.Named() && !want.Off && !got.Off {
 		g.Open = true

@@ -84,6 +84,12 @@ func forWhat(notes []settle.Note) string {
 				on = "what the oscillators play"
 			}
 			out = append(out, fmt.Sprintf("%s of the cutoff: %sas bright on %s at %s", q.Number(n.By, 3), why, on, n.Note.NoteName()))
+		case settle.ForHeadroom:
+			if n.By < 0 {
+				out = append(out, fmt.Sprintf("a level lies beyond the top of the scale here: all sources go down by %s dB, and the volume up", q.Number(-n.By, 2)))
+			} else {
+				out = append(out, signedDB(n.By)+" as the sources stand lower: one of them would be beyond the top of its scale")
+			}
 		case settle.ForHalfLife:
 			out = append(out, fmt.Sprintf("half way at the same time: %s there, %s here", n.From, n.To))
 		}

@@ -30,6 +30,8 @@ type Param struct {
 	Rest *float64
 	// Mute gives the value by which the module is taken out of the sound; nil for Neutral. It is asked of the parameters in the kind's Silence.
 	Mute func(m *Module) q.Quantity
+	// Stays is set where a source that does not state the parameter leaves it at the target's init: its neutral value is no use to anybody.
+	Stays bool
 	// Harm is what being wrong costs beyond Weight, in the same unit: a filter of another kind is worse than none. It counts from HarmFrom on, in
 	// just-noticeable differences.
 	Harm, HarmFrom float64
@@ -116,6 +118,9 @@ func (p Param) offLike(other ParamName) Param {
 
 // harms makes being wrong by so many just-noticeable differences cost more than the parameter's weight.
 func (p Param) harms(by, from float64) Param { p.Harm, p.HarmFrom = by, from; return p }
+
+// stays leaves the parameter at the target's init where the source does not state it.
+func (p Param) stays() Param { p.Stays = true; return p }
 
 func (p Param) unplayed(why string) Param { p.Unplayed = why; return p }
 

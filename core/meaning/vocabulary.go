@@ -83,7 +83,7 @@ const (
 var Kinds = []KindSpec{
 	{Voice, "voice", "voice set-up", StepVoice, 4, []Param{
 		words(PMode, "voice mode", "poly", 1), count(PCount, "voices", 1, 0.3).when(not(PMode, "mono")), words(PPriority, "note priority", "last", 0.3).when(is(PMode, "mono")),
-		words(PTrigger, "triggering", "retrigger", 0.6), cents(PTranspose, "transposition", 1), cents(PBend, "bend range", 0.4).unplayed("the bender rests: no phrase moves it"),
+		words(PTrigger, "triggering", "retrigger", 0.6), cents(PTranspose, "transposition", 1), cents(PBend, "bend range", 0.4).stays().unplayed("the bender rests: no phrase moves it"),
 		span(PGlide, "glide time", 0.6, jnd.Time), words(PGlideLaw, "glide law", "time", 0.1).when(on(PGlide)), words(PGlideWhen, "glide when", "always", 0.4).when(on(PGlide)),
 		count(PUnison, "unison voices", 1, 0.6), cents(PSpread, "unison spread", 0.5).when(several(PUnison)), share(PWidth, "voice width", 0, 0.3),
 		words(PChord, "chord", "off", 0.8), cents(PDrift, "difference between voices", 0.2),
@@ -152,7 +152,7 @@ var Kinds = []KindSpec{
 		decibels(PGain, "gain", 1).rests(0), count(PQ, "Q", 1, 0.3), onSwitch, place,
 	}, []ParamName{PGain, POn}},
 	{Compressor, "compressor", "compressors", StepEffects, 3, []Param{
-		decibels(PThreshold, "threshold", 1), count(PRatio, "ratio", 1, 0.8).rests(1), span(PAttack, "attack", 0.4, jnd.Time), span(PRelease, "release", 0.4, jnd.Time),
+		decibels(PThreshold, "threshold", 1), count(PRatio, "ratio", 1, 0.8).rests(1), span(PAttack, "attack", 0.4, jnd.Time).stays(), span(PRelease, "release", 0.4, jnd.Time).stays(),
 		decibels(PMakeup, "make-up", 0.4), share(PMix, "parallel mix", 1, 0.4).rests(0), words(PSidechain, "side-chain", "own", 0.6), onSwitch, place,
 	}, []ParamName{POn, PRatio, PMix}},
 	{Multiband, "three-band compressor", "three-band compressors", StepEffects, 3, []Param{
@@ -160,12 +160,12 @@ var Kinds = []KindSpec{
 		{Name: PHigh, Label: "high crossover", Dim: q.DimFrequency, Neutral: num(q.DimFrequency, 2000), Weight: 0.4, JND: jnd.Cutoff},
 		decibels(PThresholdLow, "low threshold", 0.5), decibels(PThresholdMid, "middle threshold", 0.5), decibels(PThresholdHigh, "high threshold", 0.5),
 		count(PRatio, "ratio", 1, 0.6), decibels(PGainLow, "low gain", 0.5), decibels(PGainMid, "middle gain", 0.5), decibels(PGainHigh, "high gain", 0.5),
-		span(PAttack, "attack", 0.2, jnd.Time), span(PRelease, "release", 0.2, jnd.Time), share(PMix, "mix", 0, 0.8).rests(0), onSwitch, place,
+		span(PAttack, "attack", 0.2, jnd.Time).stays(), span(PRelease, "release", 0.2, jnd.Time).stays(), share(PMix, "mix", 0, 0.8).rests(0), onSwitch, place,
 	}, []ParamName{POn, PMix}},
 	{Chorus, "chorus", "choruses", StepEffects, 5, modDelay(), []ParamName{POn, PMix}},
 	{Flanger, "flanger", "flangers", StepEffects, 4, oneVoice(modDelay()), []ParamName{POn, PMix}},
 	{Phaser, "phaser", "phasers", StepEffects, 4, []Param{
-		lfoRate(), share(PDepth, "depth", 0, 0.6), share(PFeedback, "feedback", 0, 0.4), count(PStages, "stages", 4, 0.3),
+		lfoRate(), share(PDepth, "depth", 0, 0.6), share(PFeedback, "feedback", 0, 0.4), count(PStages, "stages", 4, 0.3).stays(),
 		{Name: PCentre, Label: "centre", Dim: q.DimFrequency, Neutral: num(q.DimFrequency, 800), Weight: 0.3, JND: jnd.Cutoff}, share(PMix, "mix", 0, 0.8).rests(0), onSwitch, place,
 	}, []ParamName{POn, PMix}},
 	{Delay, "delay", "delays", StepEffects, 5, []Param{
@@ -174,7 +174,7 @@ var Kinds = []KindSpec{
 		share(PWobble, "modulation", 0, 0.2), share(PMix, "mix", 0, 0.9).rests(0), onSwitch, place,
 	}, []ParamName{POn, PMix}},
 	{Reverb, "reverb", "reverbs", StepEffects, 5, []Param{
-		span(PT60, "decay to -60 dB", 1, jnd.T60), span(PPredelay, "pre-delay", 0.3, jnd.Time), share(PSize, "size", 0.5, 0.3), share(PDamping, "damping", 0, 0.3),
+		span(PT60, "decay to -60 dB", 1, jnd.T60), span(PPredelay, "pre-delay", 0.3, jnd.Time), share(PSize, "size", 0.5, 0.3).stays(), share(PDamping, "damping", 0, 0.3),
 		hertz(PLowcut, "low cut", 0.2, jnd.Cutoff).offIs(lowest), share(PMix, "mix", 0, 0.9).rests(0), onSwitch, place,
 	}, []ParamName{POn, PMix}},
 	{Widener, "widener", "wideners", StepEffects, 2, []Param{share(PWidth, "width", 0, 1).rests(0), onSwitch, place}, []ParamName{POn, PWidth}},
@@ -196,8 +196,8 @@ func oneVoice(list []Param) []Param {
 
 func modDelay() []Param {
 	return []Param{
-		lfoRate(), span(PDepth, "depth", 0.6, jnd.ModDepth), span(PDelay, "delay", 0.4, jnd.Time), share(PFeedback, "feedback", 0, 0.4),
-		count(PVoices, "voices", 2, 0.2), share(PStereo, "stereo", 1, 0.3), share(PDiffusion, "diffusion", 0, 0.2), hertz(PTone, "high cut", 0.2, jnd.Cutoff).offIs(highest), share(PMix, "mix", 0, 0.8).rests(0), onSwitch, place,
+		lfoRate(), span(PDepth, "depth", 0.6, jnd.ModDepth), span(PDelay, "delay", 0.4, jnd.Time).stays(), share(PFeedback, "feedback", 0, 0.4),
+		count(PVoices, "voices", 2, 0.2).stays(), share(PStereo, "stereo", 1, 0.3).stays(), share(PDiffusion, "diffusion", 0, 0.2), hertz(PTone, "high cut", 0.2, jnd.Cutoff).offIs(highest), share(PMix, "mix", 0, 0.8).rests(0), onSwitch, place,
 	}
 }
 

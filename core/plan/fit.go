@@ -135,6 +135,9 @@ func (t *Target) follow(mi int, w *meaning.Module, s *panel.State, l Locks, take
 		if len(free) == 0 {
 			continue
 		}
+		if _, stated := w.Params[p.Name]; !stated && p.Stays {
+			continue // it is left as init has it
+		}
 		want := t.wanted(p, mi, w, s)
 		if p.Sums {
 			out = append(out, t.sum(free, want, w.Params[p.Name], others, s)...)

@@ -2,6 +2,7 @@ package rules
 
 import (
 	"math"
+	"slices"
 
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
@@ -26,7 +27,7 @@ var transposed = Rule{ID: "transposed", Name: "Transposition moved between voice
 			return nil
 		}
 		var out []Recast
-		for _, octaves := range []int{-2, -1, 1, 2} {
+		for _, octaves := range shifts(pitched) {
 			e := c.begin("the oscillators are set %s the other way, and the whole is transposed by %+d st", several(max(octaves, -octaves), "octave"), 12*octaves)
 			for _, m := range pitched {
 				if c.Lost[m.ID] {
@@ -38,6 +39,30 @@ var transposed = Rule{ID: "transposed", Name: "Transposition moved between voice
 		}
 		return out
 	}}
+
+// shifts gives by how many octaves the whole may be moved so that what sounds lies nearer to the keys: all of it, or what lies beyond an octave and a half.
+func shifts(pitched []*meaning.Module) (out []int) {
+	mean, lo, hi := 0.0, 0.0, 0.0
+	for _, m := range pitched {
+		x := get(m, meaning.PInterval)
+		mean, lo, hi = mean+x/float64(len(pitched)), min(lo, x), max(hi, x)
+	}
+	add := func(n int) {
+		if n != 0 && n >= -2 && n <= 2 && !slices.Contains(out, n) {
+			out = append(out, n)
+		}
+	}
+	add(int(math.Round(mean / 1200)))
+	if lo < -1800 {
+		add(-1)
+		add(-2)
+	}
+	if hi > 1800 {
+		add(1)
+		add(2)
+	}
+	return out
+}
 
 // Moved gives what is moved before anything else, as it costs nothing: a transposition that the target has not, into the oscillators.
 func Moved(c *Case) []Recast {

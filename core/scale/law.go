@@ -90,8 +90,8 @@ type Law struct {
 	Uncertainty *Uncertainty `json:"uncertainty,omitempty"`
 }
 
-// AssumedU is the standard uncertainty, as a ratio of the value (geometric dimensions) or
-// of the range, of a law that is only assumed and states none (common practice, no source).
+// AssumedU is the standard uncertainty of a law that is only assumed and states none, as a ratio of the value (with a fifth of the range where the value may be
+// nothing), of a fader's travel, and of the value alone about a centre, which is exact (common practice, no source).
 const AssumedU = 0.05
 
 // Dim gives the dimension of what the law gives.
@@ -365,10 +365,19 @@ func (l Law) uncertainty(value float64) float64 {
 		if l.Source != Assumed || l.Kind == Listed {
 			return 0
 		}
-		if geo {
+		switch {
+		case geo:
 			return AssumedU
+		case l.Kind == Listed: // what a switch is printed with
+			return 0
+		case l.Kind == Decibel: // of the travel: about half a decibel wherever the fader stands
+			return math.Abs(l.exponent(1)) * 20 * math.Log10(1+AssumedU)
+		case l.Kind == Bipolar: // nothing in the middle, which is exact
+			return AssumedU * math.Abs(value)
 		}
-		return AssumedU * math.Abs(l.value(1-1e-6).Value-l.value(1e-6).Value)
+		// with the value, and a little of the range: an end of the scale is printed, a law between its ends is not
+		ends := math.Abs(l.value(1-1e-6).Value - l.value(1e-6).Value)
+		return AssumedU * min(ends, math.Abs(value)+0.2*ends)
 	}
 	u := l.Uncertainty.U
 	switch {

@@ -45,6 +45,7 @@ const (
 	ForUnison                   // unison voices
 	AsBright                    // another slope, or what opens the filter
 	ForHalfLife                 // another curve
+	ForHeadroom                 // a level beyond the top of the target's scale: all go down, and the volume up
 )
 
 // Compensation is what a school sets otherwise than by its number.
@@ -120,6 +121,10 @@ func Compensate(in *Situation) *Compensation {
 			}
 		}
 	}
+	if x := c.headroom(); x > 0 {
+		level += x
+		notes = append(notes, Note{Code: ForHeadroom, By: x})
+	}
 	if level != 0 {
 		for i := range c.Plan.Cast.Modules {
 			m := &c.Plan.Cast.Modules[i]
@@ -133,6 +138,61 @@ func Compensate(in *Situation) *Compensation {
 		return nil
 	}
 	return &Compensation{c.adjust, c.adjusted()}
+}
+
+// headroom finds by how much a level lies beyond the top of its scale, and brings the levels of all sources of sound down by that: what they are to each
+// other is kept. It gives 0 where none does by a decibel.
+func (c *compensating) headroom() float64 {
+	type source struct {
+		ref string
+		v   float64
+	}
+	var list []source
+	most := 0.0
+	for i := range c.Plan.Cast.Modules {
+		m := &c.Plan.Cast.Modules[i]
+		name := meaning.PLevel
+		switch m.Kind {
+		case meaning.Operator:
+			name = meaning.POutput
+		case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Ring:
+		default:
+			continue
+		}
+		ti, placed := c.Plan.Best.Module[m.ID]
+		v, stated := m.Params[name]
+		if !m.Used() || !placed || !stated || v.Off {
+			continue
+		}
+		got, has := c.Got.Module(c.T.Modules[ti].ID).Params[name]
+		if !has || len(got.From) == 0 {
+			return 0 // one that cannot go down would stand out
+		}
+		want := v.Value
+		if a, ok := c.adjust[meaning.Ref(m.ID, name)]; ok {
+			want = a.Value
+		}
+		list = append(list, source{meaning.Ref(m.ID, name), want})
+		if !got.Off {
+			most = math.Max(most, want-got.Value)
+		}
+	}
+	amp := false
+	for i := range c.Plan.Cast.Modules {
+		m := &c.Plan.Cast.Modules[i]
+		if ti, ok := c.Plan.Best.Module[m.ID]; ok && m.Kind == meaning.Amp {
+			v, has := c.Got.Module(c.T.Modules[ti].ID).Params[meaning.PLevel]
+			amp = amp || has && len(v.From) > 0 && !v.Off
+		}
+	}
+	if most < 1 || most > 24 || !amp || len(list) < 2 {
+		return 0
+	}
+	for _, x := range list {
+		a := c.adjust[x.ref]
+		c.adjust[x.ref] = Adjusted{x.v - most, append(a.Notes, Note{Code: ForHeadroom, By: -most})}
+	}
+	return most
 }
 
 // adjusted gives the plan with the adjusted parameters in its cast.

@@ -88,7 +88,7 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	}
 	w.found = w.problem.Find()
 	in.Plan, in.Set = w.found, settle.Settle(in.Target, w.found)
-	if in.Target.Policy.School.School != plan.Numbers && !in.SamePanel() {
+	if !in.SamePanel() {
 		situation := &settle.Situation{T: in.Target, Plan: in.Plan, Wanted: in.Plan.Wanted, Got: dst.Interpret(in.Set.State, in.Target.Tempo), Note: middle(p)}
 		if c := settle.Compensate(situation); c != nil {
 			in.Plan, in.Adjusted = c.Plan, c.Adjusted

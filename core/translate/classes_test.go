@@ -1,0 +1,262 @@
+package translate_test
+
+import (
+	"math"
+	"strings"
+	"testing"
+
+	"glossator/core/gloss"
+	"glossator/core/meaning"
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/plan"
+	q "glossator/core/quantity"
+	"glossator/core/translate"
+	"glossator/testutil/instruments"
+	"glossator/testutil/testrack"
+)
+
+// made translates by numbers and gives what was wanted, the plan, and what the target means.
+func made(t testing.TB, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled) (*gloss.Input, *gloss.Sheet) {
+	t.Helper()
+	in, s, err := translate.Made(src, p, dst, translate.Options{School: plan.Numbers})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return in, s
+}
+
+// invented is a patch on an invented instrument, and another instrument.
+func invented(t testing.TB, seed uint64) (src *panel.Compiled, p *patch.Patch, dst *panel.Compiled) {
+	t.Helper()
+	src, err := instruments.Panel(seed)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if dst, err = instruments.Panel(seed + 3000); err != nil {
+		t.Fatal(err)
+	}
+	return src, instruments.Patch(src, seed), dst
+}
+
+// total is where an oscillator of a meaning sounds, in cents from the key: transposition, tuning, footage, semitones and cents are one sum.
+func total(m *meaning.Meaning, d *meaning.Module) float64 {
+	sum := 0.0
+	for i := range m.Modules {
+		if v := &m.Modules[i]; v.Kind == meaning.Voice && v.Used() {
+			a, _ := v.Get(meaning.PTranspose)
+			b, _ := v.Get(meaning.PTune)
+			sum += a.Value + b.Value
+		}
+	}
+	x, _ := d.Get(meaning.PInterval)
+	return sum + x.Value
+}
+
+// What sounds is in tune: each part of the cast that has a place sounds where the source's sum has it, within half a step of what the target can set; nothing is an octave off
+// without being said to be. Over patches on the demo's keyboards, transposed and not, and over invented ones.
+func TestInTune(t *testing.T) {
+	check := func(name string, in *gloss.Input, s *gloss.Sheet) {
+		byHand := false
+		for _, r := range s.Recasts {
+			byHand = byHand || r.Player
+		}
+		for i := range in.Plan.Cast.Modules {
+			m := &in.Plan.Cast.Modules[i]
+			j, ok := in.Plan.Best.Module[m.ID]
+			if !ok || !m.Used() || byHand {
+				continue
+			}
+			switch m.Kind {
+			case meaning.Osc, meaning.Sub, meaning.Operator:
+			default:
+				continue
+			}
+			got := in.Got.Module(in.Target.Modules[j].ID)
+			if _, has := got.Params[meaning.PInterval]; got == nil || !has {
+				continue
+			}
+			if off := math.Abs(total(in.Got, got) - total(in.Plan.Cast, m)); off > 100 {
+				told := false
+				for k := range s.Glosses {
+					g := &s.Glosses[k]
+					id, _ := meaning.Split(g.TargetParam)
+					told = told || id == got.ID && (g.Verdict == gloss.Bent || strings.Contains(g.Reason, "asked for there"))
+				}
+				if !told {
+					t.Errorf("%s: %s is %.0f ct off, and no line says so", name, m.Label, off)
+				}
+			}
+		}
+	}
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	for _, id := range []string{"foghorn", "tide-pool"} {
+		for _, transposed := range []string{"-12", "0", "+12"} {
+			p := *patches[id]
+			y := p.Layers[0]
+			y.Readings = map[string]string{}
+			for k, v := range p.Layers[0].Readings {
+				y.Readings[k] = v
+			}
+			for _, c := range rack[p.Panel].Controls {
+				for _, b := range c.Means {
+					if b.Param == "voice.transpose" {
+						y.Readings[c.ID] = transposed
+						if k, ok := rack[p.Panel].ControlIndex(c.ID); ok {
+							if _, err := rack[p.Panel].Parse(k, transposed); err != nil {
+								delete(y.Readings, c.ID)
+							}
+						}
+					}
+				}
+			}
+			p.Layers = []patch.Layer{y}
+			for _, to := range testrack.IDs(rack) {
+				in, s := made(t, rack[p.Panel], &p, rack[to])
+				check(id+" "+transposed+" to "+to, in, s)
+			}
+		}
+	}
+	for seed := range uint64(60) {
+		src, p, dst := invented(t, seed)
+		in, s := made(t, src, p, dst)
+		check(p.ID+" to "+dst.ID, in, s)
+	}
+}
+
+// Where a level lies beyond the top of the target's scale all go down together: what the oscillators are to each other is kept to a decibel, and the volume makes up for it
+// as far as it goes.
+func TestLevelsGoDownTogether(t *testing.T) {
+	rack := testrack.Panels(t)
+	src := rack["kedge"]
+	level := func(m *meaning.Meaning, id string) float64 {
+		v, _ := m.Module(id).Get(meaning.PLevel)
+		return v.Value
+	}
+	p := testrack.Generate(src, 7, 0)
+	p.Layers[0].Readings = map[string]string{"mix.osc1": "3:00", "mix.osc2": "10:00"}
+	for _, to := range []string{"halyard", "thole", "windlass"} {
+		in, _ := made(t, src, p, rack[to])
+		var is []float64
+		for _, id := range []string{"osc1", "osc2"} {
+			j, ok := in.Plan.Placed(id)
+			if !ok {
+				t.Fatalf("%s: %s has no place", to, id)
+			}
+			is = append(is, level(in.Got, in.Target.Modules[j].ID))
+		}
+		if want := level(in.Plan.Wanted, "osc1") - level(in.Plan.Wanted, "osc2"); math.Abs(is[0]-is[1]-want) > 1 {
+			t.Errorf("%s: the two lie %.1f dB apart, want %.1f", to, is[0]-is[1], want)
+		}
+	}
+}
+
+// What the source does not state stays where init has it, never at the bottom of the scale; over every pair of the demo's instruments.
+func TestUnstatedStays(t *testing.T) {
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	n := 0
+	for _, p := range patches {
+		for _, to := range testrack.IDs(rack) {
+			in, _ := made(t, rack[p.Panel], p, rack[to])
+			if in.SamePanel() {
+				continue
+			}
+			for i := range in.Plan.Cast.Modules {
+				m := &in.Plan.Cast.Modules[i]
+				j, ok := in.Plan.Best.Module[m.ID]
+				if !ok || !m.Used() {
+					continue
+				}
+				for _, param := range meaning.SpecOf(m.Kind).Params {
+					if _, stated := m.Params[param.Name]; stated || !param.Stays {
+						continue
+					}
+					for _, b := range in.Target.Binds(meaning.Ref(in.Target.Modules[j].ID, param.Name)) {
+						if n++; len(in.Target.Controls[b.Control].Means) == 1 && in.Set.State.At[b.Control].Index != in.Target.Init(b.Control).Index {
+							t.Errorf("%s to %s: %s stands at %s, init has %s", p.ID, to, in.Target.Controls[b.Control].ID, in.Set.State.At[b.Control].Reading, in.Target.Init(b.Control).Reading)
+						}
+					}
+				}
+			}
+		}
+	}
+	if n < 10 {
+		t.Errorf("only %d such controls were met", n)
+	}
+}
+
+// "Near" covers a few just-noticeable differences at the most; and what a switch is printed with, or noon of a control about a centre, is exact, whatever is assumed.
+func TestDoubtIsBounded(t *testing.T) {
+	for seed := range uint64(40) {
+		src, p, dst := invented(t, seed)
+		_, s := made(t, src, p, dst)
+		for i := range s.Glosses {
+			if g := &s.Glosses[i]; g.Verdict == gloss.Near && g.JNDs > 3 {
+				t.Errorf("%s to %s: %s is near at %.1f just-noticeable differences", p.ID, dst.ID, g.ID, g.JNDs)
+			}
+			for _, f := range []*gloss.Figure{s.Glosses[i].Wanted, s.Glosses[i].Reached} {
+				if f != nil && f.Quantity.Dim == q.DimLevel && f.Quantity.Tol > 8 {
+					t.Errorf("%s: %s is known to %s only", p.ID, s.Glosses[i].ID, f.Tol)
+				}
+			}
+		}
+	}
+}
+
+// An envelope that is wired to open what sounds and plays no part takes nothing away: its sustain is full, its attack the shortest. On every invented pair.
+func TestNoEnvelopeIsLeftAtInit(t *testing.T) {
+	met := 0
+	for seed := range uint64(120) {
+		src, p, dst := invented(t, seed)
+		in, _ := made(t, src, p, dst)
+		for i := range in.Got.Routes {
+			r := &in.Got.Routes[i]
+			id, param := meaning.Split(append(r.To, "")[0])
+			d, e := in.Got.Module(id), in.Got.Module(r.From)
+			if !r.Used() || d == nil || e == nil || e.Kind != meaning.Env || param != meaning.PLevel || d.Kind != meaning.Operator || in.Plan.Makes(in.Target, r.ID) {
+				continue
+			}
+			j, _ := in.Target.ModuleIndex(e.ID)
+			k, _ := in.Target.ModuleIndex(d.ID)
+			if in.Set.Playing(j) || !in.Set.Playing(k) {
+				continue
+			}
+			met++
+			s, _ := e.Get(meaning.PSustain)
+			a, _ := e.Get(meaning.PAttack)
+			if s.Value < 0.97 || a.Value > 0.01 {
+				t.Errorf("%s to %s: %s opens %s with sustain %.2f and attack %.3f s", p.ID, dst.ID, e.ID, d.ID, s.Value, a.Value)
+			}
+		}
+	}
+	if met == 0 {
+		t.Error("no such envelope was met")
+	}
+}
+
+// Filters side by side come out side by side, or as one filter, or one of them is told to be left out: never one behind the other with both lines held.
+func TestSideBySideStays(t *testing.T) {
+	met := 0
+	for seed := range uint64(160) {
+		src, p, dst := invented(t, seed)
+		in, s := made(t, src, p, dst)
+		graph := in.Plan.Wanted.Graph()
+		list := graph.Filters()
+		if len(list) != 2 || !graph.SideBySide(list[0], list[1]) {
+			continue
+		}
+		var here []*meaning.Module
+		for _, f := range list {
+			if j, ok := in.Plan.Placed(f.ID); ok {
+				here = append(here, in.Got.Module(in.Target.Modules[j].ID))
+			}
+		}
+		met++
+		if len(here) == 2 && here[0].ID != here[1].ID && !in.Got.Graph().SideBySide(here[0], here[1]) {
+			t.Errorf("%s to %s: %s and %s stand in a row; %v", p.ID, dst.ID, here[0].ID, here[1].ID, s.Summary)
+		}
+	}
+	if met < 10 {
+		t.Errorf("only %d pairs of filters side by side were met", met)
+	}
+}
