@@ -1,7 +1,7 @@
 # Two commands set up all they need on a fresh machine with Go, Node and npm: make demo, make test.
 SHELL := /bin/bash
 .DELETE_ON_ERROR:
-.PHONY: demo test check build web bench screenshots generate chromium tools clean fmt
+.PHONY: demo test check build web bench distances screenshots generate chromium tools clean fmt
 
 APP := web/dist/app/index.html
 MODULES := web/node_modules/.package-lock.json
@@ -59,6 +59,10 @@ fmt: $(MODULES)
 bench: $(APP) tools
 	go test -run xxx -bench . -benchmem ./...
 	@for f in web/dist/app/assets/*.js web/dist/app/assets/*.css; do printf '%-60s %8d bytes gzipped\n' $$f $$(gzip -9c $$f | wc -c); done
+
+# how far the demo's translations sound from their sources; SEARCH=1 with the long search, INVENTED=n on invented instruments, WHOLE=1 over all controls
+distances:
+	go run ./testutil/distances $(if $(SEARCH),-search) $(if $(INVENTED),-invented $(INVENTED)) $(if $(WHOLE),-whole)
 
 screenshots: $(APP) chromium
 	go run ./e2e/shots

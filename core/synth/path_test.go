@@ -25,9 +25,7 @@ func TestFiltersByTheWiring(t *testing.T) {
 		if !strings.Contains(edges, "g") {
 			m.Module("g").Idle = "off"
 		}
-		for _, e := range splitEdges(edges) {
-			m.Audio = append(m.Audio, e)
-		}
+		m.Audio = splitEdges(edges)
 		s := play(t, m, key, 0.8)
 		got := cmplx.Abs(bin(s.Left[Rate/4:Rate/4+Rate/2], hz)) / 0.1
 		if math.Abs(decibels(got/cmplx.Abs(want))) > 0.1 {

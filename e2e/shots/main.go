@@ -12,6 +12,8 @@ import (
 	"strings"
 	"time"
 
+	"glossator/core/audition"
+	"glossator/core/nearest"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/plan"
@@ -24,6 +26,7 @@ import (
 
 // shot is one picture: where, after which keys, and in which theme.
 type shot struct {
+	heard      bool // what listening has shown has to be there
 	name, path string
 	keys       []string
 	clicks     []string // then the tabs and buttons with these texts
@@ -40,11 +43,11 @@ var shots = []shot{
 	{name: "panels", path: "/panels"},
 	{name: "panel", path: "/panels/windlass"},
 	{name: "workshop", path: "/panels/halyard/workshop?line=controls:filter.cutoff"},
-	{name: "sheet", path: "/sheets/1?line=filter.cutoff"},
-	{name: "sheet-losses", path: "/sheets/2?line=filter.track", keys: []string{"l"}, dark: true},
-	{name: "targets", path: "/patches/morning-light/targets"},
+	{name: "sheet", path: "/sheets/1?line=filter.cutoff", heard: true},
+	{name: "sheet-losses", path: "/sheets/2?line=filter.track", keys: []string{"l"}, dark: true, heard: true},
+	{name: "targets", path: "/patches/keel/targets", clicks: []string{"Listen to all"}},
 	{name: "bank", path: "/bank", keys: []string{"r"}, dark: true},
-	{name: "plan", path: "/sheets/2", keys: []string{"p"}},
+	{name: "plan", path: "/sheets/2", keys: []string{"p"}, heard: true},
 	{name: "listen", path: "/sheets/1/listen"},
 	{name: "listen-by-ear", path: "/sheets/3/listen", clicks: []string{"By ear", "Search by ear"}, dark: true},
 	{name: "dial-in", path: "/sheets/1/dial-in"},
@@ -106,8 +109,19 @@ func fill(st *store.Store) error {
 			keel = p
 		}
 	}
+	byEar := func(p *patch.Patch, target string) error {
+		notes, _, err := audition.Notes(p, "", 0)
+		if err != nil {
+			return err
+		}
+		_, err = st.OpenSheet(p, "", rack[p.Panel], rack[target], plan.Ear, func() (c plan.Choices, err error) {
+			c.Tuned, err = nearest.Find(nearest.Task{Source: rack[p.Panel], Target: rack[target], Patch: p, Notes: notes})
+			return c, err
+		})
+		return err
+	}
 	for _, target := range []string{"halyard", "kedge"} {
-		if _, err := st.OpenSheet(keel, "", rack["windlass"], rack[target], plan.Numbers); err != nil {
+		if err := byEar(keel, target); err != nil {
 			return err
 		}
 	}
@@ -115,7 +129,7 @@ func fill(st *store.Store) error {
 	if err != nil {
 		return err
 	}
-	if _, err := st.OpenSheet(under, "", rack["bowline"], rack["thole"], plan.Ear); err != nil {
+	if err := byEar(under, "thole"); err != nil {
 		return err
 	}
 	for _, key := range []string{"voice.mode", "osc1.range", "osc1.level", "osc2.wave"} {
@@ -161,12 +175,26 @@ func one(url string, list []shot, file func(shot) string) {
 			_, err := browser.Eval[bool](b, find+".click(), true")
 			check(err)
 			if text == "Search by ear" {
-				check(b.Until(`document.body.innerText.includes("just-noticeable differences in")`))
+				for range 8 { // a search takes seconds
+					if b.Until(`document.body.innerText.includes("just-noticeable differences in")`) == nil {
+						break
+					}
+				}
+			}
+			if text == "Listen to all" {
+				for range 30 {
+					if b.Until(`[...document.querySelectorAll("button")].filter(x => x.textContent.includes("Stop listening")).length === 0`) == nil {
+						break
+					}
+				}
 			}
 		}
 		if strings.HasSuffix(s.path, "/listen") {
 			check(b.Until(`document.body.textContent.includes("differences apart")`))
 			time.Sleep(time.Second)
+		}
+		if s.heard {
+			check(b.Until(`document.querySelector(".heard")?.textContent.includes("just-noticeable")`))
 		}
 		time.Sleep(900 * time.Millisecond)
 		check(b.Shot(file(s)))

@@ -74,6 +74,7 @@ type row struct {
 
 func main() {
 	search := flag.Bool("search", false, "bring controls nearer by the search")
+	whole := flag.Bool("whole", false, "search over all controls from several plans with 5,000 renders, for what is far off")
 	invented := flag.Int("invented", 0, "patches on so many invented instruments in place of the demo's")
 	together := flag.Int("together", 2, "how many pairs at a time; 1 for times that mean something")
 	only := flag.String("only", "", "only pairs whose name holds this")
@@ -112,7 +113,7 @@ func main() {
 		slots <- struct{}{}
 		wg.Go(func() {
 			defer func() { <-slots }()
-			r := x.measure(aims[x.p.ID], *search)
+			r := x.measure(aims[x.p.ID], *search || *whole, *whole)
 			mu.Lock()
 			rows = append(rows, r)
 			mu.Unlock()
@@ -147,7 +148,7 @@ func main() {
 }
 
 // measure gives the distances of a pair.
-func (x *pair) measure(aim *compare.Sketch, search bool) row {
+func (x *pair) measure(aim *compare.Sketch, search, whole bool) row {
 	r := row{name: x.p.ID + " > " + x.dst.ID}
 	notes, _, err := audition.Notes(x.p, "", 0)
 	if err != nil {
@@ -159,7 +160,11 @@ func (x *pair) measure(aim *compare.Sketch, search bool) row {
 		r.one[i] = compare.Apart(aim, sketch(x.dst, x.p, &y, 0), false)
 		r.d[i] = r.one[i].Total
 	}
-	for i, effort := range []nearest.Effort{nearest.Quick, nearest.Long} {
+	long := nearest.Long
+	if whole {
+		long = nearest.Whole
+	}
+	for i, effort := range []nearest.Effort{nearest.Quick, long} {
 		if i > 0 && !search {
 			break
 		}

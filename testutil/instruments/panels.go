@@ -249,11 +249,11 @@ func (m *maker) operators() []string {
 	modulates := map[int]bool{}
 	for _, o := range order {
 		modulates[o[0]] = true
-		m.Routes = append(m.Routes, panel.Route{ID: fmt.Sprintf("m%d%d", o[0], o[1]), Label: fmt.Sprintf("%d into %d", o[0], o[1]), From: fmt.Sprintf("op%d", o[0]), To: []string{fmt.Sprintf("op%d.pm", o[1])}, Depth: "100 %", Polarity: "bipolar"})
+		m.Routes = append(m.Routes, panel.Route{ID: fmt.Sprintf("m%d%d", o[0], o[1]), Label: fmt.Sprintf("%d into %d", o[0], o[1]), From: fmt.Sprintf("opr%d", o[0]), To: []string{fmt.Sprintf("opr%d.pm", o[1])}, Depth: "100 %", Polarity: "bipolar"})
 	}
 	var out []string
 	for i := 1; i <= 4; i++ {
-		id := fmt.Sprintf("op%d", i)
+		id := fmt.Sprintf("opr%d", i)
 		fixed := map[meaning.ParamName]string{meaning.PWave: "sine", meaning.PPhase: "reset"}
 		if !modulates[i] {
 			fixed[meaning.POutput] = "0 dB"

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"strings"
 
 	"glossator/core/meaning"
 	"glossator/core/panel"
@@ -111,7 +112,7 @@ func (p *player) module(d *panel.Module) {
 		maybe(0.4, meaning.PDrive, p.between(2, 12))
 	case meaning.Operator:
 		maybe(0.8, meaning.PLevel, p.between(-18, 0))
-		if d.ID == "op1" || d.Fixed[meaning.POutput] != "" {
+		if strings.HasSuffix(d.ID, "1") || d.Fixed[meaning.POutput] != "" {
 			p.put(at(meaning.PLevel), "", 0)
 		}
 		if p.Float64() < 0.6 {

@@ -2318,7 +2318,7 @@ export interface components {
             heard?: {
                 [key: string]: number;
             };
-            numbers: number;
+            plain?: boolean;
             plan: string;
             readings?: {
                 [key: string]: string;
