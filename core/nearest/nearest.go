@@ -80,11 +80,12 @@ func Find(t Task) (*plan.Tuned, error) {
 	if err != nil {
 		return nil, err
 	}
-	if _, err := best.walk.Run(max(0, f.left()-pruning)); err != nil {
+	last := min(pruning, f.left()/5)
+	if _, err := best.walk.Run(max(0, f.left()-last)); err != nil {
 		return nil, err
 	}
 	f.tell(best)
-	o, err := best.walk.Finish(pruning)
+	o, err := best.walk.Finish(last)
 	if err != nil {
 		return nil, err
 	}
@@ -123,7 +124,7 @@ func (f *finder) add(t plan.Tuned) error {
 	for _, x := range s.Settings {
 		key += "|" + x.Reading
 	}
-	if f.seen[key] || len(f.list) >= f.Effort.Plans || len(f.list) > 0 && f.left() < 2*pruning {
+	if f.seen[key] || len(f.list) >= f.Effort.Plans || len(f.list) > 1 && f.left() < 4*pruning || len(f.list) > 0 && f.left() < 2*pruning {
 		return nil
 	}
 	f.seen[key] = true
@@ -186,12 +187,15 @@ func (f *finder) candidates() error {
 	return nil
 }
 
+// raceWorth is how many renders there have to be for each plan that is searched a little before one is chosen.
+const raceWorth = 35
+
 // race searches each of the three nearest a little, and gives the one that is nearest then.
 func (f *finder) race() (*candidate, error) {
-	nearer := func(a, b *candidate) int { return cmp.Compare(a.walk.Distance().Total, b.walk.Distance().Total) }
+	nearer := func(a, b *candidate) int { return cmp.Compare(a.walk.Score(), b.walk.Score()) }
 	slices.SortStableFunc(f.list, nearer)
-	if len(f.list) > 1 {
-		f.list = f.list[:min(3, len(f.list))]
+	if n := min(3, f.left()/raceWorth); len(f.list) > 1 && n > 1 {
+		f.list = f.list[:min(n, len(f.list))]
 		for _, c := range f.list {
 			if _, err := c.walk.Run(min(f.Effort.Tries, max(0, f.left()/2-pruning))); err != nil {
 				return nil, err

@@ -70,6 +70,17 @@ func (t *Task) movables(state *panel.State) []movable {
 	return out
 }
 
+// isVolume tells whether a control sets the level of the amplifier and nothing else.
+func (t *Task) isVolume(control int, state *panel.State) bool {
+	c := &t.Target.Controls[control]
+	if len(c.Means) != 1 || !t.Target.Holds(c.Means[0].When, state) {
+		return false
+	}
+	id, name := meaning.Split(c.Means[0].Param)
+	i, ok := t.Target.ModuleIndex(id)
+	return ok && name == meaning.PLevel && t.Target.Modules[i].Kind == meaning.Amp
+}
+
 // mayMove tells whether a control sets something that sounds here, and nothing that has to stay.
 func (t *Task) mayMove(control int, got *meaning.Meaning, state *panel.State, d *movable) bool {
 	sounds := false
@@ -97,17 +108,28 @@ func (t *Task) mayMove(control int, got *meaning.Meaning, state *panel.State, d 
 		if m != nil {
 			sounds = sounds || m.Used() && m.Heard(name) || wakes(m, name)
 		}
+		rests := r != nil && r.Idle == "its depth is 0" && wakesRoute(got, r)
 		if r != nil {
-			sounds = sounds || r.Used() || r.Idle == "its depth is 0"
+			sounds = sounds || r.Used() || rests
 		}
 		if f, ok := earlier[name]; ok {
-			d.first = min(d.first, f)
 			if m != nil && !m.Used() || r != nil && !r.Used() {
-				d.first = max(d.first, 8) // what is not in use comes last
+				f = 8 // what is not in use comes last
 			}
+			d.first = min(d.first, f)
 		}
 	}
 	return sounds
+}
+
+// wakesRoute tells whether a route at rest is worth a try: from an envelope in use to something in use.
+func wakesRoute(got *meaning.Meaning, r *meaning.Route) bool {
+	from := got.Module(r.From)
+	return from != nil && from.Kind == meaning.Env && slices.ContainsFunc(r.To, func(to string) bool {
+		id, name := meaning.Split(to)
+		d := got.Module(id)
+		return d != nil && d.Used() && name != meaning.PInterval && name != meaning.PTune
+	})
 }
 
 // wakes tells whether a parameter of a silent module is what keeps it silent, so that raising it brings it in.

@@ -22,6 +22,7 @@ import (
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/phrase"
+	q "glossator/core/quantity"
 	"glossator/core/synth"
 )
 
@@ -310,7 +311,7 @@ func (w *Walk) promise() error {
 	}
 	w.out.After = w.out.Before
 	if len(w.moved()) == 0 {
-		return nil
+		return w.asLoud(apart)
 	}
 	if w.out.After, err = apart(w.state); err != nil {
 		return err
@@ -343,6 +344,36 @@ func (w *Walk) promise() error {
 		copy(w.state.At, w.first)
 		w.out.After = w.out.Before
 	}
+	return w.asLoud(apart)
+}
+
+// asLoud sets the volume so that the target is as loud on the line, where that brings it nearer by what is worth a hand.
+func (w *Walk) asLoud(apart func(*panel.State) (compare.Distance, error)) error {
+	if w.volume < 0 || math.Abs(w.out.After.Gain) < 0.7 || w.out.After.Level >= 50 {
+		return nil
+	}
+	target := w.t.Target
+	b := panel.BindRef{Control: w.volume}
+	was, set := target.Scale(b).Quantity(w.state.At[w.volume])
+	if !set || was.Off {
+		return nil
+	}
+	to, err := target.Scale(b).Inverse(q.Quantity{Dim: was.Dim, Value: was.Value + w.out.After.Gain})
+	if err != nil || to.Reached.Off || to.Index == w.state.At[w.volume].Index {
+		return nil
+	}
+	s := *w.state
+	s.At = slices.Clone(w.state.At)
+	s.At[w.volume] = to.Position
+	d, err := apart(&s)
+	if err != nil || d.Total > w.out.After.Total-worthwhile {
+		return err
+	}
+	w.gains[w.volume], w.mostly[w.volume] = w.out.After.Total-d.Total, "level"
+	w.state.At[w.volume], w.out.After = to.Position, d
+	places := target.Places(w.volume)
+	from := slices.IndexFunc(places, func(p position) bool { return p.Index == w.first[w.volume].Index })
+	w.list = append(w.list, movable{control: w.volume, from: from})
 	return nil
 }
 

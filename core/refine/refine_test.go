@@ -77,7 +77,7 @@ func TestSearchIsTrue(t *testing.T) {
 				t.Errorf("%v: %s stands at %s, was %s", x, s.Control, s.Reading, was[s.Control])
 			}
 		}
-		k.Sheet, k.Budget = sheet, 1
+		k.Sheet, k.Budget, k.Progress = sheet, 1, nil
 		again, err := refine.Search(k)
 		if err != nil {
 			t.Fatal(err)

@@ -71,6 +71,10 @@ type Walk struct {
 	gains  map[int]float64
 	mostly map[int]string
 	most   int // renders of the run under way
+	// volume is the control of the level behind all that is searched, -1 for none: it is set at the end, and how loud the target is does not count before
+	volume int
+	// nearest is the least that has been told
+	nearest float64
 }
 
 // Begin renders the target as its sheet has it. ground may be nil.
@@ -81,7 +85,7 @@ func Begin(t *Task, ground *Ground) (*Walk, error) {
 			return nil, err
 		}
 	}
-	w := &Walk{Ground: ground, t: t, out: &Outcome{Changes: []Nudge{}}, gains: map[int]float64{}, mostly: map[int]string{}}
+	w := &Walk{Ground: ground, t: t, out: &Outcome{Changes: []Nudge{}}, gains: map[int]float64{}, mostly: map[int]string{}, nearest: math.Inf(1)}
 	var err error
 	if w.state, err = audition.State(t.Target, t.Sheet); err != nil {
 		return nil, err
@@ -95,6 +99,14 @@ func Begin(t *Task, ground *Ground) (*Walk, error) {
 	}
 	w.out.Renders = 1
 	w.list = t.movables(w.state)
+	w.volume = -1
+	w.list = slices.DeleteFunc(w.list, func(d movable) bool {
+		if !t.isVolume(d.control, w.state) {
+			return false
+		}
+		w.volume = d.control
+		return true
+	})
 	w.out.Controls = len(w.list)
 	w.tell()
 	return w, nil
@@ -124,6 +136,16 @@ func (w *Walk) LineWork() float64 {
 
 // Distance is how far the target is from the source as it stands now, on what the search hears.
 func (w *Walk) Distance() compare.Distance { return w.now }
+
+// Score is what the search lessens: the distance, without the loudness where the volume can put that right.
+func (w *Walk) Score() float64 { return w.score(w.now) }
+
+func (w *Walk) score(d compare.Distance) float64 {
+	if w.volume < 0 || d.Level >= 50 {
+		return d.Total
+	}
+	return math.Sqrt(max(0, d.Total*d.Total-0.95*d.Level*d.Level))
+}
 
 // Renders counts what has been rendered.
 func (w *Walk) Renders() int { return w.out.Renders }
@@ -161,7 +183,8 @@ func (w *Walk) Finish(renders int) (*Outcome, error) {
 
 func (w *Walk) tell() {
 	if w.t.Progress != nil {
-		w.t.Progress(w.out.Renders, w.t.Budget, w.now.Total)
+		w.nearest = min(w.nearest, w.Score())
+		w.t.Progress(w.out.Renders, w.t.Budget, w.nearest)
 	}
 }
 
@@ -243,7 +266,7 @@ func (w *Walk) try(d *movable, places ...int) ([]trial, error) {
 
 // take puts a control where it has been tried.
 func (w *Walk) take(d *movable, x trial) {
-	w.gains[d.control] += w.now.Total - x.d.Total
+	w.gains[d.control] += w.score(w.now) - w.score(x.d)
 	w.mostly[d.control] = lessened(w.now, x.d)
 	d.at, w.now = x.at, x.d
 	w.state.At[d.control] = w.t.Target.Places(d.control)[d.at]
@@ -283,11 +306,10 @@ func (w *Walk) round(n int) (moving bool, err error) {
 			return false, err
 		}
 		best := -1
-		least := math.Inf(1)
 		for k := range list {
-			least = min(least, math.Abs(list[k].d.Total-w.now.Total))
-			d.told = max(d.told*0.7, math.Abs(list[k].d.Total-w.now.Total))
-			if list[k].d.Total < w.now.Total-worthwhile && (best < 0 || list[k].d.Total < list[best].d.Total) {
+			change := w.score(list[k].d) - w.Score()
+			d.told = max(d.told*0.7, math.Abs(change))
+			if change < -worthwhile && (best < 0 || w.score(list[k].d) < w.score(list[best].d)) {
 				best = k
 			}
 		}
@@ -316,7 +338,7 @@ func (w *Walk) round(n int) (moving bool, err error) {
 			if err != nil {
 				return false, err
 			}
-			if len(next) == 0 || next[0].d.Total > w.now.Total-worthwhile {
+			if len(next) == 0 || w.score(next[0].d) > w.Score()-worthwhile {
 				break
 			}
 			w.take(d, next[0])
@@ -359,7 +381,7 @@ func (w *Walk) prune() error {
 			return err
 		}
 		w.out.Renders++
-		worth := back.Total - w.now.Total
+		worth := w.score(back) - w.Score()
 		if worth > allowance {
 			w.gains[d.control], w.mostly[d.control] = worth, lessened(back, w.now)
 			continue
