@@ -286,3 +286,34 @@ func TestAsLoudAndDrop(t *testing.T) {
 	d.holds(drop(`.drop[aria-label="Recording of the target"]`))
 	d.sees("take.wav: 0.5 s")
 }
+
+// A sheet answers for what is heard: the headline comes after the lines without moving them, each loss says how much it is heard alone, and where only losses are shown the
+// most heard comes first. The targets are listened to by a key, and put in that order.
+func TestSheetIsHeard(t *testing.T) {
+	d := open(t, true)
+	d.opens("keel", "bowline")
+	const first = `document.querySelector("tbody tr.open").getBoundingClientRect().top`
+	at, err := browser.Eval[float64](d.Browser, first)
+	d.must(err)
+	d.sees("just-noticeable differences apart in sound, mostly in")
+	d.holds(fmt.Sprintf("Math.abs(%s - %v) < 1", first, at))
+	d.holds(`[...document.querySelectorAll("td.heard")].some(x => Number(x.textContent) > 1)`)
+	d.press("l")
+	d.holds(`(v => v.length > 3 && v.every((x, i) => i === 0 || x <= v[i - 1]))([...document.querySelectorAll("td.heard")].map(x => Number(x.textContent)))`)
+	d.press("ArrowDown")
+	d.sees("Heard alone:")
+	d.press("b")
+	d.holds("location.pathname === '/patches/keel/targets'")
+	d.sees("Apart in sound")
+	d.press("h")
+	d.holds(`document.body.innerText.includes("Stop listening")`)
+	for range 8 { // a few seconds for each of nine
+		if d.Until(`[...document.querySelectorAll("td.apart")].filter(x => Number(x.textContent) >= 0 && x.textContent.trim() !== "").length >= 3`) == nil {
+			break
+		}
+	}
+	d.press("o")
+	d.holds(`(v => v.length >= 3 && v.every((x, i) => i === 0 || x >= v[i - 1]))([...document.querySelectorAll("td.apart")].map(x => x.textContent.trim()).filter(x => /^[0-9.]+$/.test(x)).map(Number))`)
+	d.press("h")
+	d.holds(`!document.body.innerText.includes("Stop listening")`)
+}

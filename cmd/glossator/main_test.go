@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"glossator/core/gloss"
+	"glossator/core/heard"
 	"glossator/core/quantity"
 	"glossator/demo"
 )
@@ -127,6 +128,33 @@ func TestJSONOut(t *testing.T) {
 	var s gloss.Sheet
 	if err := json.Unmarshal([]byte(out), &s); err != nil || s.Target.ID != "kedge" || !s.Clean() || len(s.Settings) == 0 || len(s.Glosses) == 0 || s.Plan.Cost == 0 {
 		t.Errorf("translate: %v", err)
+	}
+}
+
+// By ear is the default; --listen tells how far apart the two sound, as text and as JSON, and what is found is in the sheet: by numbers it is farther.
+func TestListenOnTheCommandLine(t *testing.T) {
+	keel := demoFile(t, demo.Patches(), "keel.json")
+	apart := map[string]float64{}
+	for _, school := range []string{"ear", "numbers"} {
+		out, errs, _ := run(t, "translate", "--patch", keel, "--to", "kedge", "--school", school, "--listen", "--json")
+		var s struct {
+			gloss.Sheet
+			Heard heard.Report `json:"heard"`
+		}
+		if err := json.Unmarshal([]byte(out), &s); err != nil || s.Heard.Headline == "" || len(s.Heard.Checks) != 2 || len(s.Heard.Lines) == 0 || len(s.Glosses) == 0 {
+			t.Fatalf("%s: %v %s", school, err, errs)
+		}
+		apart[school] = s.Heard.Apart.Total
+		if (s.Choices.Tuned != nil) != (school == "ear") {
+			t.Errorf("%s: %+v", school, s.Choices.Tuned)
+		}
+	}
+	if apart["ear"] >= apart["numbers"] {
+		t.Errorf("apart: %v", apart)
+	}
+	out, _, _ := run(t, "translate", "--patch", keel, "--to", "kedge", "--listen")
+	if !strings.Contains(out, "## As it sounds") || !strings.Contains(out, "just-noticeable differences apart in sound") || !strings.Contains(out, "by ear") {
+		t.Errorf("as text: %.300q", out[max(0, len(out)-600):])
 	}
 }
 

@@ -4,6 +4,7 @@ import (
 	"maps"
 	"math"
 	"math/cmplx"
+	"slices"
 
 	"glossator/core/dsp"
 	"glossator/core/meaning"
@@ -51,23 +52,24 @@ var oneFilter = Rule{ID: "one-filter", Name: "Two filters by one",
 			return nil
 		}
 		a, b := voiced[0], voiced[1]
-		through := ""
-		for i := range c.Meaning.Modules {
-			if d := &c.Meaning.Modules[i]; len(path.FiltersOf(d.ID)) == 2 && through == "" {
-				through = d.ID
-			}
-		}
-		if through == "" {
-			return nil
-		}
 		// the one that is moved more stays itself
 		keep, gone := a, b
 		if len(c.into(b.ID, meaning.PCutoff)) > len(c.into(a.ID, meaning.PCutoff)) {
 			keep, gone = b, a
 		}
 		gains := map[string]func(float64) complex128{a.ID: c.gainOf(a), b.ID: c.gainOf(b)}
-		x := c.nearestFilter(keep, func(hz float64) complex128 {
-			return path.Gain(through, func(f *meaning.Module) complex128 { return gains[f.ID](hz) })
+		sources := c.soundingBy(path)
+		if len(sources) == 0 {
+			return nil
+		}
+		x := c.nearestFilter(keep, func(hz float64) complex128 { // of the power of all sources together, each by its own way
+			sum, all := 0.0, 0.0
+			for _, id := range slices.Sorted(maps.Keys(sources)) {
+				power := sources[id]
+				g := path.Gain(id, func(f *meaning.Module) complex128 { return gains[f.ID](hz) })
+				sum, all = sum+power*(real(g)*real(g)+imag(g)*imag(g)), all+power
+			}
+			return complex(math.Sqrt(sum/all), 0)
 		})
 		if x == nil {
 			return nil
@@ -87,6 +89,23 @@ var oneFilter = Rule{ID: "one-filter", Name: "Two filters by one",
 		e.worse(c, responsePenalty, x.share())
 		return e.done()
 	}}
+
+// soundingBy gives the power of each oscillator whose sound goes through a filter.
+func (c *Case) soundingBy(path *meaning.Path) map[string]float64 {
+	out := map[string]float64{}
+	for _, k := range []meaning.Kind{meaning.Osc, meaning.Sub, meaning.Operator} {
+		for _, m := range c.used(k) {
+			name := meaning.PLevel
+			if k == meaning.Operator {
+				name = meaning.POutput
+			}
+			if !off(m, name) && len(path.FiltersOf(m.ID)) > 0 {
+				out[m.ID] = math.Pow(10, get(m, name)/10)
+			}
+		}
+	}
+	return out
+}
 
 // opened gives how many octaves what moves a filter's cutoff has it open while a note is held: envelopes a third of the way from their sustain to full, velocity
 // at 100 (common practice, no source).
