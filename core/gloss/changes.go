@@ -9,7 +9,8 @@ type Change struct {
 	Why     string `json:"why"`
 }
 
-// Changes lists the settings in which a sheet differs from another one, in working order.
+// Changes lists the settings in which a sheet differs from another one, in working order;
+// a control that does nothing on it is not among them.
 func Changes(was, is *Sheet) []Change {
 	old := map[string]string{}
 	for _, s := range was.Settings {
@@ -25,7 +26,7 @@ func Changes(was, is *Sheet) []Change {
 	}
 	out := []Change{}
 	for _, s := range is.Settings {
-		if before, ok := old[s.Control]; ok && before != s.Reading {
+		if before, ok := old[s.Control]; ok && before != s.Reading && !s.Idle {
 			reason := why[s.Control]
 			if reason == "" {
 				reason = s.Why

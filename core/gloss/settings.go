@@ -28,6 +28,7 @@ func (in *Input) settings() []Setting {
 			}
 		case same && (t.Memory || !live):
 			s.Action = Leave
+			s.Idle = !live
 			if !live && s.Why == "" {
 				s.Why = "does nothing here"
 			}

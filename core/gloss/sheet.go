@@ -145,6 +145,7 @@ type Setting struct {
 	Overridden bool         `json:"overridden,omitempty"`
 	ByEar      bool         `json:"byEar,omitempty"`
 	Expects    string       `json:"expects"`
+	Idle       bool         `json:"-"` // stands at init and does nothing as the target is set
 }
 
 // Connection is a cable to make on the target by hand.

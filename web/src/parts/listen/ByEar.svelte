@@ -7,6 +7,8 @@
   let { s, loaded }: { s: ListenState; loaded: Listening } = $props();
   const search = $derived(s.search);
   const result = $derived(search?.result ?? null);
+  /** A nearer plan is taken whole: its steps have no gain of their own. */
+  const weighed = $derived(result?.changes.some((c) => c.gain !== 0) ?? false);
 </script>
 
 <p class="small soft">
@@ -48,7 +50,7 @@
         ><tr
           ><th scope="col">Control</th><th scope="col">From</th><th scope="col"
             >To</th
-          ><th scope="col">Gain</th></tr
+          >{#if weighed}<th scope="col">Gain</th>{/if}</tr
         ></thead
       >
       <tbody>
@@ -56,9 +58,11 @@
           <tr class="what"
             ><th scope="row">{c.label}</th><td class="num">{c.from}</td><td
               class="num">{c.to}</td
-            ><td class="num">{c.gain.toFixed(2)}</td></tr
+            >{#if weighed}<td class="num">{c.gain.toFixed(2)}</td>{/if}</tr
           >
-          <tr class="why"><td colspan="4" class="reason small">{c.text}</td></tr
+          <tr class="why"
+            ><td colspan={weighed ? 4 : 3} class="reason small">{c.text}</td
+            ></tr
           >
         {/each}
       </tbody>

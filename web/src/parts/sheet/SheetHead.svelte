@@ -103,9 +103,8 @@
 
 <p class="heard small" role="status" class:red={s.heard?.silent === "target"}>
   {#if s.opening}Plans are rendered and compared by ear: a second or two.
-  {:else if s.heard}{s.heard
-      .headline}{#each s.heard.checks.filter((c) => !c.ok) as c (c.id)}
-      <span class="red"> {c.id} fails: {c.detail}.</span>{/each}
+  {:else if s.heard}{`${s.heard.headline} `}{#each s.heard.checks.filter((c) => !c.ok) as c (c.id)}
+      <span class="red">{`${c.id} fails: ${c.detail}. `}</span>{/each}
   {:else if s.unheard}<span class="red"
       >Nobody could listen to this sheet: {s.unheard}</span
     >
