@@ -167,7 +167,7 @@ func TestSearchIsStopped(t *testing.T) {
 // readings set by hand. The table of differences says of each whether it is sure.
 func TestVolumeIsTold(t *testing.T) {
 	c := newClient(t, true)
-	ask[Opened](c, "POST", "/sheets", `{"patch":"storm-front","target":"kedge", "school": "numbers"}`, 200)
+	ask[Opened](c, "POST", "/sheets", `{"patch":"undertow","target":"kedge", "school": "numbers"}`, 200)
 	listen := func(off string, plain bool) Listening {
 		return ask[Listening](c, "POST", "/sheets/1/listen", fmt.Sprintf(`{"phrase":"held","octaves":0,"off":[%s],"plain":%v}`, off, plain), 200)
 	}

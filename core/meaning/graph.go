@@ -47,18 +47,31 @@ func (g *Graph) Behind(id string) bool { return g.behind[id] }
 
 func (g *Graph) markBehind(id string) {
 	for _, n := range g.next[id] {
-		if d := g.m.Module(n); !g.behind[n] && d != nil && d.Kind != Feedback {
+		d := g.m.Module(n)
+		if d == nil && g.leadsBack(n, map[string]bool{}) || d != nil && d.Kind == Feedback {
+			continue
+		}
+		if !g.behind[n] { // what is taken out of the meaning is passed
 			g.behind[n] = true
 			g.markBehind(n)
 		}
 	}
 }
 
+// leadsBack tells whether what is taken out of the meaning was a way back to the amplifier.
+func (g *Graph) leadsBack(id string, seen map[string]bool) bool {
+	if d := g.m.Module(id); seen[id] || d != nil && (d.Kind == Amp || d.Kind == Feedback) {
+		return d != nil && d.Kind == Amp
+	}
+	seen[id] = true
+	return slices.ContainsFunc(g.next[id], func(n string) bool { return g.leadsBack(n, seen) })
+}
+
 // findReturns finds the filters and drives behind the amplifier that nothing but a feedback path listens to.
 func (g *Graph) findReturns() {
 	for id := range g.behind {
 		d := g.m.Module(id)
-		if d.Kind != Filter && d.Kind != Drive {
+		if d == nil || d.Kind != Filter && d.Kind != Drive {
 			continue
 		}
 		next := id
@@ -68,10 +81,7 @@ func (g *Graph) findReturns() {
 				break
 			}
 			n := g.m.Module(to[0])
-			if n == nil {
-				break
-			}
-			if n.Kind == Feedback {
+			if n != nil && n.Kind == Feedback {
 				g.returns[id] = true
 				break
 			}
@@ -98,11 +108,12 @@ func (g *Graph) findVoice() {
 	var walk func(id string)
 	walk = func(id string) {
 		d := g.m.Module(id)
-		if d == nil || d.Kind == Amp || seen[id] {
+		if seen[id] || d != nil && d.Kind == Amp {
 			return
 		}
 		seen[id] = true
 		switch {
+		case d == nil: // taken out of the meaning: it is passed
 		case d.Kind == Filter && d.Used():
 			g.filters = append(g.filters, d)
 		case d.Kind == Drive && d.Used() && !g.behind[id]:

@@ -112,6 +112,27 @@ func TestGraphOnRandomPaths(t *testing.T) {
 		if !slices.Equal(a, b) {
 			t.Fatalf("seed %d: filters %v, shuffled %v", seed, a, b)
 		}
+		out := 1 + rng.IntN(n)
+		if out == amp {
+			continue
+		}
+		without := *m // what is taken out is passed: nothing else changes its place
+		without.Modules = slices.Delete(slices.Clone(m.Modules), out, out+1)
+		for i := range without.Modules {
+			if id := without.Modules[i].ID; without.Graph().Behind(id) != g.Behind(id) {
+				t.Fatalf("seed %d: without %s, %s is no more where it was", seed, m.Modules[out].ID, id)
+			}
+		}
+		left := strings.Fields(ids(g.Filters()))
+		left = slices.DeleteFunc(left, func(id string) bool { return id == m.Modules[out].ID })
+		if got := ids(without.Graph().Filters()); got != strings.Join(left, " ") {
+			t.Fatalf("seed %d: without %s the filters are %q, not %q", seed, m.Modules[out].ID, got, left)
+		}
+	}
+	m := path("osc>mixer mixer>f1 f1>amp amp>fb fb>mixer amp>echo", build.Module("osc", meaning.Osc, nil), build.Module("mixer", meaning.Mixer, nil),
+		build.Module("f1", meaning.Filter, nil), build.Module("amp", meaning.Amp, nil), build.Module("echo", meaning.Delay, nil))
+	if g := m.Graph(); g.Behind("f1") || !g.Behind("echo") || ids(g.Filters()) != "f1" {
+		t.Error("a way back that is taken out puts what it led to behind the amplifier")
 	}
 }
 

@@ -15,7 +15,7 @@ func TestTimeline(t *testing.T) {
 		{At: "0", For: "1/4", Note: "C2", Velocity: 80},
 		{At: "1/2", For: "1/4", Note: "C3", Velocity: 120, Accent: true, Slide: true},
 	}}
-	// MIDI 1.0: a quarter lasts 60/BPM s; a dotted eighth at 96 is 0.46875 s (references.md)
+	// MIDI 1.0: a quarter lasts 60/BPM s; a dotted eighth at 96 is 0.46875 s
 	got, err := Timeline(p, 96)
 	if err != nil {
 		t.Fatal(err)

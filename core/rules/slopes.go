@@ -10,7 +10,7 @@ import (
 
 var slopes = Rule{ID: "slope", Name: "Another slope of filter, with its peak kept",
 	Needs: "a filter of other poles than the target's", Uses: "resonance and cutoff of the same filter",
-	Penalty: 0.1, Why: "what lies beyond the cutoff falls by other decibels an octave", Source: "circuit theory: poles and peaks of the ladder and of two poles (references.md)",
+	Penalty: 0.1, Why: "what lies beyond the cutoff falls by other decibels an octave", Source: "circuit theory: poles and peaks of the ladder and of two poles",
 	says: func(l *Line) string {
 		if l.Param.Name != meaning.PResonance || l.From == nil || l.From.Kind != meaning.Filter || !OtherPoles(l.From, l.To) || l.Want.Value == 0 {
 			return ""
