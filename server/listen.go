@@ -315,11 +315,7 @@ type patchListenRequest struct {
 // patchListen renders a patch with all of its layers.
 func (s *Server) patchListen(ctx context.Context, in patchListenRequest) (none Listening, err error) {
 	b := in.Body
-	p, err := s.patch(in.ID)
-	if err != nil {
-		return none, err
-	}
-	src, _, err := s.panelOf(p)
+	p, src, err := s.patchOn(in.ID)
 	if err != nil {
 		return none, err
 	}

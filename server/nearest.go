@@ -34,23 +34,27 @@ func (s *Server) tuned(ctx context.Context, src *panel.Compiled, p *patch.Patch,
 	})
 }
 
-// listened is what listening to a sheet has shown, kept by what the sheet is made from.
-func (s *Server) listened(ctx context.Context, j *sheetInputs, lines bool) (*heard.Report, error) {
-	notes, _, err := audition.Notes(j.patch, "", 0)
+// listened is what listening to a translation has shown, kept by what it is made from; with lines, how much each line is heard is among it.
+func (s *Server) listened(ctx context.Context, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt translate.Options, lines bool) (*heard.Report, error) {
+	notes, _, err := audition.Notes(p, "", 0)
 	if err != nil {
 		return nil, err
 	}
-	key := hashOf(engineVersion, j.row.Document, j.row.School, j.layer(), j.src.Panel, j.dst.Panel, j.over, j.choices, j.heard, lines)
+	var rack *panel.Panel
+	if opt.Rack != nil {
+		rack = opt.Rack.Panel
+	}
+	key := hashOf(engineVersion, src.Panel, p, dst.Panel, opt.School, opt.Layer, opt.Overrides, opt.Choices, opt.Heard, rack, lines)
 	return cached(s.cache, "listened", key, func() (out *heard.Report, err error) {
 		err = s.queue.run(ctx, func() error {
-			in, sheet, err := translate.Made(j.src, j.patch, j.dst, j.options())
+			in, sheet, err := translate.Made(src, p, dst, opt)
 			if err != nil {
 				return err
 			}
 			t := heard.Task{In: in, Sheet: sheet, Notes: notes, Lines: lines, Stop: func() bool { return ctx.Err() != nil }}
-			if j.rack != nil && sheet.Rig != nil {
+			if opt.Rack != nil && sheet.Rig != nil {
 				t.Rack = func(m *meaning.Meaning) (*meaning.Meaning, error) {
-					return audition.WithRack(m, j.rack, sheet.Rig, m.Tempo)
+					return audition.WithRack(m, opt.Rack, sheet.Rig, m.Tempo)
 				}
 			}
 			out, err = heard.Of(t)
@@ -69,7 +73,7 @@ func (s *Server) sheetHeard(ctx context.Context, in ofSheet) (none heard.Report,
 	if err != nil {
 		return none, err
 	}
-	r, err := s.listened(ctx, j, true)
+	r, err := s.listened(ctx, j.src, j.patch, j.dst, j.options(), true)
 	if err != nil {
 		return none, err
 	}
@@ -94,11 +98,7 @@ type targetHeardRequest struct {
 
 // targetHeard makes a patch by ear on a target, and listens to it; nothing is stored.
 func (s *Server) targetHeard(ctx context.Context, in targetHeardRequest) (none TargetHeard, err error) {
-	p, err := s.patch(in.ID)
-	if err != nil {
-		return none, err
-	}
-	src, _, err := s.panelOf(p)
+	p, src, err := s.patchOn(in.ID)
 	if err != nil {
 		return none, err
 	}
@@ -113,19 +113,7 @@ func (s *Server) targetHeard(ctx context.Context, in targetHeardRequest) (none T
 	if err != nil {
 		return none, err
 	}
-	made, sheet, err := translate.Made(src, p, dst, translate.Options{School: plan.Ear, Choices: plan.Choices{Tuned: tuned}})
-	if err != nil {
-		return none, err
-	}
-	notes, _, err := audition.Notes(p, "", 0)
-	if err != nil {
-		return none, err
-	}
-	var r *heard.Report
-	err = s.queue.run(ctx, func() (err error) {
-		r, err = heard.Of(heard.Task{In: made, Sheet: sheet, Notes: notes})
-		return err
-	})
+	r, err := s.listened(ctx, src, p, dst, translate.Options{School: plan.Ear, Choices: plan.Choices{Tuned: tuned}}, false)
 	if err != nil {
 		return none, err
 	}

@@ -260,6 +260,16 @@ func (s *Server) panelOf(p *patch.Patch) (on *panel.Compiled, behind string, err
 	return newest, "", nil
 }
 
+// patchOn gives a patch and the panel that it stands on.
+func (s *Server) patchOn(id string) (*patch.Patch, *panel.Compiled, error) {
+	p, err := s.patch(id)
+	if err != nil {
+		return nil, nil, err
+	}
+	on, _, err := s.panelOf(p)
+	return p, on, err
+}
+
 func (s *Server) viewOfPatch(p *patch.Patch) (PatchView, error) {
 	v := PatchView{PatchRow: s.patchRow(p), LayerViews: []LayerView{}, Phrase: p.Phrase, Wheel: p.Wheel, Targets: []PanelRow{}}
 	c, behind, err := s.panelOf(p)

@@ -57,14 +57,11 @@ func (s *Server) place(patch, layer, control string) (*place, error) {
 
 // layer finds the layer of a request.
 func (s *Server) layer(id, layer string) (*place, error) {
-	p, err := s.patch(id)
+	p, on, err := s.patchOn(id)
 	if err != nil {
 		return nil, err
 	}
-	pl := &place{patch: p, layer: -1}
-	if pl.panel, _, err = s.panelOf(p); err != nil {
-		return nil, err
-	}
+	pl := &place{patch: p, panel: on, layer: -1}
 	for i := range p.Layers {
 		if p.Layers[i].ID == layer {
 			pl.layer = i

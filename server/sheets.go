@@ -114,11 +114,7 @@ type sheetOpenRequest struct {
 
 func (s *Server) sheetOpen(ctx context.Context, in sheetOpenRequest) (none Opened, err error) {
 	b := in.Body
-	p, err := s.patch(b.Patch)
-	if err != nil {
-		return none, err
-	}
-	src, _, err := s.panelOf(p)
+	p, src, err := s.patchOn(b.Patch)
 	if err != nil {
 		return none, err
 	}

@@ -31,11 +31,7 @@ type rankingRequest struct {
 // ranking translates a patch to every instrument, or to those named in targets (ids by commas),
 // its own left out.
 func (s *Server) ranking(ctx context.Context, in rankingRequest) (none Ranking, err error) {
-	p, err := s.patch(in.ID)
-	if err != nil {
-		return none, err
-	}
-	src, _, err := s.panelOf(p)
+	p, src, err := s.patchOn(in.ID)
 	if err != nil {
 		return none, err
 	}

@@ -2,9 +2,12 @@ package gloss
 
 import (
 	"fmt"
+	"math"
+	"slices"
 
 	"glossator/core/meaning"
 	"glossator/core/plan"
+	q "glossator/core/quantity"
 )
 
 // PlaceLine begins the id of a line that tells that an effect stands on the other side of the amplifier; what follows is the target's module.
@@ -28,7 +31,7 @@ func (in *Input) besides(lines []Gloss) []Gloss {
 			}
 		}
 	}
-	var out []Gloss
+	out := in.routesBesides(lines)
 	there, here := in.Plan.Cast.Graph(), in.Got.Graph()
 	for i := range in.Plan.Cast.Modules {
 		m := &in.Plan.Cast.Modules[i]
@@ -83,6 +86,40 @@ func (in *Input) besides(lines []Gloss) []Gloss {
 			out = append(out, Gloss{ID: PlaceLine + d.ID, Step: spec.Step, Section: m.Label, Label: "place", Source: []Reading{}, Target: []Reading{}, Verdict: Bent,
 				Reason: fmt.Sprintf("it stands %s the amplifier there and %s it here: it distorts by another level, and what the envelope does to it is heard otherwise", before, after)})
 		}
+	}
+	return out
+}
+
+// routesBesides gives a line for each route of the target that moves what a route of the plan should, which is off as the target is set: what opens the amplifier in
+// place of an envelope that has been taken off it, by hand or by ear.
+func (in *Input) routesBesides(lines []Gloss) []Gloss {
+	off := map[string]string{} // what it should move, and by what
+	for i := range in.Plan.Cast.Routes {
+		r := &in.Plan.Cast.Routes[i]
+		c := &in.Plan.Best.Route[i]
+		if !r.Used() || !c.Made() {
+			continue
+		}
+		if got, _, _ := in.made(c.Way); got != nil && got.Used() {
+			continue
+		}
+		for _, to := range r.To {
+			id, name := meaning.Split(to)
+			if j, ok := in.Plan.Best.Module[id]; ok {
+				off[meaning.Ref(in.Target.Modules[j].ID, name)] = r.Label
+			}
+		}
+	}
+	var out []Gloss
+	for i := range in.Got.Routes {
+		r := &in.Got.Routes[i]
+		k := slices.IndexFunc(r.To, func(to string) bool { return off[to] != "" })
+		if k < 0 || !r.Used() || in.Plan.Makes(in.Target, r.ID) || math.Abs(r.Depth.Value) <= depthParamOf(r).JND.Size || slices.ContainsFunc(lines, func(g Gloss) bool { return g.Route == r.ID }) {
+			continue
+		}
+		ref := meaning.Ref(r.ID, meaning.PDepth)
+		out = append(out, Gloss{ID: "target:" + ref, Step: meaning.StepLFO, Section: "Routes", Label: r.Label, Source: []Reading{}, Target: in.shownBy(ref), TargetParam: ref, Route: r.ID,
+			Wanted: figure(q.Quantity{Dim: r.Depth.Dim}), Reached: figure(r.Depth.Quantity), Verdict: Bent, Reason: "in place of " + off[r.To[k]] + ", which is off as the target is set"})
 	}
 	return out
 }

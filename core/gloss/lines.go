@@ -84,23 +84,33 @@ func (in *Input) addedByEar(lines []Gloss) []Gloss {
 		}
 		g := Gloss{ID: "target:" + c.ID, Step: in.Target.StepOf(k), Section: in.Target.SectionLabel(k), Label: c.Label, Source: []Reading{}, Target: []Reading{in.targetReading(k)}, Verdict: Bent,
 			Reason: "not asked for, and nearer with it: " + in.Tuned[k]}
+		most := -1 // a control may set several things: what nothing of the source plays is told before what does, and what does not sound last
 		for i := range c.Means {
 			b := &c.Means[i]
 			v, set := in.Target.Scale(panel.BindRef{Control: k, Bind: i}).Quantity(in.Set.State.At[k])
 			if !set || !in.Target.Holds(b.When, in.Set.State) {
 				continue
 			}
-			g.TargetParam, g.Reached = b.Param, figure(v)
-			id, _ := meaning.Split(b.Param)
-			if r := in.Got.Route(id); r != nil {
+			id, name := meaning.Split(b.Param)
+			m, r := in.Got.Module(id), in.Got.Route(id)
+			rank := 0
+			if m != nil && m.Used() || r != nil && r.Used() {
+				rank = 1
+				if j, ok := in.Target.ModuleIndex(id); ok && !in.Set.Playing(j) {
+					rank = 2
+				}
+			}
+			if rank <= most {
+				continue
+			}
+			most, g.TargetParam, g.Route, g.Reached = rank, b.Param, "", figure(v)
+			if r != nil {
 				g.Route, g.Reached = id, figure(r.Depth.Quantity)
-			} else if m := in.Got.Module(id); m != nil {
-				_, name := meaning.Split(b.Param)
+			} else if m != nil {
 				if v, ok := m.Params[name]; ok {
 					g.Reached = figure(v.Quantity)
 				}
 			}
-			break
 		}
 		out = append(out, g)
 	}

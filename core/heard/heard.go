@@ -80,7 +80,7 @@ type Task struct {
 	In    *gloss.Input
 	Sheet *gloss.Sheet
 	Notes []phrase.Note
-	// Beside are other layers that sound along on the target.
+	// Rack puts an outboard rack behind what the target makes; nil for none.
 	Rack func(m *meaning.Meaning) (*meaning.Meaning, error)
 	// Lines asks for how much each line is heard, which takes a render for each.
 	Lines bool
@@ -137,23 +137,21 @@ func Of(t Task) (*Report, error) {
 	return l.out, nil
 }
 
-// takes gives the sketch of a meaning over all takes, and of each.
+// takes are the sketch of a meaning over all takes, and of each.
 type takes struct {
 	all *compare.Sketch
 	one []*compare.Sketch
 }
 
 func (l *listener) takes(m *meaning.Meaning) (*takes, error) {
-	out, waves, err := &takes{}, 0, error(nil)
 	y := l.layer
 	y.Meaning = m
-	out.all, out.one, err = l.play.Takes5([]synth.Layer{y}, l.notes)
+	all, one, err := l.play.Takes5([]synth.Layer{y}, l.notes)
 	if err != nil {
 		return nil, err
 	}
-	waves = len(out.one)
-	l.out.Renders += waves
-	return out, nil
+	l.out.Renders += len(one)
+	return &takes{all, one}, nil
 }
 
 // one gives the sketch of a meaning by one take.
@@ -230,7 +228,7 @@ func (l *listener) told(target *takes) error {
 		bad = append(bad, fmt.Sprintf("%.1f dB louder or quieter than the lines say", d.Level))
 	}
 	if c.OK = len(bad) == 0; !c.OK {
-		if err := l.lessening(said, k.one[0], d.Total); err != nil {
+		if err := l.lessening(said, k.one[0], compare.Apart(k.one[0], target.one[0], false).Total); err != nil {
 			return err
 		}
 		for _, x := range l.out.Lessen[:min(3, len(l.out.Lessen))] {

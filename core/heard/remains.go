@@ -1,6 +1,7 @@
 package heard
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 	"strings"
@@ -20,14 +21,7 @@ func Remains(in *gloss.Input, s *gloss.Sheet) *meaning.Meaning {
 	r.lines()
 	r.out.Audio = edges(in.Plan.Wanted, in.Plan.Cast, in.Plan.Uses)
 	r.places()
-	for _, id := range r.brought { // they stand where the target has them
-		for _, e := range in.Got.Audio {
-			from, to := r.stands(e.From), r.stands(e.To)
-			if (e.From == id || e.To == id) && from != "" && to != "" {
-				r.out.Audio = append(r.out.Audio, meaning.Edge{From: from, To: to})
-			}
-		}
-	}
+	r.bring()
 	// what is not there stays in the path as something that is not used: nothing goes through a ring modulator that is gone
 	for _, from := range []*meaning.Meaning{in.Plan.Cast, in.Plan.Wanted} {
 		for i := range from.Modules {
@@ -101,6 +95,75 @@ func (r *remains) routes() {
 	}
 }
 
+// bring puts what has been brought in where the target has it: behind what leads to it there, before what that leads to here.
+func (r *remains) bring() {
+	sounds := func(id string) int {
+		switch r.out.Module(id).Kind {
+		case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator, meaning.Ring:
+			return 1
+		}
+		return 0
+	}
+	// what makes sound comes last: it goes into what stands in line
+	slices.SortStableFunc(r.brought, func(a, b string) int { return cmp.Compare(sounds(a), sounds(b)) })
+	wired := map[string]bool{}
+	for _, id := range r.brought {
+		in, out := r.around(id, wired, func(e meaning.Edge) (at, next string) { return e.To, e.From }), r.around(id, wired, func(e meaning.Edge) (at, next string) { return e.From, e.To })
+		wired[id] = true
+		var add []meaning.Edge
+		put := func(from, to string) {
+			if e := (meaning.Edge{From: from, To: to}); !slices.Contains(add, e) {
+				add = append(add, e)
+			}
+		}
+		for _, from := range in {
+			put(from, id)
+		}
+		beside := r.out.Module(id).Kind == meaning.Ring // it listens, and what it listens to goes on as before
+		r.out.Audio = slices.DeleteFunc(r.out.Audio, func(e meaning.Edge) bool {
+			d := r.out.Module(e.To)
+			if beside || !slices.Contains(in, e.From) || d != nil && (d.Kind == meaning.Ring || d.Kind == meaning.Feedback) {
+				return false
+			}
+			put(id, e.To)
+			return true
+		})
+		if len(in) == 0 || beside { // it makes sound itself
+			for _, to := range out {
+				put(id, to)
+			}
+		}
+		r.out.Audio = append(r.out.Audio, add...)
+	}
+}
+
+// around lists what a module of the target leads to, or comes from, of what stands in what remains; what does not stand there is passed.
+func (r *remains) around(id string, wired map[string]bool, way func(e meaning.Edge) (at, next string)) (list []string) {
+	seen := map[string]bool{}
+	var walk func(id string)
+	walk = func(id string) {
+		for _, e := range r.in.Got.Audio {
+			at, next := way(e)
+			if at != id || seen[next] {
+				continue
+			}
+			seen[next] = true
+			m := r.player(next)
+			switch d := r.in.Got.Module(next); {
+			case d != nil && d.Kind == meaning.Feedback:
+			case m != nil && m.Used():
+				list = append(list, m.ID)
+			case wired[next] || next == "out":
+				list = append(list, next)
+			default:
+				walk(next)
+			}
+		}
+	}
+	walk(id)
+	return list
+}
+
 // places puts a drive on the other side of the amplifier where a line says that it stands there.
 func (r *remains) places() {
 	for i := range r.sheet.Glosses {
@@ -146,14 +209,6 @@ func (r *remains) places() {
 	}
 }
 
-// stands gives the id under which a module of the target stands in what remains.
-func (r *remains) stands(target string) string {
-	if m := r.player(target); m != nil {
-		return m.ID
-	}
-	return target
-}
-
 // player gives the part that a module of the target plays.
 func (r *remains) player(target string) *meaning.Module {
 	j, ok := r.in.Target.ModuleIndex(target)
@@ -192,7 +247,11 @@ func (r *remains) lines() {
 // added takes what has been brought in by ear: a parameter of what plays a part, or a module of the target as the line has it.
 func (r *remains) added(g *gloss.Gloss) {
 	id, name := meaning.Split(g.TargetParam)
-	if g.Reached == nil || g.Route != "" {
+	if g.Reached == nil {
+		return
+	}
+	if g.Route != "" {
+		r.addedRoute(g)
 		return
 	}
 	m := r.player(id)
@@ -217,6 +276,27 @@ func (r *remains) added(g *gloss.Gloss) {
 	}
 }
 
+// addedRoute takes a route of the target that a line brings in, between what plays its ends here.
+func (r *remains) addedRoute(g *gloss.Gloss) {
+	got := r.in.Got.Route(g.Route)
+	if got == nil || r.out.Route(g.Route) != nil {
+		return
+	}
+	here := func(id string) string {
+		if m := r.player(id); m != nil {
+			return m.ID
+		}
+		return id
+	}
+	x := *got
+	x.From, x.Via, x.To, x.Depth.Quantity = here(got.From), here(got.Via), nil, g.Reached.Quantity
+	for _, to := range got.To {
+		id, name := meaning.Split(to)
+		x.To = append(x.To, meaning.Ref(here(id), name))
+	}
+	r.out.Routes = append(r.out.Routes, x)
+}
+
 func (r *remains) line(v gloss.Verdict, param, target, route string, wanted, reached *gloss.Figure) {
 	switch {
 	case v == gloss.LeftOut:
@@ -225,6 +305,7 @@ func (r *remains) line(v gloss.Verdict, param, target, route string, wanted, rea
 		if m := r.out.Module(id); m != nil {
 			delete(m.Params, name)
 		}
+		r.out.Routes = slices.DeleteFunc(r.out.Routes, func(x meaning.Route) bool { return x.ID == id })
 	case reached == nil || v != gloss.Bent && v != gloss.Recast && v != gloss.Near && v != gloss.Held:
 	case route != "":
 		for i := range r.in.Plan.Cast.Routes {

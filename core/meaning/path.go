@@ -274,7 +274,7 @@ func (w *pathMaker) chosen(d *Module, list []Entry) []Entry {
 	if !ok || d.Kind == Feedback || d.Kind == Ring {
 		return list
 	}
-	filters := w.filtersFrom(list)
+	filters := w.out.filtersFrom(list)
 	isFilter := func(e Entry) bool { return e.To != Out && w.nodes[e.To].Kind == Filter }
 	switch {
 	case v.Name == "past":
@@ -300,36 +300,13 @@ func (w *pathMaker) chosen(d *Module, list []Entry) []Entry {
 	return list
 }
 
-// filtersFrom lists the filters that entries lead to, in the order of the path.
-func (w *pathMaker) filtersFrom(list []Entry) (out []int) {
-	seen := map[int]bool{}
-	var walk func(i int)
-	walk = func(i int) {
-		if i == Out || seen[i] {
-			return
-		}
-		seen[i] = true
-		if w.nodes[i].Kind == Filter {
-			out = append(out, i)
-		}
-		for _, n := range w.places(w.follow(w.nodes[i].ID, nil)) {
-			walk(n)
-		}
-	}
-	for _, e := range list {
-		walk(e.To)
-	}
-	slices.Sort(out)
-	return out
-}
-
 // pastFilters follows the path to the first places that are no filters.
 func (w *pathMaker) pastFilters(i int) []int {
 	if i == Out || w.nodes[i].Kind != Filter {
 		return []int{i}
 	}
 	var out []int
-	for _, n := range w.places(w.follow(w.nodes[i].ID, nil)) {
+	for _, n := range w.out.Nodes[i].To {
 		for _, x := range w.pastFilters(n) {
 			if !slices.Contains(out, x) {
 				out = append(out, x)
@@ -388,23 +365,31 @@ func (p *Path) misses(from, place int) bool {
 
 // FiltersOf lists the filters that the sound of a source goes through, in the order of the path.
 func (p *Path) FiltersOf(source string) (out []*Module) {
-	seen := map[int]bool{}
-	var walk func(i int)
-	walk = func(i int) {
-		if i == Out || seen[i] {
-			return
+	for _, i := range p.filtersFrom(p.From[source]) {
+		out = append(out, p.Nodes[i].Module)
+	}
+	return out
+}
+
+// filtersFrom gives the places of the filters that entries lead to, in the order of the path.
+func (p *Path) filtersFrom(list []Entry) (out []int) {
+	seen := make([]bool, len(p.Nodes))
+	for _, e := range list {
+		if e.To != Out {
+			seen[e.To] = true
 		}
-		seen[i] = true
+	}
+	for i := range p.Nodes { // they come each after what leads to it
+		if !seen[i] {
+			continue
+		}
+		if p.Nodes[i].Module.Kind == Filter {
+			out = append(out, i)
+		}
 		for _, n := range p.Nodes[i].To {
-			walk(n)
-		}
-	}
-	for _, e := range p.From[source] {
-		walk(e.To)
-	}
-	for i := range p.Nodes {
-		if seen[i] && p.Nodes[i].Module.Kind == Filter {
-			out = append(out, p.Nodes[i].Module)
+			if n != Out {
+				seen[n] = true
+			}
 		}
 	}
 	return out
