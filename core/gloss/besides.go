@@ -3,6 +3,7 @@ package gloss
 import (
 	"fmt"
 	"math"
+	"math/cmplx"
 	"slices"
 
 	"glossator/core/meaning"
@@ -31,8 +32,16 @@ func (in *Input) besides(lines []Gloss) []Gloss {
 			}
 		}
 	}
-	out := in.routesBesides(lines)
+	out := append(in.routesBesides(lines), in.filtersBesides(lines)...)
 	there, here := in.Plan.Cast.Graph(), in.Got.Graph()
+	n := 0
+	for i := range in.Plan.Cast.Modules {
+		m := &in.Plan.Cast.Modules[i]
+		if _, placed := in.Plan.Best.Module[m.ID]; placed && m.Used() && (m.Kind == meaning.Osc || m.Kind == meaning.Operator || m.Kind == meaning.Sub) {
+			n++
+		}
+	}
+	tones := n > 1 // where they begin to each other is heard
 	for i := range in.Plan.Cast.Modules {
 		m := &in.Plan.Cast.Modules[i]
 		j, placed := in.Plan.Best.Module[m.ID]
@@ -48,24 +57,35 @@ func (in *Input) besides(lines []Gloss) []Gloss {
 			ref := meaning.Ref(d.ID, p.Name)
 			got, has := d.Params[p.Name]
 			want, asked := m.Params[p.Name]
-			woken := asked && !p.Heard(m) && want.Name != got.Name // it does nothing there, and does here: the priority of notes of one voice
-			if asked && !woken || !has || told[ref] || p.Name == meaning.PPlace || p.Name == meaning.PCount || !p.Heard(d) || p.Unplayed != "" {
+			woken := asked && !p.Heard(m) // it does nothing there, and does here: the priority of notes of one voice, the width of what was no pulse
+			made := asked && m.Made()     // a rule asks for it, and no control of the source
+			if asked && !woken && !made || !has && !made || told[ref] || p.Name == meaning.PPlace || p.Name == meaning.PCount || !p.Heard(d) || p.Unplayed != "" {
 				continue
 			}
-			if silentWords[p.Name] {
+			if silentWords[p.Name] && (p.Name != meaning.PPhase || !tones) {
 				continue
 			}
-			if !woken {
+			switch {
+			case !has:
+				got.Quantity = p.Neutral
+			case !asked:
 				want.Quantity = p.Neutral
 			}
+			if want.Name == plan.Any || want.Name == plan.Both {
+				continue
+			}
+			want.Quantity = asWanted(p, want.Quantity, m, d)
 			dist, jnds := plan.Compare(p, want.Quantity, got.Quantity, m, d)
 			if jnds <= 1 {
 				continue
 			}
 			g := Gloss{ID: "target:" + ref, Step: spec.Step, Section: d.Label, Label: p.Label, Source: []Reading{}, Target: in.shownBy(ref), TargetParam: ref, Wanted: figure(want.Quantity), Reached: figure(got.Quantity),
 				Verdict: Bent, Diff: difference(p, want.Quantity, got.Quantity, dist), JNDs: Round(jnds, 2), Reason: "nothing of the source asks for it"}
-			if woken {
+			switch {
+			case woken:
 				g.Reason = "it does nothing there, and does here"
+			case made:
+				g.Reason = "what stands for " + in.labelOf(m.Source()) + " asks for it"
 			}
 			if len(g.Target) == 0 {
 				g.Reason += ": fixed on " + in.Target.Name
@@ -90,8 +110,74 @@ func (in *Input) besides(lines []Gloss) []Gloss {
 	return out
 }
 
-// routesBesides gives a line for each route of the target that moves what a route of the plan should, which is off as the target is set: what opens the amplifier in
-// place of an envelope that has been taken off it, by hand or by ear.
+// asWanted is what a parameter has to be on the target for what is wanted of it.
+func asWanted(p meaning.Param, want q.Quantity, m, d *meaning.Module) q.Quantity {
+	if p.Name == meaning.PResonance {
+		return plan.OnTarget(p, m, d)
+	}
+	return want
+}
+
+// labelOf gives the label of a part of the source.
+func (in *Input) labelOf(id string) string {
+	if m := in.Plan.Wanted.Module(id); m != nil {
+		return m.Label
+	}
+	if r := in.Plan.Wanted.Route(id); r != nil {
+		return r.Label
+	}
+	return id
+}
+
+// filtersBesides tells of the filters of the target that no part is played by and that cut all the same, as open as they go: their line says so where they were
+// switched off as far as that goes, else they get one. lines are changed in place.
+func (in *Input) filtersBesides(lines []Gloss) (out []Gloss) {
+	path := in.Got.Graph()
+	for j := range in.Target.Modules {
+		d := in.Got.Module(in.Target.Modules[j].ID)
+		if d == nil || d.Kind != meaning.Filter || !d.Used() || in.Set.Playing(j) || !path.Voiced(d.ID) && !path.Behind(d.ID) {
+			continue
+		}
+		ref := meaning.Ref(d.ID, meaning.PCutoff)
+		if slices.ContainsFunc(lines, func(g Gloss) bool { return g.TargetParam == ref }) {
+			continue // brought in by ear: that is told
+		}
+		most, at := 0.0, 0.0
+		for _, hz := range []float64{40, 100, 300, 1000, 3000, 8000, 12000} {
+			if db := 20 * math.Log10(math.Max(1e-6, cmplx.Abs(d.FilterGain(float64(q.MiddleC), hz, 48000)))); math.Abs(db) > math.Abs(most) {
+				most, at = db, hz
+			}
+		}
+		if math.Abs(most) <= 1 || path.Path().Shut(d) {
+			continue
+		}
+		cutoff, _ := d.Get(meaning.PCutoff)
+		why := fmt.Sprintf("nothing of the source asks for it, and it goes no further: %s dB at %s Hz", q.Number(most, 2), q.Number(at, 2))
+		shown := in.shownBy(ref)
+		k := slices.IndexFunc(lines, func(g Gloss) bool {
+			return len(g.Source) == 0 && g.Verdict == Held && len(g.Target) == 1 && len(shown) > 0 && g.Target[0].Control == shown[0].Control
+		})
+		if k >= 0 {
+			g := &lines[k]
+			g.Verdict, g.TargetParam, g.Reached, g.Reason = Bent, ref, figure(cutoff.Quantity), g.Reason+"; "+why
+			continue
+		}
+		if len(shown) == 0 {
+			why += ": fixed on " + in.Target.Name
+		}
+		out = append(out, Gloss{ID: "target:" + ref, Step: meaning.StepFilter, Section: d.Label, Label: "cutoff", Source: []Reading{}, Target: shown, TargetParam: ref, Reached: figure(cutoff.Quantity), Verdict: Bent, Reason: why})
+	}
+	return out
+}
+
+// plays tells whether a module of the target plays a part; what is no module plays.
+func (in *Input) plays(id string) bool {
+	j, is := in.Target.ModuleIndex(id)
+	return !is || in.Set.Playing(j)
+}
+
+// routesBesides gives a line for each route of the target that nothing can take away between what plays parts, and for each that moves what a route of the plan should,
+// which is off as the target is set: what opens the amplifier in place of an envelope that has been taken off it, by hand or by ear.
 func (in *Input) routesBesides(lines []Gloss) []Gloss {
 	off := map[string]string{} // what it should move, and by what
 	for i := range in.Plan.Cast.Routes {
@@ -110,16 +196,30 @@ func (in *Input) routesBesides(lines []Gloss) []Gloss {
 			}
 		}
 	}
+	stuck := map[string]bool{}
+	for _, k := range in.Set.Always {
+		r := &in.Target.Routes[k]
+		stuck[r.ID] = in.plays(r.From) && slices.ContainsFunc(r.To, func(to string) bool { id, _ := meaning.Split(to); return in.plays(id) })
+	}
 	var out []Gloss
 	for i := range in.Got.Routes {
 		r := &in.Got.Routes[i]
+		if !r.Used() || in.Plan.Makes(in.Target, r.ID) || math.Abs(r.Depth.Value) <= depthParamOf(r).JND.Size || slices.ContainsFunc(lines, func(g Gloss) bool { return g.Route == r.ID }) {
+			continue
+		}
 		k := slices.IndexFunc(r.To, func(to string) bool { return off[to] != "" })
-		if k < 0 || !r.Used() || in.Plan.Makes(in.Target, r.ID) || math.Abs(r.Depth.Value) <= depthParamOf(r).JND.Size || slices.ContainsFunc(lines, func(g Gloss) bool { return g.Route == r.ID }) {
+		why := ""
+		switch {
+		case k >= 0:
+			why = "in place of " + off[r.To[k]] + ", which is off as the target is set"
+		case stuck[r.ID]:
+			why = "nothing of the source asks for it, and it cannot be switched off on " + in.Target.Name
+		default:
 			continue
 		}
 		ref := meaning.Ref(r.ID, meaning.PDepth)
 		out = append(out, Gloss{ID: "target:" + ref, Step: meaning.StepLFO, Section: "Routes", Label: r.Label, Source: []Reading{}, Target: in.shownBy(ref), TargetParam: ref, Route: r.ID,
-			Wanted: figure(q.Quantity{Dim: r.Depth.Dim}), Reached: figure(r.Depth.Quantity), Verdict: Bent, Reason: "in place of " + off[r.To[k]] + ", which is off as the target is set"})
+			Wanted: figure(q.Quantity{Dim: r.Depth.Dim}), Reached: figure(r.Depth.Quantity), Verdict: Bent, Reason: why})
 	}
 	return out
 }

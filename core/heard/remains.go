@@ -19,6 +19,7 @@ func Remains(in *gloss.Input, s *gloss.Sheet) *meaning.Meaning {
 	r.modules()
 	r.routes()
 	r.lines()
+	r.hardly()
 	r.out.Audio = edges(in.Plan.Wanted, in.Plan.Cast, in.Plan.Uses)
 	r.places()
 	r.bring()
@@ -95,11 +96,22 @@ func (r *remains) routes() {
 	}
 }
 
+// soundKind tells whether a kind of module makes sound.
+func soundKind(k meaning.Kind) bool {
+	switch k {
+	case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator, meaning.Ring:
+		return true
+	}
+	return false
+}
+
+// own is the id here of a module of the target that plays no part of the source, which may have one by the same name.
+func own(id string) string { return "here:" + id }
+
 // bring puts what has been brought in where the target has it: behind what leads to it there, before what that leads to here.
 func (r *remains) bring() {
 	sounds := func(id string) int {
-		switch r.out.Module(id).Kind {
-		case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator, meaning.Ring:
+		if soundKind(r.out.Module(own(id)).Kind) {
 			return 1
 		}
 		return 0
@@ -117,24 +129,32 @@ func (r *remains) bring() {
 			}
 		}
 		for _, from := range in {
-			put(from, id)
+			put(from, own(id))
 		}
-		beside := r.out.Module(id).Kind == meaning.Ring // it listens, and what it listens to goes on as before
+		beside := r.out.Module(own(id)).Kind == meaning.Ring || r.beside(id) // it listens, and what it listens to goes on as before
 		r.out.Audio = slices.DeleteFunc(r.out.Audio, func(e meaning.Edge) bool {
 			d := r.out.Module(e.To)
 			if beside || !slices.Contains(in, e.From) || d != nil && (d.Kind == meaning.Ring || d.Kind == meaning.Feedback) {
 				return false
 			}
-			put(id, e.To)
+			put(own(id), e.To)
 			return true
 		})
 		if len(in) == 0 || beside { // it makes sound itself
 			for _, to := range out {
-				put(id, to)
+				put(own(id), to)
 			}
 		}
 		r.out.Audio = append(r.out.Audio, add...)
 	}
+}
+
+// beside tells whether a filter of the target stands beside one that plays a part.
+func (r *remains) beside(id string) bool {
+	graph, f := r.in.Got.Graph(), r.in.Got.Module(id)
+	return f.Kind == meaning.Filter && slices.ContainsFunc(r.in.Got.Modules, func(d meaning.Module) bool {
+		return d.Kind == meaning.Filter && d.ID != id && r.player(d.ID) != nil && graph.SideBySide(f, r.in.Got.Module(d.ID))
+	})
 }
 
 // around lists what a module of the target leads to, or comes from, of what stands in what remains; what does not stand there is passed.
@@ -153,7 +173,9 @@ func (r *remains) around(id string, wired map[string]bool, way func(e meaning.Ed
 			case d != nil && d.Kind == meaning.Feedback:
 			case m != nil && m.Used():
 				list = append(list, m.ID)
-			case wired[next] || next == "out":
+			case wired[next]:
+				list = append(list, own(next))
+			case next == "out":
 				list = append(list, next)
 			default:
 				walk(next)
@@ -244,6 +266,32 @@ func (r *remains) lines() {
 	}
 }
 
+// hardly takes what a part reaches within a just-noticeable difference where no line says more of it: it is as good as held.
+func (r *remains) hardly() {
+	for i := range r.out.Modules {
+		m := &r.out.Modules[i]
+		j, placed := r.in.Plan.Best.Module[m.ID]
+		if !placed {
+			continue
+		}
+		d := r.in.Got.Module(r.in.Target.Modules[j].ID)
+		if d == nil {
+			continue
+		}
+		for _, p := range meaning.SpecOf(m.Kind).Params {
+			want, asked := m.Params[p.Name]
+			got, has := d.Params[p.Name]
+			if !asked || !has || want.Quantity == got.Quantity || want.Dim.Named() {
+				continue
+			}
+			if _, jnds := plan.Compare(p, plan.OnTarget(p, m, d), got.Quantity, m, d); jnds < 1 {
+				want.Quantity = got.Quantity
+				m.Params[p.Name] = want
+			}
+		}
+	}
+}
+
 // added takes what has been brought in by ear: a parameter of what plays a part, or a module of the target as the line has it.
 func (r *remains) added(g *gloss.Gloss) {
 	id, name := meaning.Split(g.TargetParam)
@@ -256,10 +304,10 @@ func (r *remains) added(g *gloss.Gloss) {
 	}
 	m := r.player(id)
 	if m == nil {
-		if m = r.out.Module(id); m == nil || !m.Used() {
+		if m = r.out.Module(own(id)); m == nil || !m.Used() {
 			if d := r.in.Got.Module(id); d != nil {
 				x := *d
-				x.Params = maps.Clone(d.Params)
+				x.ID, x.Params = own(id), maps.Clone(d.Params)
 				r.out.Modules = append(r.out.Modules, x)
 				r.brought = append(r.brought, id)
 			}
@@ -279,17 +327,20 @@ func (r *remains) added(g *gloss.Gloss) {
 // addedRoute takes a route of the target that a line brings in, between what plays its ends here.
 func (r *remains) addedRoute(g *gloss.Gloss) {
 	got := r.in.Got.Route(g.Route)
-	if got == nil || r.out.Route(g.Route) != nil {
+	if got == nil || r.out.Route(own(g.Route)) != nil {
 		return
 	}
 	here := func(id string) string {
 		if m := r.player(id); m != nil {
 			return m.ID
 		}
+		if r.in.Got.Module(id) != nil {
+			return own(id)
+		}
 		return id
 	}
 	x := *got
-	x.From, x.Via, x.To, x.Depth.Quantity = here(got.From), here(got.Via), nil, g.Reached.Quantity
+	x.ID, x.From, x.Via, x.To, x.Depth.Quantity = own(got.ID), here(got.From), here(got.Via), nil, g.Reached.Quantity
 	for _, to := range got.To {
 		id, name := meaning.Split(to)
 		x.To = append(x.To, meaning.Ref(here(id), name))
@@ -318,6 +369,7 @@ func (r *remains) line(v gloss.Verdict, param, target, route string, wanted, rea
 			}
 			if w := r.out.Route(r.in.Plan.Cast.Routes[i].ID); w != nil && w.Depth.Dim == reached.Quantity.Dim {
 				w.Depth.Quantity = reached.Quantity
+				r.asMade(w, route)
 			}
 		}
 	default:
@@ -342,6 +394,22 @@ func (r *remains) line(v gloss.Verdict, param, target, route string, wanted, rea
 			x.Quantity = reached.Quantity
 		}
 		m.Params[name] = x
+	}
+}
+
+// asMade gives a route the way it swings and what it moves besides as it is made on the target: its line says both.
+func (r *remains) asMade(w *meaning.Route, made string) {
+	got := r.in.Got.Route(made)
+	if got == nil {
+		return
+	}
+	w.Polarity = got.Polarity
+	w.To = slices.Clone(w.To)
+	for _, to := range got.To {
+		id, name := meaning.Split(to)
+		if m := r.player(id); m != nil && !slices.Contains(w.To, meaning.Ref(m.ID, name)) && name != meaning.PTune {
+			w.To = append(w.To, meaning.Ref(m.ID, name))
+		}
 	}
 }
 
@@ -381,7 +449,7 @@ func edges(from, to *meaning.Meaning, uses []*rules.Recast) []meaning.Edge {
 		}
 		at := now(m.Source())
 		switch m.Kind {
-		case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator, meaning.Ring:
+		case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator, meaning.Ring: // beside it
 			for _, e := range slices.Clone(out) {
 				if e.From == at {
 					out = append(out, meaning.Edge{From: m.ID, To: e.To})
@@ -389,6 +457,18 @@ func edges(from, to *meaning.Meaning, uses []*rules.Recast) []meaning.Edge {
 			}
 		case meaning.Env, meaning.LFO, meaning.Voice, meaning.Macro, meaning.Atten:
 		default:
+			if d := from.Module(m.Source()); d != nil && slices.Contains(meaning.EffectKinds, m.Kind) && soundKind(d.Kind) { // an effect for an oscillator: behind all
+				at = ""
+				for k := range out {
+					if out[k].To == "out" {
+						at, out[k].To = out[k].From, m.ID
+					}
+				}
+				if at != "" {
+					out = append(out, meaning.Edge{From: m.ID, To: "out"})
+				}
+				continue
+			}
 			found := false
 			for k := range out {
 				if out[k].From == at {

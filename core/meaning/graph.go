@@ -281,17 +281,30 @@ func (m *Meaning) MarkIdle(of func(point string) string) {
 					}
 				}
 			default:
-				if silent[d.ID] && heard[d.ID] && !d.Absent {
+				if silent[d.ID] && heard[d.ID] && !d.Absent && !d.still() {
 					d.Idle = ""
 				}
 			}
 		}
 	}
 	for i := range m.Routes {
-		if r := &m.Routes[i]; r.Idle == "" && !slices.ContainsFunc(r.To, m.sounds) {
+		r := &m.Routes[i]
+		if r.Idle == "" && !slices.ContainsFunc(r.To, m.sounds) {
 			r.Idle = "what it moves is silent"
 		}
+		if d := m.Module(r.From); r.Idle == "" && d != nil && d.Kind == Operator && !d.Used() {
+			r.Idle = "what would move it is silent"
+		}
 	}
+}
+
+// still tells whether a module that gives no sound moves nothing either: of an operator the level is what modulates, where an oscillator's is behind what listens to it.
+func (m *Module) still() bool {
+	if m.Kind != Operator {
+		return false
+	}
+	level, has := m.Params[PLevel]
+	return has && level.Off || m.Params[POn].Name == "off"
 }
 
 // markRoutes marks the routes that can move nothing: without depth, source or destination.

@@ -1,6 +1,9 @@
 package meaning
 
-import "slices"
+import (
+	"math/cmplx"
+	"slices"
+)
 
 // Out stands in a Path for the amplifier.
 const Out = -1
@@ -371,6 +374,17 @@ func (p *Path) FiltersOf(source string) (out []*Module) {
 	return out
 }
 
+// Forks tells whether a source goes into two filters or more side by side.
+func (p *Path) Forks(source string) bool {
+	n := 0
+	for i, e := range p.From[source] {
+		if e.To != Out && p.Nodes[e.To].Module.Kind == Filter && !slices.ContainsFunc(p.From[source][:i], func(x Entry) bool { return x.To == e.To }) {
+			n++
+		}
+	}
+	return n > 1
+}
+
 // filtersFrom gives the places of the filters that entries lead to, in the order of the path.
 func (p *Path) filtersFrom(list []Entry) (out []int) {
 	seen := make([]bool, len(p.Nodes))
@@ -393,6 +407,20 @@ func (p *Path) filtersFrom(list []Entry) (out []int) {
 		}
 	}
 	return out
+}
+
+// Shut tells whether a filter stands beside another way and lets nothing through: what goes past it is all there is.
+func (p *Path) Shut(f *Module) bool {
+	i := p.at(f)
+	if i < 0 || !slices.ContainsFunc(p.Nodes, func(n PathNode) bool { k := p.at(n.Module); return k != i && !p.leads(i, k) && !p.leads(k, i) }) {
+		return false
+	}
+	for _, hz := range []float64{80, 300, 1000, 3000, 8000} {
+		if cmplx.Abs(f.FilterGain(60, hz, 48000)) > 0.1 {
+			return false
+		}
+	}
+	return true
 }
 
 // Gain gives what a source's sound is multiplied by on its way to the amplifier, where gain says it of each filter: what goes side by side is added.

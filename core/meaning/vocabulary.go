@@ -114,7 +114,7 @@ var Kinds = []KindSpec{
 	{Operator, "operator", "operators", StepOsc, 8, []Param{
 		{Name: PWave, Label: "wave", Dim: q.DimWave, Neutral: q.Named(q.DimWave, q.WaveSine), Weight: 0.6, JND: jnd.Wave},
 		cents(PInterval, "ratio to the key", 1).harms(4, 10), {Name: PFixed, Label: "fixed frequency", Dim: q.DimFrequency, Neutral: q.OffOf(q.DimFrequency), Weight: 0.8, JND: jnd.Rate},
-		gain(PLevel, "level", 1), gain(POutput, "output", 0.8), share(PFeedback, "feedback", 0, 0.5), words(PPhase, "start phase", "free", 0.2),
+		gain(PLevel, "level", 1), gain(POutput, "output", 0.8).harms(8, 30), share(PFeedback, "feedback", 0, 0.5), words(PPhase, "start phase", "free", 0.2),
 		share(PKey, "key follow", 1, 1), share(PLevelKey, "level by key", 0, 0.3), share(PPan, "pan", 0, 0.2), onSwitch,
 		share(PPM, "phase modulation", 0, 0.6).unplayed("the index is the depth of the route that modulates it"), words(PTo, "choice of filter", "filter", 0.3),
 	}, []ParamName{POutput, PLevel, POn}},
@@ -138,14 +138,14 @@ var Kinds = []KindSpec{
 		duty(0.2),
 		{Name: PRate, Label: "rate", Dim: q.DimFrequency, Neutral: num(q.DimFrequency, 1), Weight: 1, JND: jnd.Rate},
 		span(PDelay, "delay", 0.4, jnd.Time), span(PFade, "fade-in", 0.4, jnd.Time), words(PPhase, "phase", "free", 0.3),
-		words(PCycle, "cycle", "repeat", 0.8), words(PScope, "scope", "voice", 0.2), share(PKey, "key-tracked rate", 0, 0.6),
+		words(PCycle, "cycle", "repeat", 0.8).harms(5, 1), words(PScope, "scope", "voice", 0.2), share(PKey, "key-tracked rate", 0, 0.6),
 	}, nil},
 	{Amp, "amplifier", "amplifiers", StepLevel, 4, []Param{
 		decibels(PLevel, "level", 0.3), share(PPan, "pan", 0, 0.3), decibels(PDrive, "drive", 0.3), share(PSpread, "voice spread", 0, 0.2),
 	}, nil},
 	{Drive, "drive", "drives", StepEffects, 4, []Param{
 		words(PCurve, "curve", "soft", 0.5), decibels(PGain, "gain", 1).rests(0), hertz(PTone, "tone", 0.4, jnd.Cutoff).offIs(highest), words(PToneMode, "tone filter", "after", 0.2),
-		decibels(PLevel, "level", 0.3), share(PMix, "mix", 0, 0.8).rests(0), onSwitch, place,
+		decibels(PLevel, "level", 0.3), share(PMix, "mix", 1, 0.8).rests(0), onSwitch, place,
 	}, []ParamName{POn, PMix, PGain}},
 	{EQ, "EQ band", "EQ bands", StepEffects, 2, []Param{
 		words(PMode, "kind", "peak", 0.8), {Name: PFreq, Label: "frequency", Dim: q.DimFrequency, Neutral: num(q.DimFrequency, 1000), Weight: 0.6, JND: jnd.Cutoff},
@@ -160,22 +160,22 @@ var Kinds = []KindSpec{
 		{Name: PHigh, Label: "high crossover", Dim: q.DimFrequency, Neutral: num(q.DimFrequency, 2000), Weight: 0.4, JND: jnd.Cutoff},
 		decibels(PThresholdLow, "low threshold", 0.5), decibels(PThresholdMid, "middle threshold", 0.5), decibels(PThresholdHigh, "high threshold", 0.5),
 		count(PRatio, "ratio", 1, 0.6), decibels(PGainLow, "low gain", 0.5), decibels(PGainMid, "middle gain", 0.5), decibels(PGainHigh, "high gain", 0.5),
-		span(PAttack, "attack", 0.2, jnd.Time).stays(), span(PRelease, "release", 0.2, jnd.Time).stays(), share(PMix, "mix", 0, 0.8).rests(0), onSwitch, place,
+		span(PAttack, "attack", 0.2, jnd.Time).stays(), span(PRelease, "release", 0.2, jnd.Time).stays(), share(PMix, "mix", 1, 0.8).rests(0), onSwitch, place,
 	}, []ParamName{POn, PMix}},
 	{Chorus, "chorus", "choruses", StepEffects, 5, modDelay(), []ParamName{POn, PMix}},
 	{Flanger, "flanger", "flangers", StepEffects, 4, oneVoice(modDelay()), []ParamName{POn, PMix}},
 	{Phaser, "phaser", "phasers", StepEffects, 4, []Param{
 		lfoRate(), share(PDepth, "depth", 0, 0.6), share(PFeedback, "feedback", 0, 0.4), count(PStages, "stages", 4, 0.3).stays(),
-		{Name: PCentre, Label: "centre", Dim: q.DimFrequency, Neutral: num(q.DimFrequency, 800), Weight: 0.3, JND: jnd.Cutoff}, share(PMix, "mix", 0, 0.8).rests(0), onSwitch, place,
+		{Name: PCentre, Label: "centre", Dim: q.DimFrequency, Neutral: num(q.DimFrequency, 800), Weight: 0.3, JND: jnd.Cutoff}, share(PMix, "mix", 1, 0.8).rests(0), onSwitch, place,
 	}, []ParamName{POn, PMix}},
 	{Delay, "delay", "delays", StepEffects, 5, []Param{
 		span(PTime, "time", 1, jnd.Echo), span(PTimeRight, "right time", 0.4, jnd.Echo).offLike(PTime), share(PFeedback, "feedback", 0, 0.7), words(PPattern, "pattern", "stereo", 0.4),
 		share(PCross, "cross-feedback", 0, 0.3), hertz(PTone, "high cut", 0.3, jnd.Cutoff).offIs(highest), hertz(PLowcut, "low cut", 0.2, jnd.Cutoff).offIs(lowest),
-		share(PWobble, "modulation", 0, 0.2), share(PMix, "mix", 0, 0.9).rests(0), onSwitch, place,
+		share(PWobble, "modulation", 0, 0.2), share(PMix, "mix", 1, 0.9).rests(0), onSwitch, place,
 	}, []ParamName{POn, PMix}},
 	{Reverb, "reverb", "reverbs", StepEffects, 5, []Param{
 		span(PT60, "decay to -60 dB", 1, jnd.T60), span(PPredelay, "pre-delay", 0.3, jnd.Time), share(PSize, "size", 0.5, 0.3).stays(), share(PDamping, "damping", 0, 0.3),
-		hertz(PLowcut, "low cut", 0.2, jnd.Cutoff).offIs(lowest), share(PMix, "mix", 0, 0.9).rests(0), onSwitch, place,
+		hertz(PLowcut, "low cut", 0.2, jnd.Cutoff).offIs(lowest), share(PMix, "mix", 1, 0.9).rests(0), onSwitch, place,
 	}, []ParamName{POn, PMix}},
 	{Widener, "widener", "wideners", StepEffects, 2, []Param{share(PWidth, "width", 0, 1).rests(0), onSwitch, place}, []ParamName{POn, PWidth}},
 	{Send, "send", "sends", StepEffects, 2, []Param{gain(PLevel, "level", 1), words(PTo, "destination", "bus", 0.5), onSwitch}, []ParamName{PLevel, POn}},
@@ -197,7 +197,7 @@ func oneVoice(list []Param) []Param {
 func modDelay() []Param {
 	return []Param{
 		lfoRate(), span(PDepth, "depth", 0.6, jnd.ModDepth), span(PDelay, "delay", 0.4, jnd.Time).stays(), share(PFeedback, "feedback", 0, 0.4),
-		count(PVoices, "voices", 2, 0.2).stays(), share(PStereo, "stereo", 1, 0.3).stays(), share(PDiffusion, "diffusion", 0, 0.2), hertz(PTone, "high cut", 0.2, jnd.Cutoff).offIs(highest), share(PMix, "mix", 0, 0.8).rests(0), onSwitch, place,
+		count(PVoices, "voices", 2, 0.2).stays(), share(PStereo, "stereo", 1, 0.3).stays(), share(PDiffusion, "diffusion", 0, 0.2), hertz(PTone, "high cut", 0.2, jnd.Cutoff).offIs(highest), share(PMix, "mix", 1, 0.8).rests(0), onSwitch, place,
 	}
 }
 

@@ -91,6 +91,9 @@ type Problem struct {
 
 // Find allocates the wanted meaning and looks for the set of uses of rules with which it costs least.
 func (p *Problem) Find() *Plan {
+	if p.T.Policy.heard == nil {
+		p.T.Policy.loud = loudness(p.Wanted, p.Note)
+	}
 	s := p.search()
 	if !s.best.sounds() && s.best.asks() { // better at another pitch than not at all
 		p.T.Policy.anyPitch = true
@@ -160,7 +163,15 @@ func (p *Problem) lean() (*meaning.Meaning, map[string]int) {
 			m.Modules = append(m.Modules, *d)
 		}
 	}
-	if list := p.Wanted.Graph().Filters(); len(list) == 1 {
+	graph := p.Wanted.Graph()
+	for i := range m.Modules { // what goes into two filters side by side goes into both of them where that is a choice
+		d := &m.Modules[i]
+		if _, ok := meaning.SpecOf(d.Kind).Param(meaning.PTo); ok && d.Used() && d.Kind != meaning.Send && graph.Path().Forks(d.ID) {
+			d.Params = maps.Clone(d.Params)
+			d.Params[meaning.PTo] = meaning.Value{Quantity: q.Named(q.DimName, Both)}
+		}
+	}
+	if list := graph.Filters(); len(list) == 1 {
 		f := m.Module(list[0].ID)
 		f.Params = maps.Clone(f.Params)
 		f.Params[meaning.PRouting] = meaning.Value{Quantity: q.Named(q.DimName, Any)}

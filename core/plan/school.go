@@ -84,7 +84,8 @@ type Policy struct {
 	School *SchoolSpec
 	patch  weights
 	parts  map[string]float64 // what somebody has chosen, by the id of the source's part
-	heard  map[string]float64 // how much each is heard
+	heard  map[string]float64 // how much each is heard; nil where that has not been found out
+	loud   map[string]float64 // how loud each source of sound is beside the loudest, as far as that can be reckoned
 	// anyPitch lets a part be played at another pitch than it asks for: where all else would be silence.
 	anyPitch bool
 }
@@ -124,5 +125,8 @@ const unheard = 0.02
 
 // chosen gives the factor on a part by what somebody has decided about it and how much it is heard.
 func (p *Policy) chosen(id string) float64 {
+	if p.heard == nil {
+		return factor(p.parts, id) * factor(p.loud, id)
+	}
 	return factor(p.parts, id) * max(unheard, factor(p.heard, id))
 }

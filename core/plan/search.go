@@ -288,7 +288,7 @@ func (s *moduleSearch) walk(i int, cost, routes float64, l Locks) {
 	}
 	for _, j := range s.domain[i] {
 		if !s.busy[j] {
-			try(j, s.cost[i][j])
+			try(j, s.cost[i][j]+s.between(i, j))
 		}
 	}
 	try(-1, s.lost[i])
@@ -337,6 +337,40 @@ func (s *moduleSearch) unasked(w *meaning.Module, target int) float64 {
 		}
 	}
 	return sum
+}
+
+// unaskedBetween is what it costs that one part moves another for good: what modulates a frequency or a phase at audio rate makes another tone of it. It is as much as to lose a part.
+const unaskedBetween = 7.0
+
+// between gives what it costs to play the i-th module by a module of the target beside those that are decided: where a route that nothing can take away leads from
+// one to the other, and the source has none.
+func (s *moduleSearch) between(i, target int) float64 {
+	sum := 0.0
+	for _, h := range s.t.held {
+		from, to := s.playing(h.from, i, target), s.playing(h.to, i, target)
+		if h.from != target && h.to != target || from == "" || to == "" {
+			continue
+		}
+		if !slices.ContainsFunc(s.src.Routes, func(r meaning.Route) bool {
+			return r.Used() && r.From == from && slices.Contains(r.To, meaning.Ref(to, h.param))
+		}) {
+			sum += unaskedBetween
+		}
+	}
+	return sum
+}
+
+// playing gives the module of the source that one of the target plays where the i-th is played by another; "" for none.
+func (s *moduleSearch) playing(module, i, target int) string {
+	if module == target {
+		return s.src.Modules[s.mods[i]].ID
+	}
+	for p := range i {
+		if s.now[p] == module {
+			return s.src.Modules[s.mods[p]].ID
+		}
+	}
+	return ""
 }
 
 // asks tells whether the source has a route from a module to a parameter of a kind of module.

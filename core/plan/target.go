@@ -18,6 +18,7 @@ type Target struct {
 	Policy   *Policy
 	frames   map[string]float64 // nearest positions in tables
 	stuck    []int              // routes from envelopes that nothing can take away
+	held     []heldRoute        // routes from one module that plays to another that nothing can take away
 	start    *panel.State       // init
 	ofKind   map[meaning.Kind][]int
 	ins      []inlet
@@ -27,6 +28,12 @@ type Target struct {
 	fulls    []q.Quantity               // by destination of the matrix: what an amount of one moves
 	ranks    []int                      // by module: how many of its kind come before it
 	drives   map[string]map[string]bool // by kind of module or player's source: what its routes can move (driveKey)
+}
+
+// heldRoute is a route of the target, by the modules at its ends, that sounds whenever both play.
+type heldRoute struct {
+	from, to int
+	param    meaning.ParamName
 }
 
 // NewTarget prepares a panel to be set. Of equals the position at init is taken, or, where the
@@ -59,8 +66,18 @@ func NewTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *pa
 	for i := range dst.Routes {
 		r := &dst.Routes[i]
 		k, ok := dst.ModuleIndex(r.From)
-		if ok && dst.Modules[k].Kind == meaning.Env && len(r.When) == 0 && r.Normal == "" && r.Via == "" && len(dst.Binds(meaning.Ref(r.ID, meaning.PDepth))) == 0 && len(dst.Binds(meaning.Ref(r.ID, meaning.POn))) == 0 {
+		if !ok || len(r.When) > 0 || r.Normal != "" || r.Via != "" || len(dst.Binds(meaning.Ref(r.ID, meaning.PDepth))) > 0 || len(dst.Binds(meaning.Ref(r.ID, meaning.POn))) > 0 {
+			continue
+		}
+		if dst.Modules[k].Kind == meaning.Env {
 			t.stuck = append(t.stuck, i)
+			continue
+		}
+		for _, to := range r.To {
+			id, param := meaning.Split(to)
+			if j, ok := dst.ModuleIndex(id); ok && j != k {
+				t.held = append(t.held, heldRoute{k, j, param})
+			}
 		}
 	}
 	t.home = make([]int, len(dst.Controls))

@@ -37,6 +37,9 @@ func (pol *Policy) costUnit(spec *meaning.KindSpec) float64 {
 // Any is the word for what is no matter: how a filter stands to another one where it is alone.
 const Any = "any"
 
+// Both is the word for what goes into two filters side by side.
+const Both = "both"
+
 func (pol *Policy) paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
 	_, hasW := w.Params[p.Name]
 	got, hasR := r.Params[p.Name]
@@ -47,8 +50,8 @@ func (pol *Policy) paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
 		got.Quantity = p.Neutral
 	}
 	want := OnTarget(*p, w, r)
-	if want.Name == Any {
-		return 0
+	if want.Name == Any || p.Name == meaning.PTo && want.Name == Both && !hasR {
+		return 0 // the wiring tells
 	}
 	d, _ := Compare(*p, want, got.Quantity, w, r)
 	// what the source itself leaves open costs nothing
@@ -63,6 +66,9 @@ func (pol *Policy) paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
 // LeaveOut gives what it costs to lose a module: its kind's weight, less for a quiet one.
 func (pol *Policy) LeaveOut(w *meaning.Module) float64 {
 	weight := pol.kind(w.Kind) * pol.chosen(w.Source()) * meaning.SpecOf(w.Kind).Weight
+	if _, is := pol.loud[w.Source()]; is && pol.heard == nil {
+		return weight // its level is in that
+	}
 	for _, name := range []meaning.ParamName{meaning.PLevel, meaning.POutput, meaning.PMix} {
 		if v, ok := w.Params[name]; ok && !v.Off {
 			if v.Dim == q.DimLevel {

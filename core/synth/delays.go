@@ -56,7 +56,7 @@ func (e *engine) modulated(d *meaning.Module, left, right []float64) step {
 	delay, depth := e.setting(d, meaning.PDelay, base, 0, 0.2), e.setting(d, meaning.PDepth, num(d, meaning.PDepth), 0, 0.1)
 	// voices that move together add up by their number, and come back as loud: less than 1 in all, or it howls
 	most := 0.95 / math.Sqrt(float64(voices))
-	feedback, mix := e.setting(d, meaning.PFeedback, num(d, meaning.PFeedback), -most, most), e.mixSetting(d, 0)
+	feedback, mix := e.setting(d, meaning.PFeedback, num(d, meaning.PFeedback), -most, most), e.mixSetting(d)
 	rate := e.setting(d, meaning.PRate, num(d, meaning.PRate), 0, 200)
 	longest := max(delay.top(), depth.top()+0.0002) + 2*depth.top() + 0.01
 	tone := [2]onePole{lowAt(hertz(d, meaning.PTone, 20000)), lowAt(hertz(d, meaning.PTone, 20000))}
@@ -132,7 +132,7 @@ func (s *smearing) next(x float64) float64 {
 func (e *engine) phaser(d *meaning.Module, left, right []float64) step {
 	stages := max(2, min(12, int(num(d, meaning.PStages))))
 	centre, depth := e.setting(d, meaning.PCentre, hertz(d, meaning.PCentre, 800), 20, 18000), e.setting(d, meaning.PDepth, num(d, meaning.PDepth), 0, 1)
-	feedback, mix := e.setting(d, meaning.PFeedback, num(d, meaning.PFeedback), -0.9, 0.9), e.mixSetting(d, 0)
+	feedback, mix := e.setting(d, meaning.PFeedback, num(d, meaning.PFeedback), -0.9, 0.9), e.mixSetting(d)
 	rate := e.setting(d, meaning.PRate, num(d, meaning.PRate), 0, 200)
 	return eachChannel(left, right, func(c int, x []float64) step {
 		var s [12]float64
@@ -171,7 +171,7 @@ func (e *engine) echo(d *meaning.Module, left, right []float64) step {
 		timeR = timeL
 	}
 	feedback, cross := clamp(num(d, meaning.PFeedback), 0, 0.98), clamp(num(d, meaning.PCross), 0, 0.98)
-	mix := e.mixSetting(d, 0)
+	mix := e.mixSetting(d)
 	pattern := word(d, meaning.PPattern)
 	if pattern == "cross" && cross == 0 {
 		feedback, cross = 0, feedback
@@ -222,7 +222,7 @@ func (e *engine) echo(d *meaning.Module, left, right []float64) step {
 // give a T60; the network by an orthogonal matrix is common practice, no source).
 func (e *engine) reverberate(d *meaning.Module, left, right []float64) step {
 	t60 := e.setting(d, meaning.PT60, num(d, meaning.PT60), 0.05, 60)
-	mix := e.mixSetting(d, 0)
+	mix := e.mixSetting(d)
 	size := 0.5
 	if v, ok := d.Params[meaning.PSize]; ok && !v.Off {
 		size = v.Value

@@ -68,7 +68,7 @@ func (e *engine) beats(frames int) []float64 {
 // multiband parts the sound in three by pairs of equal low- and high-passes whose sum is flat, and
 // compresses each.
 func (e *engine) multiband(d *meaning.Module, left, right []float64) step {
-	mix := e.mixSetting(d, 0)
+	mix := e.mixSetting(d)
 	low, high := hertz(d, meaning.PLow, 200), hertz(d, meaning.PHigh, 2000)
 	ratio := max(1, num(d, meaning.PRatio))
 	var bands [3][2][]float64 // low, middle, high

@@ -114,7 +114,7 @@ func (e *engine) inline(d *meaning.Module, left, right, dryL, dryR []float64) st
 	case meaning.Drive:
 		return eachChannel(left, right, func(_ int, x []float64) step {
 			w := driverOf(d)
-			w.moved = &driveSettings{gain: e.setting(d, meaning.PGain, num(d, meaning.PGain), -60, 60), tone: e.setting(d, meaning.PTone, hertz(d, meaning.PTone, 20000), 20, 20000), level: e.setting(d, meaning.PLevel, w.level, 0, 10), mix: e.mixSetting(d, 1)}
+			w.moved = &driveSettings{gain: e.setting(d, meaning.PGain, num(d, meaning.PGain), -60, 60), tone: e.setting(d, meaning.PTone, hertz(d, meaning.PTone, 20000), 20, 20000), level: e.setting(d, meaning.PLevel, w.level, 0, 10), mix: e.mixSetting(d)}
 			if e.still(d, meaning.PGain, meaning.PTone, meaning.PLevel, meaning.PMix) {
 				w.moved = nil
 			}
@@ -133,7 +133,7 @@ func (e *engine) inline(d *meaning.Module, left, right, dryL, dryR []float64) st
 			keyL = e.beats(len(left))
 			keyR = keyL
 		}
-		return compress(left, right, keyL, keyR, e.setting(d, meaning.PThreshold, num(d, meaning.PThreshold), -90, 24), max(1, num(d, meaning.PRatio)), num(d, meaning.PAttack), num(d, meaning.PRelease), e.setting(d, meaning.PMakeup, amplitude(d, meaning.PMakeup), 0, 16), e.mixSetting(d, 1))
+		return compress(left, right, keyL, keyR, e.setting(d, meaning.PThreshold, num(d, meaning.PThreshold), -90, 24), max(1, num(d, meaning.PRatio)), num(d, meaning.PAttack), num(d, meaning.PRelease), e.setting(d, meaning.PMakeup, amplitude(d, meaning.PMakeup), 0, 16), e.mixSetting(d))
 	case meaning.Multiband:
 		return e.multiband(d, left, right)
 	case meaning.Chorus, meaning.Flanger:
@@ -178,7 +178,7 @@ func eachChannel(left, right []float64, ready func(c int, x []float64) step) ste
 // filterBehind is a filter in the chain behind the voices: one channel.
 func (e *engine) filterBehind(d *meaning.Module, c int, x []float64) step {
 	f := newFilter(dsp.Modes[word(d, meaning.PMode)], int(num(d, meaning.PPoles)), e.seed+uint64(c))
-	mix := e.mixSetting(d, 1)
+	mix := e.mixSetting(d)
 	cutoff, res, morph := e.setting(d, meaning.PCutoff, hertz(d, meaning.PCutoff, meaning.OpenAt(f.mode)), 5, 20000), e.setting(d, meaning.PResonance, num(d, meaning.PResonance), 0, 0.99), e.setting(d, meaning.PMorph, num(d, meaning.PMorph), 0, 1)
 	still := e.still(d, meaning.PCutoff, meaning.PResonance, meaning.PMorph)
 	var dry, oct, rs, mo [block]float64
@@ -202,11 +202,13 @@ func (e *engine) filterBehind(d *meaning.Module, c int, x []float64) step {
 	}
 }
 
-func mixOf(d *meaning.Module, otherwise float64) float64 {
-	if v, ok := d.Params[meaning.PMix]; ok && !v.Off {
-		return clamp(v.Value, 0, 1)
+// mixOf gives the share of an effect in what goes on: all of it where the panel states none, as it stands in line.
+func mixOf(d *meaning.Module) float64 {
+	v, _ := d.Get(meaning.PMix)
+	if v.Off {
+		return 0
 	}
-	return otherwise
+	return clamp(v.Value, 0, 1)
 }
 
 // onePole is a low-pass of one pole.
@@ -244,7 +246,7 @@ func (e *engine) still(d *meaning.Module, names ...meaning.ParamName) bool {
 }
 
 func driverOf(d *meaning.Module) driver {
-	w := driver{gain: amplitude(d, meaning.PGain), level: 1, mix: mixOf(d, 1), shape: newShaper(word(d, meaning.PCurve)), before: word(d, meaning.PToneMode) == "before",
+	w := driver{gain: amplitude(d, meaning.PGain), level: 1, mix: mixOf(d), shape: newShaper(word(d, meaning.PCurve)), before: word(d, meaning.PToneMode) == "before",
 		tone: lowAt(hertz(d, meaning.PTone, 20000)), direct: lowAt(10)}
 	if _, ok := d.Params[meaning.PLevel]; ok {
 		w.level = amplitude(d, meaning.PLevel)

@@ -134,6 +134,6 @@ func (e *engine) setting(d *meaning.Module, name meaning.ParamName, base, low, h
 	return x
 }
 
-func (e *engine) mixSetting(d *meaning.Module, otherwise float64) setting {
-	return e.setting(d, meaning.PMix, mixOf(d, otherwise), 0, 1)
+func (e *engine) mixSetting(d *meaning.Module) setting {
+	return e.setting(d, meaning.PMix, mixOf(d), 0, 1)
 }

@@ -1,0 +1,106 @@
+package plan
+
+import (
+	"maps"
+	"math"
+	"math/cmplx"
+
+	"glossator/core/meaning"
+	q "glossator/core/quantity"
+	"glossator/core/rules"
+)
+
+// leastLoud is the least that a source of sound counts for, as a share of the loudest; a part forty decibels below it is as little.
+const leastLoud = 0.1
+
+// loudness gives, by id, how much each oscillator, sub oscillator and noise of a patch counts beside the loudest of them, from leastLoud to 1: by its level at the
+// amplifier, through the filters at rest and with what envelopes and velocity add, whichever is more. It is reckoned, not rendered: the harmonics of its wave on the
+// middle of the phrase's notes times the response of its path. Where there is one alone, it counts whole.
+func loudness(m *meaning.Meaning, note q.Note) map[string]float64 {
+	path, key := m.Graph().Path(), float64(note)
+	moved := map[string]*meaning.Module{}
+	for _, f := range m.Graph().Filters() {
+		moved[f.ID] = opened(m, f)
+	}
+	levels, top := map[string]float64{}, math.Inf(-1)
+	for i := range m.Modules {
+		d := &m.Modules[i]
+		if !d.Used() || d.Kind != meaning.Osc && d.Kind != meaning.Sub && d.Kind != meaning.Noise {
+			continue
+		}
+		level, _ := d.Get(meaning.PLevel)
+		if level.Off {
+			continue // it is used for what it moves
+		}
+		list := spectrum(d, key)
+		rest, open := 0.0, 0.0
+		for _, x := range list {
+			a := cmplx.Abs(path.Gain(d.ID, func(f *meaning.Module) complex128 { return f.FilterGain(key, x.hz, 48000) }))
+			b := cmplx.Abs(path.Gain(d.ID, func(f *meaning.Module) complex128 { return moved[f.ID].FilterGain(key, x.hz, 48000) }))
+			rest, open = rest+x.power*a*a, open+x.power*b*b
+		}
+		db := level.Value + 10*math.Log10(math.Max(math.Max(rest, open), 1e-12))
+		levels[d.ID], top = db, math.Max(top, db)
+	}
+	out := make(map[string]float64, len(levels))
+	for id, db := range levels {
+		out[id] = math.Max(leastLoud, math.Pow(10, (db-top)/40))
+	}
+	return out
+}
+
+// opened is a filter with its cutoff where the envelopes and the velocity that move it have it at the most.
+func opened(m *meaning.Meaning, f *meaning.Module) *meaning.Module {
+	cutoff, ok := f.Params[meaning.PCutoff]
+	octaves := 0.0
+	for i := range m.Routes {
+		r := &m.Routes[i]
+		if d := m.Module(r.From); !r.Used() || r.Via != "" || (d == nil || d.Kind != meaning.Env) && r.From != "velocity" {
+			continue
+		}
+		for _, to := range r.To {
+			if to == meaning.Ref(f.ID, meaning.PCutoff) {
+				octaves += r.Depth.Value
+			}
+		}
+	}
+	if !ok || cutoff.Off || octaves == 0 {
+		return f
+	}
+	x := *f
+	x.Params = maps.Clone(f.Params)
+	cutoff.Value *= math.Exp2(octaves)
+	x.Params[meaning.PCutoff] = cutoff
+	return &x
+}
+
+// component is a part of a spectrum.
+type component struct{ hz, power float64 }
+
+// spectrum gives the harmonics of an oscillator on a key, or a noise in bands of a third of an octave (a noise as loud as a saw).
+func spectrum(d *meaning.Module, key float64) (out []component) {
+	if d.Kind == meaning.Noise {
+		const bands = 28
+		for k := range bands {
+			hz := 40 * math.Exp2(float64(k)/3)
+			power := 0.5 * hz / (40 * math.Exp2(bands/3.0) * 3 / math.Ln2) // white: as much in each hertz
+			if c, _ := d.Get(meaning.PColour); c.Name == "pink" {
+				power = 0.2 / bands
+			}
+			out = append(out, component{hz, power})
+		}
+		return out
+	}
+	interval, _ := d.Get(meaning.PInterval)
+	f := 440 * math.Exp2((key-69)/12+interval.Value/1200)
+	list := rules.Harmonics(d, rules.HarmonicsCompared)
+	if list == nil {
+		list = q.Wave{Name: q.WaveSaw}.Amplitudes(rules.HarmonicsCompared)
+	}
+	for h, a := range list {
+		if hz := f * float64(h+1); hz < 20000 {
+			out = append(out, component{hz, a * a / 2})
+		}
+	}
+	return out
+}
