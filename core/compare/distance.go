@@ -21,6 +21,10 @@ type Distance struct {
 	Gain float64 `json:"gain"`
 }
 
+// Silent is the distance, and its level, where one of two sounds is silent and the other is not: more than any two sounds that are heard lie apart, as nothing is
+// worse than silence.
+const Silent = 120.0
+
 // Apart gives the distance of b from a. align looks for a shift in time of up to half a second; sounds
 // of one engine need none.
 func Apart(a, b *Sketch, align bool) Distance {
@@ -28,7 +32,7 @@ func Apart(a, b *Sketch, align bool) Distance {
 	if a.Loudness <= -90 || b.Loudness <= -90 {
 		d.Gain = 0
 		if a.Loudness > -90 || b.Loudness > -90 {
-			d.Level = 60 // one of them is silent
+			d.Level = Silent
 		}
 		d.Total = d.Level
 		return d

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"glossator/core/meaning"
+	"glossator/core/panel"
 	"glossator/core/plan"
 	q "glossator/core/quantity"
 )
@@ -59,7 +60,7 @@ func (in *Input) besides(lines []Gloss) []Gloss {
 			want, asked := m.Params[p.Name]
 			woken := asked && !p.Heard(m) // it does nothing there, and does here: the priority of notes of one voice, the width of what was no pulse
 			made := asked && m.Made()     // a rule asks for it, and no control of the source
-			if asked && !woken && !made || !has && !made || told[ref] || p.Name == meaning.PPlace || p.Name == meaning.PCount || !p.Heard(d) || p.Unplayed != "" {
+			if asked && !woken && !made || !has && (!made || p.Stays) || told[ref] || p.Name == meaning.PPlace || p.Name == meaning.PCount || !p.Heard(d) || p.Unplayed != "" {
 				continue
 			}
 			if silentWords[p.Name] && (p.Name != meaning.PPhase || !tones) {
@@ -170,6 +171,30 @@ func (in *Input) filtersBesides(lines []Gloss) (out []Gloss) {
 	return out
 }
 
+// tuned tells whether a module of the target that plays no part has a control that was set by ear.
+func (in *Input) tuned(id string) bool {
+	j, is := in.Target.ModuleIndex(id)
+	if !is || in.Set.Playing(j) {
+		return false
+	}
+	for k := range in.Tuned {
+		if in.byEar(k) && slices.ContainsFunc(in.Target.Controls[k].Means, func(b panel.Bind) bool { of, _ := meaning.Split(b.Param); return of == id }) {
+			return true
+		}
+	}
+	return false
+}
+
+// modulates tells whether a route of the target makes one thing that sounds move another, which nothing switches off.
+func (in *Input) modulates(r *meaning.Route) bool {
+	from := in.Got.Module(r.From)
+	return from != nil && from.Used() && (from.Kind == meaning.Osc || from.Kind == meaning.Operator || from.Kind == meaning.Noise) && slices.ContainsFunc(r.To, func(to string) bool {
+		id, _ := meaning.Split(to)
+		d := in.Got.Module(id)
+		return d != nil && d.Used()
+	})
+}
+
 // plays tells whether a module of the target plays a part; what is no module plays.
 func (in *Input) plays(id string) bool {
 	j, is := in.Target.ModuleIndex(id)
@@ -212,7 +237,11 @@ func (in *Input) routesBesides(lines []Gloss) []Gloss {
 		switch {
 		case k >= 0:
 			why = "in place of " + off[r.To[k]] + ", which is off as the target is set"
-		case stuck[r.ID]:
+		case in.tuned(r.From):
+			why = "nothing of the source asks for it, and what moves it has been set by ear"
+		case in.Got.Module(r.From) != nil && slices.ContainsFunc(r.To, func(to string) bool { id, _ := meaning.Split(to); return in.tuned(id) }):
+			why = "it moves what has been brought in by ear"
+		case stuck[r.ID], in.modulates(r):
 			why = "nothing of the source asks for it, and it cannot be switched off on " + in.Target.Name
 		default:
 			continue

@@ -224,7 +224,9 @@ func (l *listener) told(target *takes) error {
 	if d.Pitch*5 > mostCents {
 		bad = append(bad, fmt.Sprintf("%.0f ct out of tune with what the lines say", d.Pitch*5))
 	}
-	if d.Level > mostLevel {
+	if d.Level >= compare.Silent {
+		bad = []string{"by the lines it is heard, by the controls it is silent, or the other way round"}
+	} else if d.Level > mostLevel {
 		bad = append(bad, fmt.Sprintf("%.1f dB louder or quieter than the lines say", d.Level))
 	}
 	if c.OK = len(bad) == 0; !c.OK {

@@ -281,6 +281,9 @@ func (r *remains) hardly() {
 		for _, p := range meaning.SpecOf(m.Kind).Params {
 			want, asked := m.Params[p.Name]
 			got, has := d.Params[p.Name]
+			if m.Kind == meaning.LFO && !asked && has && (p.Name == meaning.PScope || p.Name == meaning.PPhase) {
+				m.Params[p.Name] = got // where it starts is open
+			}
 			if !asked || !has || want.Quantity == got.Quantity || want.Dim.Named() {
 				continue
 			}
@@ -346,6 +349,13 @@ func (r *remains) addedRoute(g *gloss.Gloss) {
 		x.To = append(x.To, meaning.Ref(here(id), name))
 	}
 	r.out.Routes = append(r.out.Routes, x)
+	for _, id := range []string{got.From, got.Via} { // what moves it comes along
+		if d := r.in.Got.Module(id); d != nil && r.player(id) == nil && r.out.Module(own(id)) == nil && !soundKind(d.Kind) {
+			m := *d
+			m.ID = own(id)
+			r.out.Modules = append(r.out.Modules, m)
+		}
+	}
 }
 
 func (r *remains) line(v gloss.Verdict, param, target, route string, wanted, reached *gloss.Figure) {

@@ -259,6 +259,7 @@ func (m *Meaning) MarkIdle(of func(point string) string) {
 		silent[d.ID] = d.Idle != ""
 	}
 	m.markRoutes()
+	wired := slices.ContainsFunc(m.Audio, func(e Edge) bool { return m.kindOf(e.From) == Operator })
 	// a silent oscillator that moves something still works; a mover that nothing hears
 	// does not. Chains settle in as many passes as they are long.
 	for range 4 {
@@ -280,8 +281,18 @@ func (m *Meaning) MarkIdle(of func(point string) string) {
 						d.Idle = ""
 					}
 				}
+			case Operator:
+				switch {
+				case silent[d.ID] && heard[d.ID] && !d.Absent && !d.still():
+					d.Idle = ""
+				case !silent[d.ID] && wired && !slices.ContainsFunc(m.Audio, func(e Edge) bool { return e.From == d.ID }):
+					d.Idle = "" // it only modulates
+					if !heard[d.ID] {
+						d.Idle = "nothing listens to it"
+					}
+				}
 			default:
-				if silent[d.ID] && heard[d.ID] && !d.Absent && !d.still() {
+				if silent[d.ID] && heard[d.ID] && !d.Absent {
 					d.Idle = ""
 				}
 			}

@@ -137,7 +137,7 @@ func (w *pathMaker) follow(id string, through *[]*Module) (out []string) {
 			case d.Kind == Feedback || d.Kind == Ring:
 			case (d.Kind == Filter || d.Kind == Drive) && d.Used() && !w.g.behind[n]:
 				add(n)
-			case d.Kind == Mixer && w.mixesNodes(d.ID):
+			case d.Kind == Mixer && d.Used() && w.mixesNodes(d.ID):
 				add(n)
 			case d.Kind == Filter && len(w.next[id]) > 1 && !d.Used() && w.usedBeside(id, n):
 			default:
@@ -238,7 +238,7 @@ func (w *pathMaker) entries(d *Module) []Entry {
 	var out []Entry
 	for _, n := range w.next[d.ID] {
 		m := w.g.m.Module(n)
-		if m != nil && m.Kind == Mixer && !w.mixesNodes(n) {
+		if m != nil && m.Kind == Mixer && (!m.Used() || !w.mixesNodes(n)) {
 			out = append(out, w.through(n, m)...)
 			continue
 		}
@@ -257,7 +257,9 @@ func (w *pathMaker) entries(d *Module) []Entry {
 			if len(mixers) > 0 {
 				e.Mixer = mixers[0]
 			}
-			out = append(out, e)
+			if !slices.Contains(out, e) { // two ways past what is not in use are one
+				out = append(out, e)
+			}
 		}
 	}
 	return out

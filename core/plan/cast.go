@@ -24,7 +24,7 @@ const worthwhile = 0.05
 const leastPenalty = 0.05
 
 // castLimit is how many sets of uses of rules a search looks at before it settles for the best it has.
-const castLimit = 40
+const castLimit = 100
 
 // cast is the wanted meaning with some of its parts made by other means, and its best plan.
 type cast struct {
@@ -91,15 +91,20 @@ type Problem struct {
 
 // Find allocates the wanted meaning and looks for the set of uses of rules with which it costs least.
 func (p *Problem) Find() *Plan {
-	if p.T.Policy.heard == nil {
-		p.T.Policy.loud = loudness(p.Wanted, p.Note)
-	}
+	p.listen()
 	s := p.search()
 	if !s.best.sounds() && s.best.asks() { // better at another pitch than not at all
 		p.T.Policy.anyPitch = true
 		s = p.search()
 	}
 	return &Plan{Wanted: p.Wanted, Cast: s.best.meaning, Uses: s.best.uses, Best: s.best.plan, Penalty: s.best.penalty, Looked: s.looked, Cut: s.cut}
+}
+
+// listen reckons how loud the sources of sound are, where nobody has listened.
+func (p *Problem) listen() {
+	if p.T.Policy.heard == nil {
+		p.T.Policy.loud = loudness(p.Wanted, p.Note)
+	}
 }
 
 // search looks at the sets of uses of rules.

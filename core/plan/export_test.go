@@ -103,7 +103,7 @@ func exhaustive(t *Target, src *meaning.Meaning) float64 {
 				continue
 			}
 			s.now[i], s.busy[j] = j, true
-			walk(i+1, cost+s.cost[i][j], next)
+			walk(i+1, cost+s.cost[i][j]+s.between(i, j), next)
 			s.now[i], s.busy[j] = -1, false
 		}
 		walk(i+1, cost+s.lost[i], l)
@@ -124,6 +124,7 @@ func CastCosts(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, carry f
 	}
 	carried := func() *Problem {
 		pr := fresh()
+		pr.listen()
 		pr.Carry = func(m *meaning.Meaning, a *Allocation) *panel.State { return carry(pr.T, m, a) }
 		return pr
 	}
@@ -154,8 +155,9 @@ func CastCosts(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, carry f
 			}
 		}
 	}
-	start := &cast{meaning: pr.Wanted}
-	start.plan, _ = allocate(pr.T, pr.Wanted, nil, known, math.Inf(1), NodeLimit, nil)
+	start := &cast{}
+	start.meaning, _ = pr.lean()
+	start.plan, _ = allocate(pr.T, start.meaning, nil, known, math.Inf(1), NodeLimit, nil)
 	visit(start)
 	if len(seen) > 300 {
 		best = math.NaN()

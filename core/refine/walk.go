@@ -8,6 +8,7 @@ import (
 
 	"glossator/core/audition"
 	"glossator/core/compare"
+	"glossator/core/jnd"
 	"glossator/core/panel"
 	"glossator/core/phrase"
 	q "glossator/core/quantity"
@@ -67,12 +68,15 @@ type Walk struct {
 	out   *Outcome
 	list  []movable
 	turn  int // the round
+	woken int // how many controls have been tried to bring a silent target to sound
 	// by control: how much nearer it has brought the sound, and mostly in what
 	gains  map[int]float64
 	mostly map[int]string
 	most   int // renders of the run under way
 	// volume is the control of the level behind all that is searched, -1 for none: it is set at the end, and how loud the target is does not count before
 	volume int
+	// louder is by how many decibels the volume can still be turned up
+	louder float64
 	// nearest is the least that has been told
 	nearest float64
 }
@@ -107,6 +111,16 @@ func Begin(t *Task, ground *Ground) (*Walk, error) {
 		w.volume = d.control
 		return true
 	})
+	if w.volume >= 0 {
+		b := panel.BindRef{Control: w.volume}
+		scale, places := t.Target.Scale(b), t.Target.Places(w.volume)
+		at, set := scale.Quantity(w.state.At[w.volume])
+		for _, p := range places {
+			if v, ok := scale.Quantity(p); ok && set && !v.Off && !at.Off {
+				w.louder = math.Max(w.louder, v.Value-at.Value)
+			}
+		}
+	}
 	w.out.Controls = len(w.list)
 	w.tell()
 	return w, nil
@@ -141,10 +155,15 @@ func (w *Walk) Distance() compare.Distance { return w.now }
 func (w *Walk) Score() float64 { return w.score(w.now) }
 
 func (w *Walk) score(d compare.Distance) float64 {
-	if w.volume < 0 || d.Level >= 50 {
+	if w.volume < 0 || d.Level >= compare.Silent {
 		return d.Total
 	}
-	return math.Sqrt(max(0, d.Total*d.Total-0.95*d.Level*d.Level))
+	able := d.Level // what the volume can put right: it has an end upwards
+	if d.Gain > 0 {
+		able = min(d.Level, w.louder/jnd.Level.Size)
+	}
+	left := d.Level - able
+	return math.Sqrt(max(0, d.Total*d.Total-d.Level*d.Level+0.05*able*able+left*left))
 }
 
 // Renders counts what has been rendered.
@@ -153,6 +172,9 @@ func (w *Walk) Renders() int { return w.out.Renders }
 // Run searches on for so many renders, or until nothing more is found. It tells whether more may be found.
 func (w *Walk) Run(renders int) (more bool, err error) {
 	w.most, w.out.Spent = w.out.Renders+renders, false
+	if err := w.wake(); err != nil {
+		return false, err
+	}
 	for !w.done() {
 		moving, err := w.round(w.turn)
 		if err != nil {
@@ -166,6 +188,32 @@ func (w *Walk) Run(renders int) (more bool, err error) {
 		}
 	}
 	return !w.out.Stopped, nil
+}
+
+// waking is how many controls are tried before the best of them is taken.
+const waking = 12
+
+// wake looks for a control that brings a silent target to sound, each over the whole of its travel, at the ends and between: of the first dozen the best, and else the
+// first that does.
+func (w *Walk) wake() error {
+	var best trial
+	var by *movable
+	for ; w.woken < len(w.list) && w.now.Level >= compare.Silent && (by == nil || w.woken < waking) && !w.done(); w.woken++ {
+		d := &w.list[w.woken]
+		list, err := w.try(d, 0, d.top/3, 2*d.top/3, d.top)
+		if err != nil {
+			return err
+		}
+		for _, x := range list {
+			if x.d.Level < compare.Silent && (by == nil || w.score(x.d) < w.score(best.d)) {
+				best, by = x, d
+			}
+		}
+	}
+	if by != nil {
+		w.take(by, best)
+	}
+	return nil
 }
 
 // Finish takes back what hardly brings anything, in at most so many renders, measures on the whole line and tells what has been found.

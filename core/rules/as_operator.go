@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"fmt"
 	"maps"
 	"math"
 
@@ -8,9 +9,11 @@ import (
 	q "glossator/core/quantity"
 )
 
+const asOperatorPenalty = 0.1
+
 var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and its envelope by the operator's",
 	Needs: "an oscillator, and operators left on the target", Uses: "one operator for each, and the envelopes of their levels",
-	Penalty: 0.1, Why: "an operator has no pulse width and no hard sync", Source: "common practice, no source",
+	Penalty: asOperatorPenalty, Why: "an operator has no pulse width and no hard sync", Source: "common practice, no source",
 	try: func(c *Case) []Recast {
 		var out []Recast
 		ways := []bool{false}
@@ -20,29 +23,12 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 		if c.Have(meaning.Operator) > len(c.used(meaning.Operator)) {
 			for _, m := range c.lost(meaning.Osc, meaning.Sub) {
 				for _, own := range ways {
-					e := c.begin("%s is played by an operator", m.Label)
-					o := e.replace(m.ID, meaning.Operator, m.Label+" as operator", func(name meaning.ParamName) meaning.ParamName {
-						switch name {
-						case meaning.PWave, meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo, meaning.POn:
-							return name
-						case meaning.PLevel:
-							return meaning.POutput
+					if e := c.operatorFor(m, own); e != nil {
+						out = append(out, e.Recast)
+						if x := c.modulatedFor(m, own); x != nil {
+							out = append(out, x.Recast)
 						}
-						return ""
-					})
-					for _, name := range []meaning.ParamName{meaning.PWave, meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo} {
-						take(o, m, name, name)
 					}
-					take(o, m, meaning.PLevel, meaning.POutput)
-					put(o, meaning.PLevel, 0)
-					if w := plainWave(m); w != "" {
-						word(o, meaning.PWave, w)
-						e.Text += ": " + article(w) + " is nearest to its table there"
-					}
-					if alike := c.likeOthers(e, o.ID, o.Label, own); own && !alike {
-						continue
-					}
-					out = append(out, e.Recast)
 				}
 			}
 		}
@@ -78,6 +64,65 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 		}
 		return out
 	}}
+
+// operatorFor puts an operator in the place of an oscillator, of its wave as near as a table has it; nil where an envelope of its own has nothing to be alike to.
+func (c *Case) operatorFor(m *meaning.Module, own bool) *edit {
+	e := c.begin("%s is played by an operator", m.Label)
+	o := e.replace(m.ID, meaning.Operator, m.Label+" as operator", func(name meaning.ParamName) meaning.ParamName {
+		switch name {
+		case meaning.PWave, meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo, meaning.POn:
+			return name
+		case meaning.PLevel:
+			return meaning.POutput
+		}
+		return ""
+	})
+	for _, name := range []meaning.ParamName{meaning.PWave, meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo} {
+		take(o, m, name, name)
+	}
+	take(o, m, meaning.PLevel, meaning.POutput)
+	put(o, meaning.PLevel, 0)
+	if w := plainWave(m); w != "" {
+		word(o, meaning.PWave, w)
+		e.Text += ": " + article(w) + " is nearest to its table there"
+	}
+	if alike := c.likeOthers(e, o.ID, o.Label, own); own && !alike {
+		return nil
+	}
+	return e
+}
+
+// modulatedFor puts an operator that another one modulates in the place of an oscillator: a sine whose sidebands come nearest to the harmonics of its wave. nil where
+// the target has none left for it, or where a sine alone is as near.
+func (c *Case) modulatedFor(m *meaning.Module, own bool) *edit {
+	harmonics := Harmonics(m, 24)
+	if c.Have(meaning.Operator) < len(c.used(meaning.Operator))+2 || harmonics == nil {
+		return nil
+	}
+	ratio, index, off := byModulation(harmonics)
+	if plain := q.WaveDistance(harmonics, (q.Wave{Name: q.WaveSine}).Amplitudes(24)); off > plain-0.05 {
+		return nil
+	}
+	e := c.operatorFor(m, own)
+	if e == nil {
+		return nil
+	}
+	to := e.Moved[m.ID]
+	o := e.Meaning.Module(to)
+	word(o, meaning.PWave, q.WaveSine)
+	e.Map[meaning.Ref(m.ID, meaning.PWave)] = meaning.Ref(to, meaning.PWave)
+	interval := get(o, meaning.PInterval)
+	by := e.add(module(m), "by", meaning.Operator, "Modulator for "+m.Label)
+	word(by, meaning.PWave, q.WaveSine)
+	put(by, meaning.PInterval, interval+1200*math.Log2(ratio))
+	put(by, meaning.PLevel, 20*math.Log10(index/indexAtFull))
+	by.Params[meaning.POutput] = meaning.Value{Quantity: q.OffOf(q.DimLevel)}
+	e.connect(module(m), "index", meaning.Route{Label: by.Label + " into " + o.Label, From: by.ID, To: []string{meaning.Ref(to, meaning.PPM)}, Polarity: "bipolar",
+		Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}})
+	e.Text = fmt.Sprintf("%s is played by an operator that another one modulates, at %s times its frequency with an index of %s: nearest to its harmonics", m.Label, q.Number(ratio, 1), q.Number(index, 2))
+	e.worse(c, asOperatorPenalty, off/5) // as a wave that is so far off costs an operator
+	return e
+}
 
 // alike adds an envelope that is set as another one, for an operator, and gives its id.
 func (e *edit) alike(env *meaning.Module, operator, label string) string {
@@ -121,27 +166,78 @@ func article(wave string) string {
 	return "a " + wave
 }
 
-// nearestWave finds the plain wave whose spectrum is nearest to an operator with what modulates
-// it, at its full depth.
-func (c *Case) nearestWave(m *meaning.Module) (wave, with string) {
-	if v := named(m, meaning.PWave); v != "" && v != q.WaveSine {
-		return v, ""
-	}
-	index, ratio, _ := c.modulated(m)
-	if index < 0.1 {
-		return q.WaveSine, ""
-	}
-	spectrum := Sidebands(ratio, index, 24)
-	if spectrum == nil {
-		return q.WaveSine, ", whose clang of an odd ratio is lost"
-	}
-	best := math.Inf(1)
-	for _, w := range []string{q.WaveSine, q.WaveTriangle, q.WavePulse, q.WaveSaw} {
-		if d := q.WaveDistance(spectrum, (q.Wave{Name: w, Width: 0.5}).Amplitudes(24)); d < best {
-			best, wave = d, w
+// clang is the spectrum of an operator with what modulates it most.
+type clang struct {
+	index, ratio float64
+	by           *meaning.Module
+	// harmonics are the amplitudes of the harmonics of the fundamental, which lies down cents below the operator itself; nil where there is none.
+	harmonics []float64
+	down      float64
+}
+
+// mostCarrier is the highest harmonic at which a carrier is looked for.
+const mostCarrier = 12
+
+// clang gives the spectrum of an operator by its strongest modulation. Where the two frequencies stand as small whole numbers c to m, the sidebands are harmonics of
+// the one that both are multiples of (Chowning, JAES 21(7), 1973).
+func (c *Case) clang(m *meaning.Module) clang {
+	x := clang{}
+	x.index, x.ratio, x.by = c.modulated(m)
+	for carrier := 1; carrier <= mostCarrier && x.by != nil; carrier++ {
+		if x.harmonics = sidebands(carrier, x.ratio*float64(carrier), x.index, 24); x.harmonics != nil {
+			x.down = 1200 * math.Log2(float64(carrier))
+			break
 		}
 	}
-	return wave, " at an index of " + q.Number(index, 2)
+	return x
+}
+
+// nearestWave finds the plain wave whose spectrum is nearest to an operator with what modulates it, at its full depth, and by how many cents below the operator it
+// stands.
+func (c *Case) nearestWave(m *meaning.Module) (wave, with string, down float64) {
+	if v := named(m, meaning.PWave); v != "" && v != q.WaveSine {
+		return v, "", 0
+	}
+	x := c.clang(m)
+	if x.index < 0.1 {
+		return q.WaveSine, "", 0
+	}
+	if x.harmonics == nil {
+		return q.WaveSine, ", whose clang of an odd ratio is lost", 0
+	}
+	best := math.Inf(1)
+	every := []int{1}
+	if step := int(math.Round(math.Exp2(x.down / 1200))); step > 1 {
+		every = append(every, step) // or where the operator itself stands
+	}
+	for _, step := range every {
+		for _, w := range []string{q.WaveSine, q.WaveTriangle, q.WavePulse, q.WaveSaw} {
+			there := make([]float64, len(x.harmonics))
+			for i, a := range (q.Wave{Name: w, Width: 0.5}).Amplitudes(len(there)) {
+				if h := (i + 1) * step; h <= len(there) {
+					there[h-1] = a
+				}
+			}
+			if d := q.WaveDistance(x.harmonics, there); d < best-1e-9 {
+				best, wave, down = d, w, x.down-1200*math.Log2(float64(step))
+			}
+		}
+	}
+	return wave, " at an index of " + q.Number(x.index, 2), down
+}
+
+// byModulation finds how a sine has to be modulated by another for the harmonics of a wave: the ratio of the modulator to the carrier and the index, and how near they come
+// (quantity.WaveDistance).
+func byModulation(harmonics []float64) (ratio, index, off float64) {
+	off = math.Inf(1)
+	for _, r := range []float64{1, 2, 3} {
+		for i := 0.2; i <= indexAtFull; i += 0.1 {
+			if d := q.WaveDistance(harmonics, Sidebands(r, i, len(harmonics))); d < off {
+				ratio, index, off = r, i, d
+			}
+		}
+	}
+	return ratio, index, off
 }
 
 // modulated gives the index of an operator's strongest modulation, the ratio of its modulator's frequency, and the modulator; nil where
@@ -167,14 +263,17 @@ func (c *Case) modulated(m *meaning.Module) (index, ratio float64, by *meaning.M
 // modulated by a sine at a whole-number ratio of its frequency: J_k(index) at |1 + k ratio|
 // times the carrier, those below zero folded back with their sign turned (Chowning, JAES 21(7),
 // 1973). It gives nil where the ratio is not within 1 % of a whole number.
-func Sidebands(ratio, index float64, n int) []float64 {
-	whole := math.Round(ratio)
-	if whole < 1 || math.Abs(ratio-whole) > 0.01*whole {
+func Sidebands(ratio, index float64, n int) []float64 { return sidebands(1, ratio, index, n) }
+
+// sidebands gives them for a carrier that is itself a harmonic, modulated at so many times the fundamental.
+func sidebands(carrier int, modulator, index float64, n int) []float64 {
+	whole := math.Round(modulator)
+	if whole < 1 || math.Abs(modulator-whole) > 0.01*whole {
 		return nil
 	}
 	out := make([]float64, n)
 	for k := -40; k <= 40; k++ {
-		h := 1 + k*int(whole)
+		h := carrier + k*int(whole)
 		// J_-k = (-1)^k J_k
 		a := math.Jn(int(math.Abs(float64(k))), index)
 		if k < 0 && k%2 != 0 {

@@ -35,7 +35,7 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 		sort.SliceStable(heard, func(a, b int) bool { return c.Weight(heard[a].ID) > c.Weight(heard[b].ID) })
 		var out []Recast
 		for _, m := range heard {
-			wave, with := c.nearestWave(m)
+			wave, with, down := c.nearestWave(m)
 			e := c.begin("%s as %s: nearest to its spectrum%s", m.Label, article(wave), with)
 			if x := c.carried(); x != nil { // an oscillator's level has no envelope of its own as an operator's has
 				x.apply(c, e)
@@ -57,6 +57,10 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 			word(o, meaning.PWave, wave)
 			for _, name := range []meaning.ParamName{meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo} {
 				take(o, m, name, name)
+			}
+			if down != 0 {
+				put(o, meaning.PInterval, get(m, meaning.PInterval)-down)
+				e.Text += fmt.Sprintf(", %s st below it, where its sidebands have their fundamental", q.Number(down/100, 2))
 			}
 			level := get(m, meaning.POutput)
 			if !off(m, meaning.PLevel) {
@@ -99,7 +103,7 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 func (c *Case) waveAndFilter(m *meaning.Module, id string, plain *edit) *Recast {
 	index, ratio, from := c.modulated(m)
 	spectrum := Sidebands(ratio, index, 24)
-	if from == nil || index < 0.1 || spectrum == nil || c.Have(meaning.Filter) <= len(c.used(meaning.Filter)) || !off(m, meaning.PFixed) || c.sounding() != 1 {
+	if from == nil || index < 0.1 || spectrum == nil || plain.Meaning.Module(id) == nil || c.Have(meaning.Filter) <= len(c.used(meaning.Filter)) || !off(m, meaning.PFixed) || c.sounding() != 1 {
 		return nil
 	}
 	o := plain.Meaning.Module(id)

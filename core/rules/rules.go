@@ -39,7 +39,7 @@ type Rule struct {
 
 // Table lists the rules that rewrite a meaning.
 var Table = []*Rule{
-	&macros, &carriers, &gate, &sharedEnvelope, &envelopeLFO, &stages,
+	&macros, &carriers, &gate, &sharedEnvelope, &copied, &envelopeLFO, &stages,
 	&sub, &operators, &asOperator, &unison, &movedWidth, &pulseSaws, &chord, &sync, &resonant, &ring, &lowIndex, &click,
 	&bands, &notch, &kind, &oneFilter, &response, &comb, &colour, &drive, &overflow,
 	&octave, &transposed, &combined, &source, &polarity, &filterFM, &fade, &roughNoise, &keyRate, &pwm,

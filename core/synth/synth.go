@@ -179,7 +179,7 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 	if !alone {
 		left, right = make([]float64, frames), make([]float64, frames)
 	}
-	if len(e.oscs)+len(e.ops)+len(e.noises) == 0 {
+	if len(e.oscs)+len(e.ops)+len(e.noises) == 0 && !hasSources(e.m) {
 		e.rackInput(left, right, notes)
 		lives = nil
 	}
@@ -377,6 +377,17 @@ func (e *engine) tail() float64 {
 		}
 	}
 	return t + 0.05
+}
+
+// hasSources tells whether there is anything that could make sound, in use or not: an instrument whose sources are all off is silent, and no rack.
+func hasSources(m *meaning.Meaning) bool {
+	return slices.ContainsFunc(m.Modules, func(d meaning.Module) bool {
+		switch d.Kind {
+		case meaning.Osc, meaning.Sub, meaning.Operator, meaning.Noise:
+			return true
+		}
+		return false
+	})
 }
 
 // rackInput is what goes through a rack that makes no sound of its own: a saw for each note.
