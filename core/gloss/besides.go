@@ -5,12 +5,16 @@ import (
 	"math"
 	"math/cmplx"
 	"slices"
+	"strings"
 
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/plan"
 	q "glossator/core/quantity"
 )
+
+// OrderLine is the id of the line that tells that effects stand in another order.
+const OrderLine = "order"
 
 // PlaceLine begins the id of a line that tells that an effect stands on the other side of the amplifier; what follows is the target's module.
 const PlaceLine = "place:"
@@ -34,6 +38,7 @@ func (in *Input) besides(lines []Gloss) []Gloss {
 		}
 	}
 	out := append(in.routesBesides(lines), in.filtersBesides(lines)...)
+	out = append(out, in.orderBesides()...)
 	there, here := in.Plan.Cast.Graph(), in.Got.Graph()
 	n := 0
 	for i := range in.Plan.Cast.Modules {
@@ -109,6 +114,46 @@ func (in *Input) besides(lines []Gloss) []Gloss {
 		}
 	}
 	return out
+}
+
+// orderBesides tells where two effects stand the other way round. Linear ones sound alike either way; what distorts or follows the level does not.
+func (in *Input) orderBesides() []Gloss {
+	chain := in.Got.Graph().Chain()
+	type played struct {
+		label string
+		at    int
+		bends bool
+	}
+	var list []played
+	for _, d := range in.Plan.Cast.Graph().Chain() {
+		j, ok := in.Plan.Best.Module[d.ID]
+		if !ok || d.Made() {
+			continue
+		}
+		if at := slices.IndexFunc(chain, func(x *meaning.Module) bool { return x.ID == in.Target.Modules[j].ID }); at >= 0 {
+			list = append(list, played{d.Label, at, d.Kind == meaning.Drive || d.Kind == meaning.Compressor || d.Kind == meaning.Multiband})
+		}
+	}
+	var told []string
+	v := Near
+	for i, a := range list {
+		for _, b := range list[i+1:] {
+			if b.at < a.at {
+				told = append(told, a.label+" before "+b.label+" there, behind it here")
+				if a.bends || b.bends {
+					v = Bent
+				}
+			}
+		}
+	}
+	if len(told) == 0 {
+		return nil
+	}
+	why := strings.Join(told, "; ")
+	if v == Near {
+		why += ": both pass sound on as it comes, and sound nearly alike either way"
+	}
+	return []Gloss{{ID: OrderLine, Step: meaning.StepEffects, Section: "Effects", Label: "order", Source: []Reading{}, Target: []Reading{}, Verdict: v, Reason: why}}
 }
 
 // asWanted is what a parameter has to be on the target for what is wanted of it.
@@ -226,6 +271,7 @@ func (in *Input) routesBesides(lines []Gloss) []Gloss {
 		r := &in.Target.Routes[k]
 		stuck[r.ID] = in.plays(r.From) && slices.ContainsFunc(r.To, func(to string) bool { id, _ := meaning.Split(to); return in.plays(id) })
 	}
+	opened := slices.ContainsFunc(in.Got.Routes, func(r meaning.Route) bool { return r.Used() && in.Got.Opens(&r) && r.From != "gate" })
 	var out []Gloss
 	for i := range in.Got.Routes {
 		r := &in.Got.Routes[i]
@@ -237,6 +283,8 @@ func (in *Input) routesBesides(lines []Gloss) []Gloss {
 		switch {
 		case k >= 0:
 			why = "in place of " + off[r.To[k]] + ", which is off as the target is set"
+		case in.Got.Opens(r) && (r.From == "gate" && !opened || r.From != "gate" && in.Got.Module(r.From) != nil && in.plays(r.From)):
+			why = "it opens the amplifier on " + in.Target.Name
 		case in.tuned(r.From):
 			why = "nothing of the source asks for it, and what moves it has been set by ear"
 		case in.Got.Module(r.From) != nil && slices.ContainsFunc(r.To, func(to string) bool { id, _ := meaning.Split(to); return in.tuned(id) }):

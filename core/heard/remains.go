@@ -9,6 +9,7 @@ import (
 	"glossator/core/gloss"
 	"glossator/core/meaning"
 	"glossator/core/plan"
+	q "glossator/core/quantity"
 	"glossator/core/rules"
 )
 
@@ -21,8 +22,10 @@ func Remains(in *gloss.Input, s *gloss.Sheet) *meaning.Meaning {
 	r.lines()
 	r.hardly()
 	r.out.Audio = edges(in.Plan.Wanted, in.Plan.Cast, in.Plan.Uses)
+	r.gone()
 	r.places()
 	r.bring()
+	r.order()
 	// what is not there stays in the path as something that is not used: nothing goes through a ring modulator that is gone
 	for _, from := range []*meaning.Meaning{in.Plan.Cast, in.Plan.Wanted} {
 		for i := range from.Modules {
@@ -96,6 +99,53 @@ func (r *remains) routes() {
 	}
 }
 
+// gone takes filters that are left out of the path: what stood in a row goes past them, what stood beside another goes through that one alone.
+func (r *remains) gone() {
+	for _, from := range []*meaning.Meaning{r.in.Plan.Cast, r.in.Plan.Wanted} {
+		graph := from.Graph()
+		for _, f := range graph.Filters() {
+			if r.out.Module(f.ID) != nil {
+				continue
+			}
+			beside := slices.ContainsFunc(graph.Filters(), func(x *meaning.Module) bool { return r.out.Module(x.ID) != nil && graph.SideBySide(f, x) })
+			var in, to []string
+			r.out.Audio = slices.DeleteFunc(r.out.Audio, func(e meaning.Edge) bool {
+				if e.To == f.ID {
+					in = append(in, e.From)
+				}
+				if e.From == f.ID {
+					to = append(to, e.To)
+				}
+				return e.To == f.ID || e.From == f.ID
+			})
+			for _, a := range in {
+				for _, b := range to {
+					if e := (meaning.Edge{From: a, To: b}); !beside && !slices.Contains(r.out.Audio, e) {
+						r.out.Audio = append(r.out.Audio, e)
+					}
+				}
+			}
+		}
+	}
+}
+
+// order puts the effects in the order in which a line says that they stand.
+func (r *remains) order() {
+	if !slices.ContainsFunc(r.sheet.Glosses, func(g gloss.Gloss) bool { return g.ID == gloss.OrderLine }) {
+		return
+	}
+	for i, d := range r.in.Got.Graph().Chain() {
+		m := r.player(d.ID)
+		if m == nil {
+			m = r.out.Module(own(d.ID))
+		}
+		if m != nil {
+			m.Params = maps.Clone(m.Params)
+			m.Params[meaning.PPlace] = meaning.Value{Quantity: q.Quantity{Dim: q.DimCount, Value: float64(i + 1)}}
+		}
+	}
+}
+
 // soundKind tells whether a kind of module makes sound.
 func soundKind(k meaning.Kind) bool {
 	switch k {
@@ -153,7 +203,7 @@ func (r *remains) bring() {
 func (r *remains) beside(id string) bool {
 	graph, f := r.in.Got.Graph(), r.in.Got.Module(id)
 	return f.Kind == meaning.Filter && slices.ContainsFunc(r.in.Got.Modules, func(d meaning.Module) bool {
-		return d.Kind == meaning.Filter && d.ID != id && r.player(d.ID) != nil && graph.SideBySide(f, r.in.Got.Module(d.ID))
+		return d.Kind == meaning.Filter && d.ID != id && (r.player(d.ID) != nil || r.out.Module(own(d.ID)) != nil) && graph.SideBySide(f, r.in.Got.Module(d.ID))
 	})
 }
 
@@ -283,6 +333,13 @@ func (r *remains) hardly() {
 			got, has := d.Params[p.Name]
 			if m.Kind == meaning.LFO && !asked && has && (p.Name == meaning.PScope || p.Name == meaning.PPhase) {
 				m.Params[p.Name] = got // where it starts is open
+			}
+			if asked && !has && p.Name == meaning.PResonance {
+				want.Quantity = plan.OnTarget(p, m, d) // for an equal peak
+				m.Params[p.Name] = want
+			}
+			if asked && !has && p.Stays {
+				delete(m.Params, p.Name) // nobody sets it there
 			}
 			if !asked || !has || want.Quantity == got.Quantity || want.Dim.Named() {
 				continue
@@ -467,7 +524,7 @@ func edges(from, to *meaning.Meaning, uses []*rules.Recast) []meaning.Edge {
 			}
 		case meaning.Env, meaning.LFO, meaning.Voice, meaning.Macro, meaning.Atten:
 		default:
-			if d := from.Module(m.Source()); d != nil && slices.Contains(meaning.EffectKinds, m.Kind) && soundKind(d.Kind) { // an effect for an oscillator: behind all
+			if d := from.Module(m.Source()); slices.Contains(meaning.EffectKinds, m.Kind) && (d == nil || soundKind(d.Kind)) { // an effect for what is none: behind all
 				at = ""
 				for k := range out {
 					if out[k].To == "out" {

@@ -200,7 +200,7 @@ func resonance(weight float64) Param {
 
 var (
 	onSwitch = words(POn, "on", "on", 1).mutedBy(func(*Module) q.Quantity { return name("off") })
-	place    = count(PPlace, "place in the chain", 0, 0.1)
+	place    = count(PPlace, "place in the chain", 0, 0.1).stays()
 )
 
 func lfoRate() Param {

@@ -411,14 +411,14 @@ func (p *Path) filtersFrom(list []Entry) (out []int) {
 	return out
 }
 
-// Shut tells whether a filter stands beside another way and lets nothing through: what goes past it is all there is.
+// Shut tells whether a filter stands beside another way and lets nothing through that is heard beside that: 40 dB less.
 func (p *Path) Shut(f *Module) bool {
 	i := p.at(f)
 	if i < 0 || !slices.ContainsFunc(p.Nodes, func(n PathNode) bool { k := p.at(n.Module); return k != i && !p.leads(i, k) && !p.leads(k, i) }) {
 		return false
 	}
-	for _, hz := range []float64{80, 300, 1000, 3000, 8000} {
-		if cmplx.Abs(f.FilterGain(60, hz, 48000)) > 0.1 {
+	for _, hz := range []float64{80, 300, 1000, 3000, 8000, 12000} {
+		if cmplx.Abs(f.FilterGain(60, hz, 48000)) > 0.01 {
 			return false
 		}
 	}

@@ -176,6 +176,14 @@ func (p *Problem) lean() (*meaning.Meaning, map[string]int) {
 			d.Params[meaning.PTo] = meaning.Value{Quantity: q.Named(q.DimName, Both)}
 		}
 	}
+	for i := range m.Modules { // the order of effects is kept as a whole (settle), not place by place
+		if d := &m.Modules[i]; !p.T.same && slices.Contains(meaning.EffectKinds, d.Kind) {
+			if _, has := d.Params[meaning.PPlace]; has {
+				d.Params = maps.Clone(d.Params)
+				delete(d.Params, meaning.PPlace)
+			}
+		}
+	}
 	if list := graph.Filters(); len(list) == 1 {
 		f := m.Module(list[0].ID)
 		f.Params = maps.Clone(f.Params)

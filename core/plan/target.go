@@ -18,6 +18,7 @@ type Target struct {
 	Policy   *Policy
 	frames   map[string]float64 // nearest positions in tables
 	stuck    []int              // routes from envelopes that nothing can take away
+	same     bool               // it is the source's own panel
 	held     []heldRoute        // routes from one module that plays to another that nothing can take away
 	start    *panel.State       // init
 	ofKind   map[meaning.Kind][]int
@@ -46,6 +47,7 @@ func NewTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *pa
 			t.pitchRef[i] = meaning.Ref(dst.Modules[i].ID, meaning.PInterval)
 		}
 	}
+	t.same = src.ID == dst.ID && src.Revision == dst.Revision
 	t.start, t.ofKind, t.drives = dst.InitState(), map[meaning.Kind][]int{}, map[string]map[string]bool{}
 	for i := range dst.Modules {
 		k := dst.Modules[i].Kind
@@ -83,12 +85,15 @@ func NewTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *pa
 	t.home = make([]int, len(dst.Controls))
 	for k := range t.home {
 		t.home[k] = dst.Init(k).Index
-		if src.ID == dst.ID && src.Revision == dst.Revision {
+		if t.same {
 			t.home[k] = from.At[k].Index
 		}
 	}
 	return t
 }
+
+// Same tells whether the target is the source's own panel.
+func (t *Target) Same() bool { return t.same }
 
 // findDrives notes what the routes of the target can come from and move.
 func (t *Target) findDrives() {

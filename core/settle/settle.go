@@ -1,7 +1,9 @@
 package settle
 
 import (
+	"cmp"
 	"math"
+	"slices"
 
 	"glossator/core/meaning"
 	"glossator/core/panel"
@@ -99,6 +101,7 @@ func carry(t *plan.Target, src *meaning.Meaning, a *plan.Allocation) *Set {
 			s.Clamped[as.Control] = as.Clamped
 		}
 	}
+	s.inOrder(t, src, a)
 	player := func(id string) string {
 		if j, ok := a.Module[id]; ok {
 			return t.Modules[j].ID
@@ -112,6 +115,40 @@ func carry(t *plan.Target, src *meaning.Meaning, a *plan.Allocation) *Set {
 		}
 	}
 	return s
+}
+
+// inOrder keeps the order of the effects where the target has places for them: those in use change places among themselves, so far as they stand otherwise.
+func (s *Set) inOrder(t *plan.Target, src *meaning.Meaning, a *plan.Allocation) {
+	if t.Same() {
+		return
+	}
+	type slot struct {
+		control int
+		label   string
+		at      scale.Position
+		place   float64
+	}
+	var list []slot
+	for _, d := range src.Graph().Chain() {
+		j, ok := a.Module[d.ID]
+		if !ok || d.Made() {
+			continue
+		}
+		for _, b := range t.Binds(meaning.Ref(t.Modules[j].ID, meaning.PPlace)) {
+			if v, set := t.Scale(b).Quantity(s.State.At[b.Control]); set && !s.taken[b.Control] {
+				list = append(list, slot{b.Control, d.Label, s.State.At[b.Control], v.Value})
+				break
+			}
+		}
+	}
+	sorted := slices.Clone(list)
+	slices.SortStableFunc(sorted, func(x, y slot) int { return cmp.Compare(x.place, y.place) })
+	for i, x := range list {
+		s.taken[x.control] = true
+		if to := sorted[i]; to.place != x.place && t.Controls[x.control].Face.Kind == t.Controls[to.control].Face.Kind {
+			s.State.At[x.control], s.Why[x.control] = to.at, Why{Carries, x.label}
+		}
+	}
 }
 
 // putter puts for one reason.
