@@ -39,6 +39,7 @@ func (in *Input) besides(lines []Gloss) []Gloss {
 	}
 	out := append(in.routesBesides(lines), in.filtersBesides(lines)...)
 	out = append(out, in.orderBesides()...)
+	out = append(out, in.extras()...)
 	there, here := in.Plan.Cast.Graph(), in.Got.Graph()
 	n := 0
 	for i := range in.Plan.Cast.Modules {
@@ -125,9 +126,9 @@ func (in *Input) orderBesides() []Gloss {
 		bends bool
 	}
 	var list []played
-	for _, d := range in.Plan.Cast.Graph().Chain() {
+	for _, d := range in.Plan.Wanted.Graph().Chain() {
 		j, ok := in.Plan.Best.Module[d.ID]
-		if !ok || d.Made() {
+		if !ok {
 			continue
 		}
 		if at := slices.IndexFunc(chain, func(x *meaning.Module) bool { return x.ID == in.Target.Modules[j].ID }); at >= 0 {
@@ -228,6 +229,34 @@ func (in *Input) tuned(id string) bool {
 		}
 	}
 	return false
+}
+
+// extras gives lines for what routes that a rule has added move on the target besides.
+func (in *Input) extras() (out []Gloss) {
+	for i := range in.Plan.Cast.Routes {
+		r := &in.Plan.Cast.Routes[i]
+		if c := &in.Plan.Best.Route[i]; !r.Used() || !c.Made() || !r.Made() || r.Changed() {
+			continue
+		} else if got, _, _ := in.made(c.Way); got != nil && got.Used() {
+			wanted := map[string]bool{}
+			for _, to := range r.To {
+				id, name := meaning.Split(to)
+				if j, ok := in.Plan.Best.Module[id]; ok {
+					wanted[meaning.Ref(in.Target.Modules[j].ID, name)] = true
+				}
+			}
+			for _, to := range got.To {
+				id, name := meaning.Split(to)
+				d := in.Got.Module(id)
+				if wanted[to] || d == nil || !d.Used() || !in.plays(id) || name == meaning.PTune || !d.Heard(name) {
+					continue
+				}
+				out = append(out, Gloss{ID: "target:" + got.ID + ">" + to, Step: meaning.StepLFO, Section: "Routes", Label: got.Label, Source: []Reading{}, Target: []Reading{}, TargetParam: to, Route: got.ID,
+					Wanted: figure(q.Quantity{Dim: got.Depth.Dim}), Reached: figure(got.Depth.Quantity), Verdict: Bent, Reason: "it moves the " + string(name) + " of " + d.Label + " as well"})
+			}
+		}
+	}
+	return out
 }
 
 // modulates tells whether a route of the target makes one thing that sounds move another, which nothing switches off.

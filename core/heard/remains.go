@@ -23,6 +23,7 @@ func Remains(in *gloss.Input, s *gloss.Sheet) *meaning.Meaning {
 	r.hardly()
 	r.out.Audio = edges(in.Plan.Wanted, in.Plan.Cast, in.Plan.Uses)
 	r.gone()
+	r.feedback()
 	r.places()
 	r.bring()
 	r.order()
@@ -101,31 +102,19 @@ func (r *remains) routes() {
 
 // gone takes filters that are left out of the path: what stood in a row goes past them, what stood beside another goes through that one alone.
 func (r *remains) gone() {
-	for _, from := range []*meaning.Meaning{r.in.Plan.Cast, r.in.Plan.Wanted} {
-		graph := from.Graph()
-		for _, f := range graph.Filters() {
-			if r.out.Module(f.ID) != nil {
-				continue
-			}
-			beside := slices.ContainsFunc(graph.Filters(), func(x *meaning.Module) bool { return r.out.Module(x.ID) != nil && graph.SideBySide(f, x) })
-			var in, to []string
-			r.out.Audio = slices.DeleteFunc(r.out.Audio, func(e meaning.Edge) bool {
-				if e.To == f.ID {
-					in = append(in, e.From)
-				}
-				if e.From == f.ID {
-					to = append(to, e.To)
-				}
-				return e.To == f.ID || e.From == f.ID
-			})
-			for _, a := range in {
-				for _, b := range to {
-					if e := (meaning.Edge{From: a, To: b}); !beside && !slices.Contains(r.out.Audio, e) {
-						r.out.Audio = append(r.out.Audio, e)
-					}
-				}
-			}
+	graph := r.in.Plan.Wanted.Graph()
+	alive := func(id string) bool {
+		return slices.ContainsFunc(r.out.Modules, func(m meaning.Module) bool { return m.ID == id || m.Changed() && m.First == id })
+	}
+	for _, f := range graph.Filters() {
+		if alive(f.ID) {
+			continue
 		}
+		beside := slices.ContainsFunc(graph.Filters(), func(x *meaning.Module) bool { return alive(x.ID) && graph.SideBySide(f, x) })
+		r.splice(f.ID, func(a string) bool {
+			d := r.in.Plan.Wanted.Module(a) // by a switch the one before it stands beside it, and goes on
+			return !beside || d == nil || d.Kind == meaning.Filter
+		})
 	}
 }
 
@@ -170,40 +159,81 @@ func (r *remains) bring() {
 	slices.SortStableFunc(r.brought, func(a, b string) int { return cmp.Compare(sounds(a), sounds(b)) })
 	wired := map[string]bool{}
 	for _, id := range r.brought {
-		in, out := r.around(id, wired, func(e meaning.Edge) (at, next string) { return e.To, e.From }), r.around(id, wired, func(e meaning.Edge) (at, next string) { return e.From, e.To })
+		r.wire(id, own(id), wired)
 		wired[id] = true
-		var add []meaning.Edge
-		put := func(from, to string) {
-			if e := (meaning.Edge{From: from, To: to}); !slices.Contains(add, e) {
-				add = append(add, e)
-			}
-		}
-		for _, from := range in {
-			put(from, own(id))
-		}
-		beside := r.out.Module(own(id)).Kind == meaning.Ring || r.beside(id) // it listens, and what it listens to goes on as before
-		r.out.Audio = slices.DeleteFunc(r.out.Audio, func(e meaning.Edge) bool {
-			d := r.out.Module(e.To)
-			if beside || !slices.Contains(in, e.From) || d != nil && (d.Kind == meaning.Ring || d.Kind == meaning.Feedback) {
-				return false
-			}
-			put(own(id), e.To)
-			return true
-		})
-		if len(in) == 0 || beside { // it makes sound itself
-			for _, to := range out {
-				put(own(id), to)
-			}
-		}
-		r.out.Audio = append(r.out.Audio, add...)
 	}
 }
 
-// beside tells whether a filter of the target stands beside one that plays a part.
-func (r *remains) beside(id string) bool {
+// feedback takes a feedback path that stands for another part out of that part's place, and leads it where the target has it.
+func (r *remains) feedback() {
+	for i := range r.out.Modules {
+		m := &r.out.Modules[i]
+		j, placed := r.in.Plan.Best.Module[m.ID]
+		if m.Kind != meaning.Feedback || !m.Changed() || !placed {
+			continue
+		}
+		r.splice(m.ID, func(string) bool { return true })
+		r.wire(r.in.Target.Modules[j].ID, m.ID, nil)
+	}
+}
+
+// splice takes a module out of the path; what comes from where past says so goes past it.
+func (r *remains) splice(id string, past func(from string) bool) {
+	var in, to []string
+	r.out.Audio = slices.DeleteFunc(r.out.Audio, func(e meaning.Edge) bool {
+		if e.To == id {
+			in = append(in, e.From)
+		}
+		if e.From == id {
+			to = append(to, e.To)
+		}
+		return e.To == id || e.From == id
+	})
+	for _, a := range in {
+		for _, b := range to {
+			if e := (meaning.Edge{From: a, To: b}); past(a) && !slices.Contains(r.out.Audio, e) {
+				r.out.Audio = append(r.out.Audio, e)
+			}
+		}
+	}
+}
+
+// wire puts a module into the path where one of the target stands; wired are those of the target that have been.
+func (r *remains) wire(target, id string, wired map[string]bool) {
+	in := r.around(target, wired, func(e meaning.Edge) (at, next string) { return e.To, e.From })
+	out := r.around(target, wired, func(e meaning.Edge) (at, next string) { return e.From, e.To })
+	var add []meaning.Edge
+	put := func(from, to string) {
+		if e := (meaning.Edge{From: from, To: to}); !slices.Contains(add, e) {
+			add = append(add, e)
+		}
+	}
+	for _, from := range in {
+		put(from, id)
+	}
+	kind := r.out.Module(id).Kind
+	beside := kind == meaning.Ring || kind == meaning.Feedback || r.beside(target, wired) // it listens, and what it listens to goes on as before
+	r.out.Audio = slices.DeleteFunc(r.out.Audio, func(e meaning.Edge) bool {
+		d := r.out.Module(e.To)
+		if beside || !slices.Contains(in, e.From) || d != nil && (d.Kind == meaning.Ring || d.Kind == meaning.Feedback) {
+			return false
+		}
+		put(id, e.To)
+		return true
+	})
+	if len(in) == 0 || beside { // it makes sound itself
+		for _, to := range out {
+			put(id, to)
+		}
+	}
+	r.out.Audio = append(r.out.Audio, add...)
+}
+
+// beside tells whether a filter of the target stands beside one that plays a part or has been wired.
+func (r *remains) beside(id string, wired map[string]bool) bool {
 	graph, f := r.in.Got.Graph(), r.in.Got.Module(id)
 	return f.Kind == meaning.Filter && slices.ContainsFunc(r.in.Got.Modules, func(d meaning.Module) bool {
-		return d.Kind == meaning.Filter && d.ID != id && (r.player(d.ID) != nil || r.out.Module(own(d.ID)) != nil) && graph.SideBySide(f, r.in.Got.Module(d.ID))
+		return d.Kind == meaning.Filter && d.ID != id && (r.player(d.ID) != nil || wired[d.ID]) && graph.SideBySide(f, r.in.Got.Module(d.ID))
 	})
 }
 
@@ -334,9 +364,8 @@ func (r *remains) hardly() {
 			if m.Kind == meaning.LFO && !asked && has && (p.Name == meaning.PScope || p.Name == meaning.PPhase) {
 				m.Params[p.Name] = got // where it starts is open
 			}
-			if asked && !has && p.Name == meaning.PResonance {
-				want.Quantity = plan.OnTarget(p, m, d) // for an equal peak
-				m.Params[p.Name] = want
+			if c := r.in.Plan.Cast.Module(m.ID); asked && !has && p.Name == meaning.PResonance && plan.OnTarget(p, c, d).Value < 0.01 {
+				delete(m.Params, p.Name) // its peak is none with the poles of the target
 			}
 			if asked && !has && p.Stays {
 				delete(m.Params, p.Name) // nobody sets it there
@@ -402,8 +431,9 @@ func (r *remains) addedRoute(g *gloss.Gloss) {
 	x := *got
 	x.ID, x.From, x.Via, x.To, x.Depth.Quantity = own(got.ID), here(got.From), here(got.Via), nil, g.Reached.Quantity
 	for _, to := range got.To {
-		id, name := meaning.Split(to)
-		x.To = append(x.To, meaning.Ref(here(id), name))
+		if id, name := meaning.Split(to); to == g.TargetParam || !slices.Contains(got.To, g.TargetParam) { // a line may tell of one of what it moves
+			x.To = append(x.To, meaning.Ref(here(id), name))
+		}
 	}
 	r.out.Routes = append(r.out.Routes, x)
 	for _, id := range []string{got.From, got.Via} { // what moves it comes along

@@ -53,6 +53,7 @@ const (
 // the plan does not use to where it does nothing.
 func Settle(t *plan.Target, p *plan.Plan) *Set {
 	s := carry(t, p.Cast, &p.Best)
+	s.inOrder(t, p.Wanted, &p.Best)
 	s.neutral(t)
 	return s
 }
@@ -101,7 +102,6 @@ func carry(t *plan.Target, src *meaning.Meaning, a *plan.Allocation) *Set {
 			s.Clamped[as.Control] = as.Clamped
 		}
 	}
-	s.inOrder(t, src, a)
 	player := func(id string) string {
 		if j, ok := a.Module[id]; ok {
 			return t.Modules[j].ID
@@ -131,7 +131,7 @@ func (s *Set) inOrder(t *plan.Target, src *meaning.Meaning, a *plan.Allocation) 
 	var list []slot
 	for _, d := range src.Graph().Chain() {
 		j, ok := a.Module[d.ID]
-		if !ok || d.Made() {
+		if !ok {
 			continue
 		}
 		for _, b := range t.Binds(meaning.Ref(t.Modules[j].ID, meaning.PPlace)) {
