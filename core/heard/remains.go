@@ -76,6 +76,8 @@ func (r *remains) table(m, got *meaning.Module) {
 	for _, name := range []meaning.ParamName{meaning.PWave, meaning.PTable, meaning.PFrame} {
 		if v, ok := got.Params[name]; ok {
 			m.Params[name] = v
+		} else {
+			delete(m.Params, name)
 		}
 	}
 }

@@ -105,6 +105,11 @@ func (s *moduleSearch) keep() {
 	}
 }
 
+// always tells of what every instrument has one of: a voice that plays otherwise is still better than its set-up left to chance.
+func always(k meaning.Kind) bool {
+	return k == meaning.Voice
+}
+
 func (s *moduleSearch) prepare() {
 	type entry struct {
 		i    int
@@ -138,6 +143,9 @@ func (s *moduleSearch) prepare() {
 				continue // nothing brings it in
 			}
 			c := k.cost + s.unasked(w, j)
+			if always(w.Kind) {
+				c = math.Min(c, 0.9*e.lost)
+			}
 			// of equals, the one in the same place; then the earlier one
 			c += 1e-6 * (math.Abs(float64(rank-s.t.ranks[j])) + 0.1*float64(s.t.ranks[j]))
 			cost[j], fits[j] = c, k
