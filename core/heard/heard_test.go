@@ -91,8 +91,8 @@ func TestWhatIsBroughtInIsTold(t *testing.T) {
 	}
 }
 
-// I8 over the demo's pairs and onto themselves. Most sheets tell the whole difference; those that do not are no more than when this was written (12 of 81 by numbers), and
-// say by which part it would be less or that nobody knows. A patch on its own panel is told whole, and sounds the same.
+// I8 over the demo's pairs and onto themselves, by numbers and by feel: every sheet tells the whole difference, but for one that was known when this was written (by feel,
+// two just-noticeable differences). A patch on its own panel is told whole, and sounds the same.
 func TestTheDemoIsTold(t *testing.T) {
 	rack, patches := testrack.Panels(t), testrack.Patches(t)
 	pairs, untold := 0, 0
@@ -106,22 +106,28 @@ func TestTheDemoIsTold(t *testing.T) {
 			if rack[to].Kind == "rack" {
 				continue
 			}
-			_, _, r := listen(t, src, p, rack[to], plan.Numbers, false)
-			pairs++
-			c := check(r, "I8")
-			if !c.OK {
-				untold++
-			}
-			if to == p.Panel && (!c.OK || r.Apart.Total > 0.3) {
-				t.Errorf("%s onto itself: %.2f apart, %s", id, r.Apart.Total, c.Detail)
-			}
-			if r.Silent != "" || r.Headline == "" || c.OK == (c.Detail != "") {
-				t.Errorf("%s to %s: silent %q, %q, %+v", id, to, r.Silent, r.Headline, c)
+			for _, school := range []plan.School{plan.Numbers, plan.Feel} {
+				if school == plan.Feel && to == p.Panel {
+					continue
+				}
+				_, _, r := listen(t, src, p, rack[to], school, false)
+				pairs++
+				c := check(r, "I8")
+				if !c.OK {
+					untold++
+					t.Logf("%s to %s by %s: %s", id, to, school, c.Detail)
+				}
+				if to == p.Panel && (!c.OK || r.Apart.Total > 0.3) {
+					t.Errorf("%s onto itself: %.2f apart, %s", id, r.Apart.Total, c.Detail)
+				}
+				if r.Silent != "" || r.Headline == "" || c.OK == (c.Detail != "") {
+					t.Errorf("%s to %s: silent %q, %q, %+v", id, to, r.Silent, r.Headline, c)
+				}
 			}
 		}
 	}
 	t.Logf("%d of %d are not told whole", untold, pairs)
-	if untold > 14 {
+	if untold > 2 {
 		t.Errorf("%d of %d sheets do not tell the whole difference", untold, pairs)
 	}
 }
@@ -129,7 +135,7 @@ func TestTheDemoIsTold(t *testing.T) {
 // Over invented patches on invented instruments nothing that sounds comes out silent without being said to, and no source that is heard vanishes.
 func TestInventedAreHeard(t *testing.T) {
 	silent, untold := 0, 0
-	const n = 24
+	const n = 60
 	for seed := range uint64(n) {
 		src, err := instruments.Panel(seed)
 		if err != nil {
@@ -139,19 +145,24 @@ func TestInventedAreHeard(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		_, _, r := listen(t, src, instruments.Patch(src, seed), dst, plan.Numbers, false)
+		p := instruments.Patch(src, seed)
+		_, _, r := listen(t, src, p, dst, plan.Numbers, seed < 12)
+		if i9 := check(r, "I9"); i9 != nil && !i9.OK {
+			t.Errorf("seed %d: %s", seed, i9.Detail)
+		}
 		if r.Silent == "target" {
 			silent++
 			if !strings.Contains(r.Headline, "cannot be heard here") {
 				t.Errorf("seed %d: silent, and the headline is %q", seed, r.Headline)
 			}
 		}
-		if !check(r, "I8").OK {
+		if c := check(r, "I8"); !c.OK {
 			untold++
+			t.Logf("%s to %s: %s", p.ID, dst.ID, c.Detail)
 		}
 	}
 	t.Logf("of %d: %d silent, %d not told whole", n, silent, untold)
-	if silent > 0 || untold > n/2 {
+	if silent > 1 || untold > n/15 { // when this was written 3 of 100 were not told whole
 		t.Errorf("of %d: %d silent, %d not told whole", n, silent, untold)
 	}
 }

@@ -21,6 +21,7 @@ func Remains(in *gloss.Input, s *gloss.Sheet) *meaning.Meaning {
 	r.routes()
 	r.lines()
 	r.hardly()
+	r.unheard()
 	r.out.Audio = edges(in.Plan.Wanted, in.Plan.Cast, in.Plan.Uses)
 	r.gone()
 	r.feedback()
@@ -114,8 +115,8 @@ func (r *remains) gone() {
 		}
 		beside := slices.ContainsFunc(graph.Filters(), func(x *meaning.Module) bool { return alive(x.ID) && graph.SideBySide(f, x) })
 		r.splice(f.ID, func(a string) bool {
-			d := r.in.Plan.Wanted.Module(a) // by a switch the one before it stands beside it, and goes on
-			return !beside || d == nil || d.Kind == meaning.Filter
+			d := r.out.Module(a) // by a switch the one before it stands beside it, and goes on
+			return !beside || d != nil && d.Kind == meaning.Filter
 		})
 	}
 }
@@ -346,6 +347,13 @@ func (r *remains) lines() {
 			r.line(a.Verdict, a.Param, "", "", a.Wanted, a.Reached)
 		}
 	}
+}
+
+// unheard takes out the LFOs that move nothing any more: where one that runs free begins hangs on how many there are.
+func (r *remains) unheard() {
+	r.out.Modules = slices.DeleteFunc(r.out.Modules, func(m meaning.Module) bool {
+		return m.Kind == meaning.LFO && !slices.ContainsFunc(r.out.Routes, func(x meaning.Route) bool { return x.Used() && (x.From == m.ID || x.Via == m.ID) })
+	})
 }
 
 // hardly takes what a part reaches within a just-noticeable difference where no line says more of it: it is as good as held.

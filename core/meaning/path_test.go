@@ -69,6 +69,10 @@ func TestPath(t *testing.T) {
 		{"filters into a second mixer", "osc>f1 osc2>f2 f1>mixer f2>mixer mixer>amp", "osc: f1; osc2: f2; f1 > mixer; f2 > mixer; mixer > out", nil},
 		{"a filter that is off beside one that is on passes nothing", "osc>f1 osc>f2 f1>amp f2>amp osc2>f1", "osc: f1; osc2: f1; f1 > out", func(m *meaning.Meaning) { m.Module("f2").Idle = "switched off" }},
 		{"a filter that is off in a row passes all", "osc>f1 osc2>f1 f1>f2 f2>amp", "osc: f2; osc2: f2; f2 > out", func(m *meaning.Meaning) { m.Module("f1").Idle = "switched off" }},
+		{"two ways past filters that are off are one", "osc>f1 osc>f2 f1>amp f2>amp osc2>f1", "osc: out; osc2: out", func(m *meaning.Meaning) {
+			m.Module("f1").Idle, m.Module("f2").Idle = "switched off", "switched off"
+		}},
+		{"a mixer that is gone is passed", "osc>f1 osc2>f1 f1>mixer mixer>amp", "osc: f1; osc2: f1; f1 > out", func(m *meaning.Meaning) { m.Module("mixer").Idle = "left out" }},
 		{"feedback by its own filter", "osc>mixer osc2>mixer mixer>f1 f1>amp amp>f2 f2>fb fb>mixer amp>out", "osc: mixer>f1; osc2: mixer>f1; fb: mixer>f1; f1 > out", nil},
 	} {
 		m := path(x.edges, mod("osc", meaning.Osc, nil), mod("osc2", meaning.Osc, nil), mod("mixer", meaning.Mixer, nil), mod("f1", meaning.Filter, nil), mod("f2", meaning.Filter, nil),
@@ -136,6 +140,52 @@ func TestPathGainIsTheSumOfAllWays(t *testing.T) {
 		slices.Reverse(m.Modules)
 		if again := m.Graph().Path().Gain("osc", func(f *meaning.Module) complex128 { return gains[f.ID] }); cmplx.Abs(again-got) > 1e-9 {
 			t.Fatalf("seed %d: in another order %v, not %v", seed, again, got)
+		}
+	}
+}
+
+// A filter beside another one is shut where it lets nothing through that is heard; in a row, or open, it is not. A source forks where it goes into both.
+func TestShutAndForks(t *testing.T) {
+	mod := build.Module
+	for _, x := range []struct {
+		name, edges string
+		cutoff      float64
+		shut, forks bool
+	}{
+		{"beside, down", "osc>f1 osc>f2 f1>amp f2>amp", 10, true, true},
+		{"beside, open", "osc>f1 osc>f2 f1>amp f2>amp", 15000, false, true},
+		{"in a row, down", "osc>f1 f1>f2 f2>amp", 10, false, false},
+		{"beside, by a mixer", "osc>mixer mixer>f1 mixer>f2 f1>amp f2>amp", 10, true, true},
+	} {
+		m := path(x.edges, mod("osc", meaning.Osc, nil), mod("mixer", meaning.Mixer, nil), mod("f1", meaning.Filter, build.Params{"mode": "lowpass", "cutoff": 800, "poles": 4}),
+			mod("f2", meaning.Filter, build.Params{"mode": "lowpass", "cutoff": x.cutoff, "poles": 4}), mod("amp", meaning.Amp, nil))
+		p := m.Graph().Path()
+		if got := p.Shut(m.Module("f2")); got != x.shut || p.Shut(m.Module("f1")) {
+			t.Errorf("%s: shut %v, want %v", x.name, got, x.shut)
+		}
+		if p.Forks("osc") != x.forks {
+			t.Errorf("%s: forks %v, want %v", x.name, p.Forks("osc"), x.forks)
+		}
+	}
+}
+
+// An operator whose level is off modulates nothing, and what modulates it alone is idle too; one without an output that modulates is in use, an oscillator with
+// its level down that does so as well.
+func TestSilentModulators(t *testing.T) {
+	mod := build.Module
+	m := build.Row([]meaning.Route{build.Route("b", "a.pm", 1, "bipolar"), build.Route("c", "b.pm", 1, "bipolar"), build.Route("d", "a.pm", 1, "bipolar"), build.Route("o", "p.interval", 100, "bipolar")},
+		mod("a", meaning.Operator, build.Params{"level": 0, "output": 0}), mod("b", meaning.Operator, build.Params{"level": nil}), mod("c", meaning.Operator, build.Params{"level": 0}), mod("d", meaning.Operator, build.Params{"level": -6}),
+		mod("o", meaning.Osc, build.Params{"level": nil}), mod("p", meaning.Osc, nil))
+	m.Audio = slices.DeleteFunc(m.Audio, func(e meaning.Edge) bool { return slices.Contains([]string{"b", "c", "d"}, e.From) })
+	m.MarkIdle(func(string) string { return "" })
+	for id, used := range map[string]bool{"a": true, "b": false, "c": false, "d": true, "o": true, "p": true} {
+		if d := m.Module(id); d.Used() != used {
+			t.Errorf("%s is used: %v (%s), want %v", id, d.Used(), d.Idle, used)
+		}
+	}
+	for i, used := range []bool{false, false, true, true} {
+		if r := &m.Routes[i]; r.Used() != used {
+			t.Errorf("%s is used: %v (%s), want %v", r.ID, r.Used(), r.Idle, used)
 		}
 	}
 }

@@ -24,7 +24,7 @@ const worthwhile = 0.05
 const leastPenalty = 0.05
 
 // castLimit is how many sets of uses of rules a search looks at before it settles for the best it has.
-const castLimit = 100
+const castLimit = 40
 
 // cast is the wanted meaning with some of its parts made by other means, and its best plan.
 type cast struct {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"maps"
 	"math"
+	once "sync"
 
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
@@ -95,12 +96,12 @@ func (c *Case) operatorFor(m *meaning.Module, own bool) *edit {
 // modulatedFor puts an operator that another one modulates in the place of an oscillator: a sine whose sidebands come nearest to the harmonics of its wave. nil where
 // the target has none left for it, or where a sine alone is as near.
 func (c *Case) modulatedFor(m *meaning.Module, own bool) *edit {
-	harmonics := Harmonics(m, 24)
+	harmonics := Harmonics(m, modulatedHarmonics)
 	if c.Have(meaning.Operator) < len(c.used(meaning.Operator))+2 || harmonics == nil {
 		return nil
 	}
-	ratio, index, off := byModulation(harmonics)
-	if plain := q.WaveDistance(harmonics, (q.Wave{Name: q.WaveSine}).Amplitudes(24)); off > plain-0.05 {
+	best, off := byModulation(harmonics)
+	if plain := q.WaveDistance(harmonics, (q.Wave{Name: q.WaveSine}).Amplitudes(modulatedHarmonics)); off > plain-0.05 {
 		return nil
 	}
 	e := c.operatorFor(m, own)
@@ -114,12 +115,12 @@ func (c *Case) modulatedFor(m *meaning.Module, own bool) *edit {
 	interval := get(o, meaning.PInterval)
 	by := e.add(module(m), "by", meaning.Operator, "Modulator for "+m.Label)
 	word(by, meaning.PWave, q.WaveSine)
-	put(by, meaning.PInterval, interval+1200*math.Log2(ratio))
-	put(by, meaning.PLevel, 20*math.Log10(index/indexAtFull))
+	put(by, meaning.PInterval, interval+1200*math.Log2(best.ratio))
+	put(by, meaning.PLevel, 20*math.Log10(best.index/indexAtFull))
 	by.Params[meaning.POutput] = meaning.Value{Quantity: q.OffOf(q.DimLevel)}
 	e.connect(module(m), "index", meaning.Route{Label: by.Label + " into " + o.Label, From: by.ID, To: []string{meaning.Ref(to, meaning.PPM)}, Polarity: "bipolar",
 		Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}})
-	e.Text = fmt.Sprintf("%s is played by an operator that another one modulates, at %s times its frequency with an index of %s: nearest to its harmonics", m.Label, q.Number(ratio, 1), q.Number(index, 2))
+	e.Text = fmt.Sprintf("%s is played by an operator that another one modulates, at %s times its frequency with an index of %s: nearest to its harmonics", m.Label, q.Number(best.ratio, 1), q.Number(best.index, 2))
 	e.worse(c, asOperatorPenalty, off/5) // as a wave that is so far off costs an operator
 	return e
 }
@@ -226,18 +227,34 @@ func (c *Case) nearestWave(m *meaning.Module) (wave, with string, down float64) 
 	return wave, " at an index of " + q.Number(x.index, 2), down
 }
 
-// byModulation finds how a sine has to be modulated by another for the harmonics of a wave: the ratio of the modulator to the carrier and the index, and how near they come
-// (quantity.WaveDistance).
-func byModulation(harmonics []float64) (ratio, index, off float64) {
-	off = math.Inf(1)
+// modulatedHarmonics is how many harmonics of a modulated sine are compared with a wave's.
+const modulatedHarmonics = 24
+
+// modulation is a sine modulated by another: at so many times its frequency, by an index, with the harmonics that come of it.
+type modulation struct {
+	ratio, index float64
+	harmonics    []float64
+}
+
+// modulations are those that are tried for a wave.
+var modulations = once.OnceValue(func() (out []modulation) {
 	for _, r := range []float64{1, 2, 3} {
 		for i := 0.2; i <= indexAtFull; i += 0.1 {
-			if d := q.WaveDistance(harmonics, Sidebands(r, i, len(harmonics))); d < off {
-				ratio, index, off = r, i, d
-			}
+			out = append(out, modulation{r, i, Sidebands(r, i, modulatedHarmonics)})
 		}
 	}
-	return ratio, index, off
+	return out
+})
+
+// byModulation finds how a sine has to be modulated by another for the harmonics of a wave, and how near it comes (quantity.WaveDistance).
+func byModulation(harmonics []float64) (best modulation, off float64) {
+	off = math.Inf(1)
+	for _, m := range modulations() {
+		if d := q.WaveDistance(harmonics, m.harmonics); d < off {
+			best, off = m, d
+		}
+	}
+	return best, off
 }
 
 // modulated gives the index of an operator's strongest modulation, the ratio of its modulator's frequency, and the modulator; nil where

@@ -10,6 +10,10 @@ import (
 var _ = used(&operators,
 	use{"a lone operator is a sine", targetOf{have: map[meaning.Kind]int{meaning.Osc: 1}}.case_(sound([]meaning.Module{mod("a", meaning.Operator, p{"interval": 1200.0, "output": -6.0, "wave": "sine"})}), "a"),
 		figures{"a~.interval": 1200, "a~.level": -6}, []string{"a"}, "a sine"},
+	// a carrier at seven times what modulates it is a clang of the modulator's pitch: 1200 log2 7 below the carrier
+	use{"a carrier high above its modulator", targetOf{have: map[meaning.Kind]int{meaning.Osc: 1}}.case_(sound([]meaning.Module{
+		mod("a", meaning.Operator, p{"interval": 3368.8259, "output": 0.0, "wave": "sine"}), mod("b", meaning.Operator, p{"interval": 0.0, "level": 0.0, "wave": "sine"})},
+		way("m", "b", "a.pm", 1, "bipolar")), "a", "b"), figures{"a~.interval": 0}, []string{"a", "b"}, "where its sidebands have their fundamental"},
 	// sin(x + sin 2x): odd harmonics of J1, J2 and on (A&S, table 9.1), nearest to a pulse behind a low-pass, which the modulator's envelope
 	// opens from middle C's fundamental by the octaves at which the distance is least (2.25, by a search beside this)
 	use{"an operator and its modulator are a wave behind a filter", targetOf{have: map[meaning.Kind]int{meaning.Osc: 1, meaning.Filter: 1}}.case_(sound([]meaning.Module{env,
@@ -36,6 +40,30 @@ func TestSidebandsAgainstTables(t *testing.T) {
 	}
 	if Sidebands(1.41, 1, 10) != nil {
 		t.Error("a ratio that is not whole gave harmonics")
+	}
+}
+
+// The same for a carrier that is itself a harmonic: sin(c x + I sin(m x)).
+func TestSidebandsOfACarrierAgainstSampling(t *testing.T) {
+	const n = 4096
+	for _, x := range []struct {
+		carrier   int
+		modulator float64
+		index     float64
+	}{{2, 1, 1}, {3, 2, 0.7}, {7, 1, 2.5}, {5, 3, 1.4}, {4, 7, 3}} {
+		got := sidebands(x.carrier, x.modulator, x.index, 24)
+		for h := 1; h <= 24; h++ {
+			var re, im float64
+			for i := range n {
+				a := 2 * math.Pi * float64(i) / n
+				y := math.Sin(float64(x.carrier)*a + x.index*math.Sin(x.modulator*a))
+				re += y * math.Cos(float64(h)*a)
+				im += y * math.Sin(float64(h)*a)
+			}
+			if want := 2 * math.Hypot(re, im) / n; math.Abs(got[h-1]-want) > 1e-9 {
+				t.Errorf("%+v: harmonic %d is %v, sampled %v", x, h, got[h-1], want)
+			}
+		}
 	}
 }
 

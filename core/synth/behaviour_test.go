@@ -11,6 +11,7 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/phrase"
 	q "glossator/core/quantity"
+	"glossator/testutil/build"
 )
 
 // voice set-up with a word or number changed.
@@ -402,5 +403,66 @@ func TestProgressAndStop(t *testing.T) {
 	again, err := Render(layers, notes, Options{Stop: func() bool { return false }})
 	if err != nil || len(again.Left) != len(whole.Left) || again.Left[Rate] != whole.Left[Rate] {
 		t.Errorf("to be asked changes the sound: %v", err)
+	}
+}
+
+// An instrument whose sources are all off is silent; a saw is put through what has none at all, a rack.
+func TestSilenceIsSilence(t *testing.T) {
+	off := build.Module("osc", meaning.Osc, build.Params{"level": nil})
+	off.Idle = "level is off"
+	for _, x := range []struct {
+		name  string
+		mods  []meaning.Module
+		heard bool
+	}{
+		{"an oscillator that is off", []meaning.Module{off}, false},
+		{"no source at all", nil, true},
+	} {
+		m := build.Row([]meaning.Route{build.Route("gate", "amp.level", 1, "unipolar")}, append(x.mods, build.Module("drive", meaning.Drive, build.Params{"gain": 6}))...)
+		s, err := Render([]Layer{{Meaning: m}}, []phrase.Note{{Start: 0, End: 0.3, Key: 60, Velocity: 100}}, Options{Seed: 1})
+		if err != nil {
+			t.Fatal(err)
+		}
+		peak := 0.0
+		for _, v := range s.Left {
+			peak = math.Max(peak, math.Abs(v))
+		}
+		if (peak > 1e-4) != x.heard {
+			t.Errorf("%s: peak %g", x.name, peak)
+		}
+	}
+}
+
+// A mix that a panel does not state is the whole effect, as it stands in line: the same as a mix of 1, and not the dry sound.
+func TestUnstatedMixIsWhole(t *testing.T) {
+	play := func(k meaning.Kind, mix any) []float64 {
+		params := map[meaning.Kind]build.Params{meaning.Drive: {"gain": 18}, meaning.Chorus: {"rate": 1, "depth": 0.002}, meaning.Flanger: {"rate": 1, "depth": 0.002}, meaning.Phaser: {"rate": 1, "depth": 0.5},
+			meaning.Delay: {"time": 0.1, "feedback": 0.4}, meaning.Reverb: {"t60": 1}, meaning.Compressor: {"threshold": -30, "ratio": 4}, meaning.Multiband: {"thresholdLow": -30, "thresholdMid": -30, "thresholdHigh": -30, "ratio": 4}}[k]
+		all := build.Params{}
+		for name, v := range params {
+			all[name] = v
+		}
+		if mix != "none" {
+			all["mix"] = mix
+		}
+		m := build.Row([]meaning.Route{build.Route("gate", "amp.level", 1, "unipolar")}, build.Module("osc", meaning.Osc, build.Params{"level": 0}), build.Module("fx", k, all))
+		s, err := Render([]Layer{{Meaning: m}}, []phrase.Note{{Start: 0, End: 0.3, Key: 60, Velocity: 100}}, Options{Seed: 1})
+		if err != nil {
+			t.Fatal(err)
+		}
+		return s.Left
+	}
+	apart := func(a, b []float64) float64 {
+		sum := 0.0
+		for i := range min(len(a), len(b)) {
+			sum += math.Abs(a[i] - b[i])
+		}
+		return sum
+	}
+	for _, k := range []meaning.Kind{meaning.Drive, meaning.Chorus, meaning.Flanger, meaning.Phaser, meaning.Delay, meaning.Reverb, meaning.Compressor, meaning.Multiband} {
+		none, whole, dry := play(k, "none"), play(k, 1.0), play(k, 0.0)
+		if apart(none, whole) > 1e-6 || apart(none, dry) < 1 {
+			t.Errorf("%s: %g from the whole, %g from the dry sound", k, apart(none, whole), apart(none, dry))
+		}
 	}
 }

@@ -1,7 +1,9 @@
 package translate_test
 
 import (
+	"maps"
 	"math"
+	"slices"
 	"strings"
 	"testing"
 
@@ -258,5 +260,130 @@ func TestSideBySideStays(t *testing.T) {
 	}
 	if met < 10 {
 		t.Errorf("only %d pairs of filters side by side were met", met)
+	}
+}
+
+// The order of the effects is kept where the target has places for them, and else a line says which stand the other way round.
+func TestOrderOfEffects(t *testing.T) {
+	binnacle := testrack.Panels(t)["binnacle"]
+	kept, told := 0, 0
+	check := func(p *patch.Patch, in *gloss.Input, s *gloss.Sheet, places bool) {
+		chain := in.Got.Graph().Chain()
+		last, turned, n := -1, false, 0
+		for _, d := range in.Plan.Wanted.Graph().Chain() {
+			j, ok := in.Plan.Best.Module[d.ID]
+			if !ok {
+				continue
+			}
+			at := slices.IndexFunc(chain, func(x *meaning.Module) bool { return x.ID == in.Target.Modules[j].ID })
+			if at >= 0 {
+				turned, last, n = turned || at < last, max(at, last), n+1
+			}
+		}
+		says := slices.ContainsFunc(s.Glosses, func(g gloss.Gloss) bool { return g.ID == gloss.OrderLine })
+		if turned != says || turned && places {
+			t.Errorf("%s to %s: turned round %v, a line says so: %v", p.ID, in.Target.ID, turned, says)
+		}
+		if n > 1 && places {
+			kept++
+		}
+		if says {
+			told++
+		}
+	}
+	for seed := range uint64(120) {
+		src, p, dst := invented(t, seed)
+		in, s := made(t, src, p, dst)
+		check(p, in, s, false)
+		in, s = made(t, src, p, binnacle)
+		check(p, in, s, true)
+	}
+	if kept < 8 || told < 1 {
+		t.Errorf("%d chains of several effects were kept, %d told to be turned round", kept, told)
+	}
+}
+
+// An envelope that moves two things keeps both where the target has two envelopes, each wired to one: the second is set alike. Over invented pairs no envelope leaves the
+// amplifier without one that it had, and a copy is set like the first within a just-noticeable difference or its line says so.
+func TestEnvelopesAreCopied(t *testing.T) {
+	met := 0
+	for seed := range uint64(200) {
+		src, p, dst := invented(t, seed)
+		in, s := made(t, src, p, dst)
+		for _, u := range in.Plan.Uses {
+			if u.Rule.ID != "copied" {
+				continue
+			}
+			for i := range in.Plan.Cast.Modules {
+				x := &in.Plan.Cast.Modules[i]
+				j, placed := in.Plan.Best.Module[x.ID]
+				if !placed || x.Kind != meaning.Env || x.Changed() || !x.Made() || u.Meaning.Module(x.ID) == nil || u.Before.Module(x.ID) != nil {
+					continue
+				}
+				met++
+				got := in.Got.Module(in.Target.Modules[j].ID)
+				for _, name := range []meaning.ParamName{meaning.PAttack, meaning.PDecay, meaning.PSustain} {
+					param, _ := meaning.SpecOf(meaning.Env).Param(name)
+					a, b := x.Params[name], got.Params[name]
+					if _, jnds := plan.Compare(param, a.Quantity, b.Quantity, x, got); jnds > 1 && !slices.ContainsFunc(s.Glosses, func(g gloss.Gloss) bool { return g.TargetParam == meaning.Ref(got.ID, name) }) {
+						t.Errorf("%s to %s: the %s of the second is %.1f away, and no line says so", p.ID, dst.ID, name, jnds)
+					}
+				}
+			}
+		}
+	}
+	if met < 5 {
+		t.Errorf("only %d envelopes were copied", met)
+	}
+}
+
+// A voice is set in every school, on every pair: by feel, too, it is what is kept first.
+func TestTheVoiceIsAlwaysSet(t *testing.T) {
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	for _, id := range slices.Sorted(maps.Keys(patches)) {
+		p := patches[id]
+		for _, to := range testrack.IDs(rack) {
+			for _, school := range []plan.School{plan.Numbers, plan.Ear, plan.Feel} {
+				in, _, err := translate.Made(rack[p.Panel], p, rack[to], translate.Options{School: school})
+				if err != nil {
+					t.Fatal(err)
+				}
+				for i := range in.Plan.Cast.Modules {
+					m := &in.Plan.Cast.Modules[i]
+					if _, placed := in.Plan.Best.Module[m.ID]; m.Kind == meaning.Voice && m.Used() && !placed && rack[to].Kind == "instrument" {
+						t.Errorf("%s to %s by %s: the voice has no place", id, to, school)
+					}
+				}
+			}
+		}
+	}
+}
+
+// No two parts are put on operators between which a modulation stands for good that nothing asks for, where that can be helped: not on the target that has them free.
+func TestOperatorsDoNotModulateUnasked(t *testing.T) {
+	met, unasked := 0, 0
+	for seed := range uint64(200) {
+		src, p, dst := invented(t, seed)
+		if !slices.ContainsFunc(dst.Modules, func(d panel.Module) bool { return d.Kind == meaning.Operator }) {
+			continue
+		}
+		met++
+		in, s := made(t, src, p, dst)
+		for i := range in.Got.Routes {
+			r := &in.Got.Routes[i]
+			id, name := meaning.Split(append(r.To, "")[0])
+			from, to := in.Got.Module(r.From), in.Got.Module(id)
+			if !r.Used() || name != meaning.PPM || from == nil || !from.Used() || to == nil || !to.Used() || in.Plan.Makes(in.Target, r.ID) {
+				continue
+			}
+			unasked++
+			if !slices.ContainsFunc(s.Glosses, func(g gloss.Gloss) bool { return g.Route == r.ID }) {
+				t.Errorf("%s to %s: %s modulates %s unasked, and no line says so", p.ID, dst.ID, r.From, id)
+			}
+		}
+	}
+	t.Logf("of %d, %d modulations that nothing asks for", met, unasked)
+	if met < 10 || unasked > met/5 {
+		t.Errorf("of %d, %d modulations that nothing asks for", met, unasked)
 	}
 }
