@@ -2,6 +2,7 @@ package gloss
 
 import (
 	"fmt"
+	"strings"
 
 	"glossator/core/meaning"
 	"glossator/core/plan"
@@ -70,13 +71,80 @@ func (in *Input) noPlace(m *meaning.Module) string {
 	case have == 0:
 		return fmt.Sprintf("%s has no %s", in.Target.Name, spec.Label)
 	case used == have:
-		return fmt.Sprintf("%s has %s, in use for what matters more", in.Target.Name, counted(have, spec.Label, spec.Plural))
+		return fmt.Sprintf("%s has %s, in use for %s", in.Target.Name, counted(have, spec.Label, spec.Plural), and(in.playedBy(m.Kind)))
 	}
-	switch m.Kind {
-	case meaning.Env, meaning.LFO, meaning.Macro:
-		return fmt.Sprintf("no %s left on %s can move what it moves, or is near enough", spec.Label, in.Target.Name)
+	var why []string
+	for k := range in.Target.Modules {
+		if in.Target.Modules[k].Kind == m.Kind && !in.Set.Playing(k) {
+			why = append(why, in.notThis(m, k))
+		}
 	}
-	return fmt.Sprintf("no %s of %s is near enough, or what it needs is taken by another part", spec.Label, in.Target.Name)
+	return strings.Join(why[:min(2, len(why))], "; ")
+}
+
+// playedBy lists the parts that the target's modules of a kind play.
+func (in *Input) playedBy(kind meaning.Kind) (out []string) {
+	for k := range in.Target.Modules {
+		for i := range in.Plan.Cast.Modules {
+			m := &in.Plan.Cast.Modules[i]
+			if j, ok := in.Plan.Best.Module[m.ID]; ok && j == k && m.Kind == kind {
+				out = append(out, in.labelOf(m.Source()))
+			}
+		}
+	}
+	return out
+}
+
+// and joins words: "a, b and c".
+func and(list []string) string {
+	if n := len(list); n > 1 {
+		return strings.Join(list[:n-1], ", ") + " and " + list[n-1]
+	}
+	return strings.Join(list, "")
+}
+
+// notThis says why a module of the target that plays nothing does not play a part: a switch that another part needs has it away, or what of it would be the furthest off.
+func (in *Input) notThis(m *meaning.Module, target int) string {
+	d := &in.Target.Modules[target]
+	for i := range d.When {
+		k, _ := in.Target.Cond(&d.When[i])
+		if in.Target.Holds(d.When[i:i+1], in.Set.State) {
+			continue
+		}
+		why := fmt.Sprintf("%s is not there while %s stands at %s", d.Label, in.Target.Controls[k].Label, in.Set.State.At[k].Reading)
+		if part := in.Set.Why[k].Part; part != "" {
+			why += ", as " + part + " needs it"
+		}
+		return why
+	}
+	st := in.Target.InitState()
+	best, _ := in.Target.Fit(target, m, st, plan.Locks{}, nil)
+	for _, a := range best {
+		st.At[a.Control] = a.At
+	}
+	got := in.Target.Module(target, st, in.Target.Tempo)
+	most, what := 0.0, ""
+	for _, p := range meaning.SpecOf(m.Kind).Params {
+		if _, asked := m.Params[p.Name]; !asked || !p.Heard(m) {
+			continue
+		}
+		want, v := plan.OnTarget(p, m, &got), got.Params[p.Name]
+		has := v.Dim != ""
+		if !has {
+			v.Quantity = p.Neutral
+		}
+		if _, jnds := plan.Compare(p, want, v.Quantity, m, &got); want.Name != plan.Any && p.Weight*jnds/(jnds+4) > most {
+			most = p.Weight * jnds / (jnds + 4)
+			what = fmt.Sprintf("its %s would be %s for %s", p.Label, v.Quantity, want)
+			if !has {
+				what = fmt.Sprintf("it has no %s, for %s", p.Label, want)
+			}
+		}
+	}
+	if what == "" || most < 0.1 {
+		return d.Label + " is of no use here: nothing leads from or to it as that would need"
+	}
+	return d.Label + " would be further off than nothing: " + what
 }
 
 func counted(n int, one, many string) string {

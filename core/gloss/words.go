@@ -35,7 +35,12 @@ func whyNot(w plan.Why) string {
 		}
 		return "there is no way from " + w.From + " to it"
 	case plan.Taken:
-		return "what there is would be further off than nothing, or is taken by another route"
+		if w.From != "" {
+			return w.From + " has taken the way that could make it"
+		}
+		return "other routes have taken every way that could make it"
+	case plan.Further:
+		return "what there is would be further off than nothing"
 	}
 	return ""
 }

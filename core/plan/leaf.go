@@ -71,10 +71,28 @@ func (s *moduleSearch) leaf(cost float64, l Locks) {
 		}
 		reason := why[k]
 		if len(options[k]) > 0 {
-			reason = Why{Code: Taken}
+			reason = s.inTheWay(options[k], s.rweight[k], choices, s.routes[:k])
 		}
 		choices[i] = Choice{Cost: s.rweight[k], Why: reason}
 		walk(k+1, cost+s.rweight[k], l)
 	}
 	walk(0, cost, l)
+}
+
+// inTheWay says why a route is left out that could be made: every way would be further off than nothing, or another route, decided before it, has taken it.
+func (s *moduleSearch) inTheWay(options []Choice, weight float64, choices []Choice, decided []int) Why {
+	if options[0].Cost >= weight {
+		return Why{Code: Further}
+	}
+	for _, o := range options {
+		id, _ := o.Way.Made(s.t)
+		for _, i := range decided {
+			if c := &choices[i]; c.Made() && o.Cost < weight {
+				if other, _ := c.Way.Made(s.t); other == id {
+					return Why{Code: Taken, From: s.src.Routes[i].Label}
+				}
+			}
+		}
+	}
+	return Why{Code: Taken}
 }

@@ -78,7 +78,8 @@ const (
 	NoScaler              // what scales it has no place
 	NoDestination         // what it moves has no place
 	NoWay                 // nothing leads there
-	Taken                 // what there is would be further off than nothing, or is taken by another route
+	Taken                 // what there is is taken by another route: From is its label, where one alone is in the way
+	Further               // what there is would be further off than nothing
 )
 
 // taken is what of the target's means for routes is taken.
