@@ -85,6 +85,9 @@ func (s *moduleSearch) inTheWay(options []Choice, weight float64, choices []Choi
 		return Why{Code: Further}
 	}
 	for _, o := range options {
+		if o.Way.Means(s.t) == BySlot {
+			continue // any of its class would do: they are all taken
+		}
 		id, _ := o.Way.Made(s.t)
 		for _, i := range decided {
 			if c := &choices[i]; c.Made() && o.Cost < weight {

@@ -41,8 +41,8 @@ func (p *Problem) Next(after *Plan, n int) []Next {
 		var try func(level int, bans []ban)
 		try = func(level int, bans []ban) {
 			if level < len(found) {
-				for _, b := range p.pairsOf(after.Cast, found[level]) {
-					try(level+1, append(append([]ban(nil), bans...), b))
+				for _, b := range p.pairsOf(after.Cast, found[level], known) {
+					try(level+1, append(append([]ban(nil), bans...), b...))
 				}
 				return
 			}
@@ -78,8 +78,8 @@ func (p *Problem) named(cast *meaning.Meaning, list []ban) []Ban {
 	return out
 }
 
-// pairsOf lists who plays the dearest parts in a plan.
-func (p *Problem) pairsOf(cast *meaning.Meaning, a Allocation) []ban {
+// pairsOf lists who plays the dearest parts in a plan. With an oscillator go those that would play the part as well: to exchange two names is no other plan.
+func (p *Problem) pairsOf(cast *meaning.Meaning, a Allocation, known *knownFits) [][]ban {
 	var mods []*meaning.Module
 	for i := range cast.Modules {
 		if m := &cast.Modules[i]; Counts(m) {
@@ -90,13 +90,24 @@ func (p *Problem) pairsOf(cast *meaning.Meaning, a Allocation) []ban {
 		a, b := p.T.Policy.LeaveOut(mods[x]), p.T.Policy.LeaveOut(mods[y])
 		return a > b || a == b && mods[x].ID < mods[y].ID
 	})
-	var out []ban
+	var out [][]ban
 	for _, m := range mods[:min(len(mods), swapped)] {
-		b := ban{m.ID, -1}
-		if k, ok := a.Module[m.ID]; ok {
-			b.target = k
+		k, ok := a.Module[m.ID]
+		if !ok {
+			out = append(out, []ban{{m.ID, -1}})
+			continue
 		}
-		out = append(out, b)
+		list := []ban{{m.ID, k}}
+		fits := known.of(p.T.Policy, m)
+		for _, j := range p.T.ofKind[m.Kind] {
+			if m.Kind != meaning.Osc || j == k {
+				continue
+			}
+			if x, y := p.T.fitOnce(fits, k, m), p.T.fitOnce(fits, j, m); x != nil && y != nil && math.Abs(x.cost-y.cost) < sameCost {
+				list = append(list, ban{m.ID, j})
+			}
+		}
+		out = append(out, list)
 	}
 	return out
 }

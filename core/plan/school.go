@@ -53,7 +53,7 @@ var Schools = []SchoolSpec{
 		Half:        true,
 		weights: weights{kinds: map[meaning.Kind]float64{meaning.Voice: 2, meaning.Env: 1.3, meaning.Reverb: 0.6, meaning.Delay: 0.7, meaning.Chorus: 0.6, meaning.EQ: 0.5},
 			params:  map[string]float64{"voice.glide": 2, "voice.glideWhen": 2, "voice.trigger": 2, "voice.mode": 1.5, "voice.bend": 1.5, "filter.track": 2, "env.attack": 1.5, "env.release": 1.3, "env.trigger": 2, "osc.wave": 0.8},
-			sources: map[string]float64{"velocity": 2, "wheel": 2, "aftertouch": 1.6, "key": 1.6, "bend": 1.6}}},
+			sources: map[string]float64{"velocity": 4, "wheel": 4, "aftertouch": 3, "key": 3, "bend": 3}}},
 }
 
 // byPatch are the weights by the kind of patch (common practice, no source).

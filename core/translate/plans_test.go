@@ -1,6 +1,7 @@
 package translate_test
 
 import (
+	"slices"
 	"testing"
 
 	"glossator/core/translate"
@@ -59,5 +60,36 @@ func TestNextPlanOfKeel(t *testing.T) {
 	}
 	if !osc {
 		t.Errorf("the second plan differs in %+v", next[0].Differs)
+	}
+}
+
+// A next plan is another plan, never two names exchanged that play alike.
+func TestNextPlansAreOthers(t *testing.T) {
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	met := 0
+	for _, id := range []string{"keel", "foghorn", "gulls", "tide-pool", "undertow"} {
+		p := patches[id]
+		for _, to := range testrack.IDs(rack) {
+			best := sheet(t, rack[p.Panel], p, rack[to], translate.Options{})
+			next, err := translate.NextPlans(rack[p.Panel], p, rack[to], translate.Options{})
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, n := range next {
+				met++
+				var from, into []string
+				for _, x := range n.Differs {
+					from, into = append(from, x.Best), append(into, x.Here)
+				}
+				slices.Sort(from)
+				slices.Sort(into)
+				if slices.Equal(from, into) && n.Cost-best.Plan.Cost < 1e-3 {
+					t.Errorf("%s to %s: a next plan exchanges %v alone", id, to, from)
+				}
+			}
+		}
+	}
+	if met < 30 {
+		t.Errorf("only %d next plans were met", met)
 	}
 }
