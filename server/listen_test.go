@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -375,4 +376,30 @@ func TestSecondLayer(t *testing.T) {
 	ask[Problem](c, "POST", fmt.Sprintf("/sheets/%d/second", second), "", 422)
 	whole := ask[Opened](c, "POST", "/sheets", `{"patch":"keel","target":"windlass"}`, 200).ID
 	ask[Problem](c, "POST", fmt.Sprintf("/sheets/%d/second", whole), "", 422)
+}
+
+// A second layer is offered for just what it plays: what it would not place either is not asked for, and a layer that places nothing is refused.
+func TestSecondLayerPlaces(t *testing.T) {
+	c := newClient(t, true)
+	offered, refused := 0, 0
+	for _, x := range []struct{ patch, target string }{{"keel", "fairlead"}, {"keel", "coracle"}, {"fog-bank", "coracle"}, {"storm-front", "bowline"}, {"tide-pool", "coracle"}, {"gulls", "coracle"}, {"foghorn", "coracle"}} {
+		id := ask[Opened](c, "POST", "/sheets", fmt.Sprintf(`{"patch":%q,"target":%q,"school":"numbers"}`, x.patch, x.target), 200).ID
+		path := fmt.Sprintf("/sheets/%d", id)
+		v := ask[SheetView](c, "GET", path, "", 200)
+		if len(v.Missing) == 0 {
+			ask[Problem](c, "POST", path+"/second", "", 422)
+			refused++
+			continue
+		}
+		offered++
+		w := ask[SheetView](c, "GET", fmt.Sprintf("/sheets/%d", ask[Opened](c, "POST", path+"/second", "", 200).ID), "", 200)
+		for _, m := range w.Sheet.Plan.Modules {
+			if slices.Contains(v.Missing, m.SourceLabel) && m.Target == "" && m.Rule == "" {
+				t.Errorf("%s on %s: %s is offered, and not played by the second layer", x.patch, x.target, m.SourceLabel)
+			}
+		}
+	}
+	if offered < 2 || refused < 1 {
+		t.Errorf("%d offered, %d refused", offered, refused)
+	}
 }

@@ -188,8 +188,11 @@ func (s *Server) answerSheet(j *sheetInputs) (none SheetView, err error) {
 	if v.Outboard, err = translate.Racks(j.src, j.patch, sheet, racks, j.options()); err != nil {
 		return none, err
 	}
-	missing, _ := sheet.Missing(j.kindOf)
 	v.Missing, v.First = []string{}, j.row.First
+	missing, _, err := j.second(sheet)
+	if err != nil {
+		return none, err
+	}
 	for _, id := range missing {
 		i, _ := j.src.ModuleIndex(id)
 		v.Missing = append(v.Missing, j.src.Modules[i].Label)
@@ -214,6 +217,25 @@ func (j *sheetInputs) kindOf(id string) meaning.Kind {
 	return ""
 }
 
+// second lists the sources of sound that a sheet leaves out and a second layer of the target plays, and those that the sheet plays: a layer that would place nothing is none.
+func (j *sheetInputs) second(sheet *gloss.Sheet) (brings, played []string, err error) {
+	missing, played := sheet.Missing(j.kindOf)
+	if len(missing) == 0 || j.row.First != 0 {
+		return nil, played, nil
+	}
+	opt := translate.Options{School: plan.Numbers, Layer: j.options().Layer, Choices: plan.Choices{Elsewhere: played}}
+	other, err := translate.Translate(j.src, j.patch, j.dst, opt)
+	if err != nil {
+		return nil, nil, err
+	}
+	for _, id := range missing {
+		if x := other.Plan.Pair(id); x != nil && (x.Target != "" || x.Rule != "") {
+			brings = append(brings, id)
+		}
+	}
+	return brings, played, nil
+}
+
 // secondLayer opens the sheet of a second layer of the target, which plays what a sheet leaves out.
 func (s *Server) secondLayer(ctx context.Context, in ofSheet) (none Opened, err error) {
 	j, err := s.sheet(in.ID)
@@ -227,9 +249,12 @@ func (s *Server) secondLayer(ctx context.Context, in ofSheet) (none Opened, err 
 	if err != nil {
 		return none, err
 	}
-	missing, played := sheet.Missing(j.kindOf)
+	missing, played, err := j.second(sheet)
+	if err != nil {
+		return none, err
+	}
 	if len(missing) == 0 {
-		return none, badRequest{errors.New("expected a sheet that leaves out a source of sound: this one plays all of them")}
+		return none, badRequest{fmt.Errorf("expected a sheet that leaves out a source of sound that a second layer of %s could play", j.dst.Name)}
 	}
 	row, err := s.store.OpenSecond(j.row, plan.Choices{Elsewhere: played})
 	if err != nil {

@@ -69,6 +69,11 @@ func Of(s *gloss.Sheet) DialIn {
 	if len(s.Cables) > 0 {
 		out.First = append(out.First, "Pull every patch cable; run cables from outputs to inputs only.")
 	}
+	for _, n := range s.Notes {
+		if strings.HasPrefix(n, gloss.LayerNote) {
+			out.First = append(out.First, n)
+		}
+	}
 	for _, step := range meaning.Steps {
 		g := Group{Step: step.Step, Title: step.Title, Lines: []Line{}}
 		for _, x := range s.Settings {

@@ -6,6 +6,7 @@ import (
 
 	"glossator/core/dialin"
 	"glossator/core/meaning"
+	"glossator/core/patch"
 	"glossator/core/translate"
 	"glossator/testutil/testrack"
 )
@@ -110,6 +111,45 @@ func TestWhilePlaying(t *testing.T) {
 		got := strings.Join(dialin.Of(s).Playing, "\n")
 		if !strings.Contains(got, x.says) || x.says == "" && got != "" {
 			t.Errorf("%s on %s: %q, want %q", x.patch, x.target, got, x.says)
+		}
+	}
+}
+
+// How a layer stands in its patch is said on its sheet and before the first line of its list, or it would be dialled in an octave off.
+func TestLayersSayHowTheyStand(t *testing.T) {
+	rack := testrack.Panels(t)
+	for _, x := range []struct {
+		label, transpose, level string
+		says                    []string
+	}{
+		{"Low", "-12 st", "-6 dB", []string{`"Low"`, "-12 st", "-6 dB"}},
+		{"", "+12 st", "", []string{"+12 st"}},
+		{"", "0 st", "0 dB", nil},
+		{"", "", "", nil},
+	} {
+		p := *testrack.Patches(t)["foghorn"]
+		y := p.Layers[0]
+		y.Label, y.Transpose, y.Level = x.label, x.transpose, x.level
+		p.Layers = []patch.Layer{y}
+		if x.label != "" {
+			z := y
+			z.ID = "other"
+			p.Layers = append(p.Layers, z)
+		}
+		s, err := translate.Translate(rack[p.Panel], &p, rack["thole"], translate.Options{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, list := range [][]string{s.Notes, dialin.Of(s).First} {
+			text := strings.Join(list, " ")
+			for _, w := range x.says {
+				if !strings.Contains(text, w) {
+					t.Errorf("%+v: %q does not say %s", x, text, w)
+				}
+			}
+			if x.says == nil && strings.Contains(text, "This layer") {
+				t.Errorf("%+v: %q", x, text)
+			}
 		}
 	}
 }

@@ -2,6 +2,7 @@ package gloss
 
 import (
 	"fmt"
+	"strings"
 
 	"glossator/core/meaning"
 	"glossator/core/panel"
@@ -14,6 +15,9 @@ func (in *Input) notes() []string {
 	var out []string
 	if len(in.Patch.Layers) > 1 {
 		out = append(out, fmt.Sprintf("The patch has %d layers; each has a sheet of its own.", len(in.Patch.Layers)))
+	}
+	if text := in.layerNote(); text != "" {
+		out = append(out, text)
 	}
 	if in.Patch.Tempo == 0 {
 		out = append(out, fmt.Sprintf("The patch gives no tempo: %g is taken.", float64(panel.DefaultTempo)))
@@ -47,4 +51,42 @@ func (in *Input) notes() []string {
 		out = append(out, "Parts count for as much as they are heard.")
 	}
 	return out
+}
+
+// LayerNote begins the note that says how a layer stands in the patch: its list says it first.
+const LayerNote = "This layer"
+
+// layerNote says what a layer is called, and how it is transposed and how loud it is in the patch: no control of the sheet has that. Empty where there is nothing to say.
+func (in *Input) layerNote() string {
+	y := in.Layer
+	if y == nil {
+		return ""
+	}
+	text := LayerNote
+	if y.Label != "" && len(in.Patch.Layers) > 1 {
+		text += fmt.Sprintf(" is %q", y.Label)
+	}
+	var how []string
+	if !nothing(y.Transpose) {
+		how = append(how, "transposed by "+y.Transpose)
+	}
+	if !nothing(y.Level) {
+		how = append(how, "at "+y.Level)
+	}
+	if len(how) > 0 {
+		if text != LayerNote {
+			text += ","
+		}
+		text += " plays " + and(how) + " in the patch: set that where layers are mixed, or transpose the keys; the controls below do not have it"
+	}
+	if text == LayerNote {
+		return ""
+	}
+	return text + "."
+}
+
+// nothing tells whether a text of a layer says none: no transposition, no gain.
+func nothing(text string) bool {
+	fields := strings.Fields(text)
+	return len(fields) == 0 || strings.Trim(fields[0], "+-0.") == ""
 }
