@@ -103,7 +103,7 @@ func panelCommand() *cobra.Command {
 }
 
 func translateCommand() *cobra.Command {
-	var patchFile, to, panels, school, layer string
+	var patchFile, to, panels, school, layer, aim string
 	var asJSON, asMarkdown, byEar, listen bool
 	c := &cobra.Command{
 		Use:     "translate --patch FILE --to PANEL",
@@ -137,7 +137,10 @@ func translateCommand() *cobra.Command {
 				}
 				opt.Heard, opt.Choices.ByEar = refine.Weights(heard), true
 			}
-			if err := tune(src, p, dst, &opt); err != nil {
+			if aim != "" && opt.School != plan.Ear {
+				return usageError{errors.New("--aim needs --school ear: no other school listens")}
+			}
+			if err := tune(src, p, dst, &opt, aim); err != nil {
 				return err
 			}
 			in, s, err := translate.Made(src, p, dst, opt)
@@ -169,6 +172,7 @@ func translateCommand() *cobra.Command {
 	f.StringVar(&to, "to", "", "target: the id of a panel, or a panel file")
 	f.StringVar(&panels, "panels", "", "folder of panel files, beside those that ship with the program")
 	f.StringVar(&school, "school", string(plan.Ear), "ear, numbers or feel; by ear compares renderings and takes a second or two")
+	f.StringVar(&aim, "aim", "", "recording (WAVE) of the source playing the patch's phrase: the search comes near to it instead of to a rendering")
 	f.BoolVar(&listen, "listen", false, "render both sides: how far apart they sound, what each line makes of it, and whether the lines tell it all")
 	f.StringVar(&layer, "layer", "", "layer of the patch; the first where absent")
 	f.BoolVar(&byEar, "heard", false, "let parts count for as much as they are heard (renders the patch)")
@@ -214,8 +218,8 @@ func listenedMarkdown(s *gloss.Sheet, r *heard.Report) string {
 	return b.String()
 }
 
-// tune finds by comparing sounds what a sheet by ear is made with; of other schools nothing.
-func tune(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt *translate.Options) error {
+// tune finds by comparing sounds what a sheet by ear is made with; of other schools nothing. aim is a recording to come near to, or empty.
+func tune(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt *translate.Options, aim string) error {
 	if opt.School != plan.Ear || src.Kind != "instrument" || dst.Kind != "instrument" {
 		return nil
 	}
@@ -223,7 +227,15 @@ func tune(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt *transla
 	if err != nil {
 		return err
 	}
-	opt.Choices.Tuned, err = nearest.Find(nearest.Task{Source: src, Target: dst, Patch: p, Options: *opt, Notes: notes})
+	task := nearest.Task{Source: src, Target: dst, Patch: p, Options: *opt, Notes: notes}
+	if aim != "" {
+		w, err := readWave(aim)
+		if err != nil {
+			return err
+		}
+		task.Aim = &w
+	}
+	opt.Choices.Tuned, err = nearest.Find(task)
 	return err
 }
 

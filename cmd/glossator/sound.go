@@ -144,7 +144,7 @@ func (a *rendering) layers(rack map[string]*panel.Compiled, p *patch.Patch, src 
 			id = p.Layers[i].ID
 		}
 		opt := translate.Options{School: plan.School(a.school), Layer: id}
-		if err := tune(src, p, dst, &opt); err != nil {
+		if err := tune(src, p, dst, &opt, ""); err != nil {
 			return nil, err
 		}
 		sheet, err := translate.Translate(src, p, dst, opt)

@@ -85,11 +85,17 @@ func (p *Param) Silences(v q.Quantity) string {
 // instant is the time below which nothing is heard to take any, in seconds (common practice, no source).
 const instant = 0.001
 
+// shortestGlide is the time below which a glide is heard as a step, in seconds (common practice, no source).
+const shortestGlide = 0.006
+
 // highest and lowest are the ends of what is heard, in hertz: cuts there take nothing (ISO 226's range; common practice).
 const (
 	highest = 20000.0
 	lowest  = 20.0
 )
+
+// told sets the value below which nothing is told apart.
+func (p Param) told(floor float64) Param { p.Floor = floor; return p }
 
 func (p Param) when(f func(m *Module) bool) Param { p.Matters = f; return p }
 

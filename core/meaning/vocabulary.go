@@ -84,7 +84,7 @@ var Kinds = []KindSpec{
 	{Voice, "voice", "voice set-up", StepVoice, 4, []Param{
 		words(PMode, "voice mode", "poly", 1), count(PCount, "voices", 1, 0.3).when(not(PMode, "mono")), words(PPriority, "note priority", "last", 0.3).when(is(PMode, "mono")),
 		words(PTrigger, "triggering", "retrigger", 0.6), cents(PTranspose, "transposition", 1), cents(PBend, "bend range", 0.4).stays().unplayed("the bender rests: no phrase moves it"),
-		span(PGlide, "glide time", 0.6, jnd.Time), words(PGlideLaw, "glide law", "time", 0.1).when(on(PGlide)), words(PGlideWhen, "glide when", "always", 0.4).when(on(PGlide)),
+		span(PGlide, "glide time", 0.6, jnd.Time).told(shortestGlide), words(PGlideLaw, "glide law", "time", 0.1).when(on(PGlide)), words(PGlideWhen, "glide when", "always", 0.4).when(on(PGlide)),
 		count(PUnison, "unison voices", 1, 0.6), cents(PSpread, "unison spread", 0.5).when(several(PUnison)), share(PWidth, "voice width", 0, 0.3),
 		words(PChord, "chord", "off", 0.8), cents(PDrift, "difference between voices", 0.2),
 		share(PBits, "word length reduction", 0, 0.3), share(PDownsample, "rate reduction", 0, 0.3),

@@ -11,6 +11,7 @@ import (
 	"glossator/core/audition"
 	"glossator/core/compare"
 	"glossator/core/gloss"
+	"glossator/core/hear"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/phrase"
@@ -43,8 +44,10 @@ type Task struct {
 	Notes          []phrase.Note
 	Beside         []synth.Layer
 	Effort         Effort
-	Stop           func() bool
-	Progress       func(done, most int, distance float64)
+	// Aim is a recording of the source to come near to in place of its rendering, at the notes of its line; nil for the rendering.
+	Aim      *hear.Wave
+	Stop     func() bool
+	Progress func(done, most int, distance float64)
 }
 
 // candidate is a plan with its search.
@@ -100,7 +103,7 @@ func Find(t Task) (*plan.Tuned, error) {
 
 // noWorse compares what has been found with the plan of numbers by whole sets of takes, where that can be afforded, and gives that plan where it is the nearer one.
 func (f *finder) noWorse(best *candidate, found *plan.Tuned) (*plan.Tuned, error) {
-	if best.tuned.Plain && len(found.Readings) == 0 || 3*synth.Takes*best.walk.Work() > checking {
+	if f.Aim != nil || best.tuned.Plain && len(found.Readings) == 0 || 3*synth.Takes*best.walk.Work() > checking {
 		return found, nil
 	}
 	plain := &plan.Tuned{Plain: true}
@@ -131,7 +134,7 @@ const pruning = 12
 
 // task is what a walk needs of a sheet.
 func (f *finder) task(s *gloss.Sheet) *refine.Task {
-	return &refine.Task{Source: f.Source, Target: f.Target, Patch: f.Patch, Layer: f.Options.Layer, Sheet: s, Notes: f.Notes, Rack: f.Options.Rack, Beside: f.Beside, Stop: f.Stop}
+	return &refine.Task{Source: f.Source, Target: f.Target, Patch: f.Patch, Layer: f.Options.Layer, Sheet: s, Notes: f.Notes, Rack: f.Options.Rack, Beside: f.Beside, Aim: f.Aim, Stop: f.Stop}
 }
 
 // add makes the sheet of a plan, and hears it. One that has been seen, or a faulty one, is left.

@@ -3,6 +3,7 @@ package nearest_test
 import (
 	"encoding/json"
 	"maps"
+	"math"
 	"reflect"
 	"slices"
 	"strings"
@@ -11,10 +12,12 @@ import (
 	"glossator/core/audition"
 	"glossator/core/compare"
 	"glossator/core/gloss"
+	"glossator/core/hear"
 	"glossator/core/nearest"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/plan"
+	"glossator/core/synth"
 	"glossator/core/translate"
 	"glossator/testutil/instruments"
 	"glossator/testutil/testrack"
@@ -185,5 +188,53 @@ func BenchmarkFind(b *testing.B) {
 				}
 			}
 		})
+	}
+}
+
+// The aim may be a recording of the source in place of its rendering: one that is brighter than the patch as it stands brings the target nearer to it than
+// the search without it does, however loud and however late the recording is.
+func TestAimAtARecording(t *testing.T) {
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	brighter := *patches["keel"]
+	y := brighter.Layers[0]
+	y.Readings = maps.Clone(y.Readings)
+	y.Readings["filter.cutoff"] = "7.0"
+	brighter.Layers = []patch.Layer{y}
+	k := task(t, rack[brighter.Panel], patches["keel"], rack["halyard"])
+	layers, err := audition.Layers(k.Source, &brighter, "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	s, err := synth.Render(layers, k.Notes, synth.Options{Seed: 20, Wheel: brighter.Wheel, Tail: 1})
+	if err != nil {
+		t.Fatal(err)
+	}
+	sound := func(gain float64, late int) *hear.Wave {
+		w := &hear.Wave{Rate: synth.Rate, Left: make([]float64, late+len(s.Left))}
+		for i, x := range s.Left {
+			w.Left[late+i] = gain * x
+		}
+		return w
+	}
+	there := compare.Sketched(*sound(1, 0))
+	to := func(aim *hear.Wave) float64 {
+		k := k
+		k.Aim = aim
+		_, sheet := find(t, k)
+		y, err := audition.Target(k.Target, k.Patch, sheet)
+		if err != nil {
+			t.Fatal(err)
+		}
+		x, err := synth.Render([]synth.Layer{y}, k.Notes, synth.Options{Seed: 3, Wheel: k.Patch.Wheel, Tail: 1})
+		if err != nil {
+			t.Fatal(err)
+		}
+		d := compare.Apart(there, compare.Sketched(hear.Wave{Rate: synth.Rate, Left: x.Left, Right: x.Right}), false)
+		return math.Sqrt(d.Total*d.Total - d.Level*d.Level)
+	}
+	plain, aimed, late := to(nil), to(sound(1, 0)), to(sound(0.2, 9000))
+	t.Logf("without %.1f, with %.1f, quiet and late %.1f", plain, aimed, late)
+	if aimed > 0.7*plain || late > 0.8*plain {
+		t.Errorf("without the recording %.1f from it, with it %.1f, with it quiet and late %.1f", plain, aimed, late)
 	}
 }

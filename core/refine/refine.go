@@ -300,7 +300,7 @@ func (w *Walk) promise() error {
 		if err != nil {
 			return compare.Distance{}, err
 		}
-		return compare.Apart(aim, k, w.align), nil
+		return w.apart(aim, k), nil
 	}
 
 	start := *w.state

@@ -8,6 +8,7 @@ import (
 
 	"glossator/core/audition"
 	"glossator/core/compare"
+	"glossator/core/hear"
 	"glossator/core/jnd"
 	"glossator/core/panel"
 	"glossator/core/phrase"
@@ -37,7 +38,8 @@ func NewGround(t *Task) (*Ground, error) {
 	}
 	g.source = source[:1]
 	if t.Aim != nil {
-		g.aim, g.align = compare.Sketched(*t.Aim), true
+		g.notes = t.Notes // a recording has all of them, to their ends
+		g.aim, g.align = compare.Sketched(heardOf(*t.Aim, g.notes)), true
 		return g, nil
 	}
 	var hold float64
@@ -55,6 +57,21 @@ func NewGround(t *Task) (*Ground, error) {
 	}
 	g.aim, err = g.play.Sketch(g.source, g.notes, 2)
 	return g, err
+}
+
+// heardOf is what of a recording answers to the notes that are played: from where it begins to be heard, as long as they and what rings on.
+func heardOf(w hear.Wave, notes []phrase.Note) hear.Wave {
+	loud := 0.0
+	for _, x := range w.Left {
+		loud = max(loud, math.Abs(x))
+	}
+	from := max(0, slices.IndexFunc(w.Left, func(x float64) bool { return math.Abs(x) > loud/100 }))
+	to := min(len(w.Left), from+int((end(notes)+longTail)*w.Rate))
+	out := hear.Wave{Rate: w.Rate, Left: w.Left[from:to]}
+	if w.Right != nil {
+		out.Right = w.Right[from:to]
+	}
+	return out
 }
 
 // Walk is a search under way.
@@ -267,7 +284,17 @@ func (w *Walk) measure(s *panel.State, workers int) (compare.Distance, error) {
 	if err != nil {
 		return compare.Distance{}, err
 	}
-	return compare.Apart(w.aim, k, w.align), nil
+	return w.apart(w.aim, k), nil
+}
+
+// apart is the distance of a sound from the aim. How loud a recording is is nobody's matter.
+func (w *Walk) apart(aim, k *compare.Sketch) compare.Distance {
+	d := compare.Apart(aim, k, w.align)
+	if w.align && d.Level < compare.Silent {
+		d.Total = math.Sqrt(max(0, d.Total*d.Total-d.Level*d.Level))
+		d.Level, d.Gain = 0, 0
+	}
+	return d
 }
 
 // trial is a place of a control, and how far the target lies from the source with it there.
