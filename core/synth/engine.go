@@ -230,6 +230,12 @@ func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
 				e.assume("%s: the panel does not say what its drawn wave is; a triangle is played", d.Label)
 			}
 		}
+		for k := range meaning.KnownWords {
+			w := &meaning.KnownWords[k]
+			if word, instead := w.Unknown(d); word != "" && w.Kind != meaning.Filter { // filterOf tells of modes
+				e.assume("%s: the %s %q is not known here; %s is played", d.Label, w.Param, word, instead)
+			}
+		}
 		switch d.Kind {
 		case meaning.Env:
 			e.index[d.ID] = source{kind: fromEnv, i: len(e.envs)}
