@@ -5,6 +5,7 @@ import (
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/plan"
+	q "glossator/core/quantity"
 	"glossator/core/settle"
 )
 
@@ -34,6 +35,8 @@ type Input struct {
 	Heard bool
 	// Outside is what the outboard rack plays; nil for nothing.
 	Outside *Outside
+	// Note is the middle of the notes that the patch is played at.
+	Note q.Note
 }
 
 // SamePanel tells whether the target is the source's own panel.

@@ -32,6 +32,9 @@ func (in *Input) glosses() []Gloss {
 		out = append(out, g)
 	}
 	out = append(out, in.unshown()...)
+	if !in.SamePanel() {
+		out = append(out, in.between()...)
+	}
 	out = append(out, in.switchedOff()...)
 	out = append(out, in.addedByEar(out)...)
 	if !in.SamePanel() {

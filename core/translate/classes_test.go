@@ -1,6 +1,7 @@
 package translate_test
 
 import (
+	"fmt"
 	"maps"
 	"math"
 	"slices"
@@ -385,5 +386,50 @@ func TestOperatorsDoNotModulateUnasked(t *testing.T) {
 	t.Logf("of %d, %d modulations that nothing asks for", met, unasked)
 	if met < 10 || unasked > met/5 {
 		t.Errorf("of %d, %d modulations that nothing asks for", met, unasked)
+	}
+}
+
+// The interval between two oscillators that beat has a line of its own, with the beats as the difference of the two frequencies, counted here from the notes themselves; a detune that
+// the target's steps make nothing of is bent, and the line says how to set it by ear. Over invented pairs and the demo's.
+func TestBeatsBetweenOscillators(t *testing.T) {
+	lines, none := 0, 0
+	check := func(in *gloss.Input, s *gloss.Sheet) {
+		for i := range s.Glosses {
+			g := &s.Glosses[i]
+			pair, is := strings.CutPrefix(g.ID, gloss.BetweenLine)
+			if !is {
+				continue
+			}
+			lines++
+			a, b, _ := strings.Cut(pair, ",")
+			hz := func(m *meaning.Meaning, id string) float64 {
+				return float64(in.Note.Frequency()) * math.Exp2(total(m, m.Module(id))/1200)
+			}
+			f, h := hz(in.Plan.Wanted, a), hz(in.Plan.Wanted, b)
+			lo, hi := min(f, h), max(f, h)
+			if want := fmt.Sprintf("it beats %s times", q.Number(math.Abs(hi-lo*math.Round(hi/lo)), 2)); !strings.HasPrefix(g.Reason, want) {
+				t.Errorf("%s to %s: %s: %q, want %q (%v and %v Hz)", in.Patch.ID, in.Target.ID, g.ID, g.Reason, want, f, h)
+			}
+			if d := g.Reached.Quantity.Value; math.Abs(d-1200*math.Round(d/1200)) < 0.01 {
+				none++
+				if g.Verdict != gloss.Bent || len(g.Target) > 0 && !strings.Contains(g.Reason, "until it beats") {
+					t.Errorf("%s to %s: %s comes to nothing: %s, %q", in.Patch.ID, in.Target.ID, g.ID, g.Verdict, g.Reason)
+				}
+			}
+		}
+	}
+	for seed := range uint64(150) {
+		src, p, dst := invented(t, seed)
+		check(made(t, src, p, dst))
+	}
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	for _, id := range slices.Sorted(maps.Keys(patches)) {
+		for _, to := range testrack.IDs(rack) {
+			check(made(t, rack[patches[id].Panel], patches[id], rack[to]))
+		}
+	}
+	t.Logf("%d lines, %d of which come to nothing", lines, none)
+	if lines < 30 || none < 1 {
+		t.Errorf("%d lines, %d of which come to nothing", lines, none)
 	}
 }

@@ -143,7 +143,7 @@ func read(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 		return nil, l
 	}
 	leaveTo(wanted, opt.Choices.Elsewhere, "played by the first layer")
-	return &gloss.Input{Source: src, Patch: p, Layer: &p.Layers[n], From: from, Plan: &plan.Plan{Wanted: wanted}, Choices: opt.Choices, Overrides: opt.Overrides, Heard: opt.Heard != nil,
+	return &gloss.Input{Source: src, Patch: p, Layer: &p.Layers[n], From: from, Plan: &plan.Plan{Wanted: wanted}, Choices: opt.Choices, Overrides: opt.Overrides, Heard: opt.Heard != nil, Note: middle(p),
 		Target: plan.NewTarget(dst, tempo, src, from, plan.PolicyOf(school, p.Kind, opt.Choices, opt.Heard))}, nil
 }
 
