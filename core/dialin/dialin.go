@@ -70,7 +70,7 @@ func Of(s *gloss.Sheet) DialIn {
 		out.First = append(out.First, "Pull every patch cable; run cables from outputs to inputs only.")
 	}
 	for _, n := range s.Notes {
-		if strings.HasPrefix(n, gloss.LayerNote) {
+		if strings.HasPrefix(n, gloss.LayerNote) || strings.HasPrefix(n, gloss.TempoNote) {
 			out.First = append(out.First, n)
 		}
 	}

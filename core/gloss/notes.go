@@ -7,6 +7,7 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/plan"
+	q "glossator/core/quantity"
 	"glossator/core/rules"
 )
 
@@ -21,6 +22,9 @@ func (in *Input) notes() []string {
 	}
 	if in.Patch.Tempo == 0 {
 		out = append(out, fmt.Sprintf("The patch gives no tempo: %g is taken.", float64(panel.DefaultTempo)))
+	}
+	if text := in.tempoNote(); text != "" {
+		out = append(out, text)
 	}
 	for _, k := range in.Set.Always {
 		out = append(out, fmt.Sprintf("%s cannot be switched off on %s.", in.Target.Routes[k].Label, in.Target.Name))
@@ -89,4 +93,29 @@ func (in *Input) layerNote() string {
 func nothing(text string) bool {
 	fields := strings.Fields(text)
 	return len(fields) == 0 || strings.Trim(fields[0], "+-0.") == ""
+}
+
+// TempoNote begins the note that says at which tempo the target has to run: its list says it first.
+const TempoNote = "Set the tempo"
+
+// tempoNote says at which tempo the target has to run where something that is in use there counts in note values; empty where nothing does.
+func (in *Input) tempoNote() string {
+	var hang []string
+	for _, k := range in.Target.Order {
+		c := &in.Target.Controls[k]
+		for i := range c.Means {
+			b := &c.Means[i]
+			id, name := meaning.Split(b.Param)
+			d := in.Got.Module(id)
+			v, set := in.Target.Scale(panel.BindRef{Control: k, Bind: i}).Quantity(in.Set.State.At[k])
+			if b.Law.Dim() == q.DimBeats && set && !v.Off && in.Target.Holds(b.When, in.Set.State) && d != nil && d.Used() && d.Heard(name) {
+				hang = append(hang, in.Target.SectionLabel(k)+" "+c.Label)
+				break
+			}
+		}
+	}
+	if len(hang) == 0 {
+		return ""
+	}
+	return fmt.Sprintf("%s of %s to %s beats a minute: %s counts in note values there.", TempoNote, in.Target.Name, q.Number(float64(in.Target.Tempo), 2), and(hang))
 }

@@ -433,3 +433,33 @@ func TestBeatsBetweenOscillators(t *testing.T) {
 		t.Errorf("%d lines, %d of which come to nothing", lines, none)
 	}
 }
+
+// Where anything of the target hangs on its tempo the sheet says at which it has to run, and nowhere else: what hangs on it is what is another when the same readings
+// are read at twice the tempo.
+func TestTempoIsAskedFor(t *testing.T) {
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	asked := 0
+	for _, id := range slices.Sorted(maps.Keys(patches)) {
+		for _, to := range testrack.IDs(rack) {
+			in, s := made(t, rack[patches[id].Panel], patches[id], rack[to])
+			fast := in.Target.Interpret(in.Set.State, 2*in.Target.Tempo)
+			hangs := false
+			for i := range in.Got.Modules {
+				m, d := &in.Got.Modules[i], fast.Module(in.Got.Modules[i].ID)
+				for name, v := range m.Params {
+					hangs = hangs || m.Used() && m.Heard(name) && !v.Off && math.Abs(v.Value-d.Params[name].Value) > 1e-9
+				}
+			}
+			says := slices.ContainsFunc(s.Notes, func(n string) bool { return strings.HasPrefix(n, gloss.TempoNote) })
+			if hangs != says {
+				t.Errorf("%s to %s: the tempo matters: %v, the sheet asks for it: %v", id, to, hangs, says)
+			}
+			if says {
+				asked++
+			}
+		}
+	}
+	if asked < 4 {
+		t.Errorf("only %d sheets ask for a tempo", asked)
+	}
+}
