@@ -64,10 +64,10 @@ func (in *Input) interval(a, b *meaning.Module) *Gloss {
 	low := float64(in.Note.Frequency()) * math.Exp2((in.transposed()+math.Min(x.Value, y.Value))/1200) * math.Exp2(math.Abs(octaves))
 	beats := func(cents float64) float64 { return low * (math.Exp2(math.Abs(cents)/1200) - 1) }
 	want, got := beats(wanted), beats(reached)
-	g := &Gloss{ID: BetweenLine + a.ID + "," + b.ID, Step: meaning.StepOsc, Section: "Oscillators", Label: a.Label + " to " + b.Label, Source: []Reading{}, Target: []Reading{}, Verdict: Held,
+	g := &Gloss{ID: BetweenLine + a.ID + "," + b.ID, Step: meaning.StepOsc, Section: b.Label, Label: "beats", Source: []Reading{}, Target: []Reading{}, Verdict: Held,
 		Wanted: figure(q.Quantity{Dim: q.DimInterval, Value: y.Value - x.Value}), Reached: figure(q.Quantity{Dim: q.DimInterval, Value: w.Value - v.Value})}
 	at := in.Note.NoteName()
-	g.Reason = fmt.Sprintf("it beats %s times a second at %s there, %s here", q.Number(want, 2), at, q.Number(got, 2))
+	g.Reason = fmt.Sprintf("against %s it beats %s times a second at %s there, %s here", a.Label, q.Number(want, 2), at, q.Number(got, 2))
 	switch off := math.Abs(got-want) / want; {
 	case off <= sameBeats:
 	case off <= nearBeats:

@@ -407,7 +407,7 @@ func TestBeatsBetweenOscillators(t *testing.T) {
 			}
 			f, h := hz(in.Plan.Wanted, a), hz(in.Plan.Wanted, b)
 			lo, hi := min(f, h), max(f, h)
-			if want := fmt.Sprintf("it beats %s times", q.Number(math.Abs(hi-lo*math.Round(hi/lo)), 2)); !strings.HasPrefix(g.Reason, want) {
+			if want := fmt.Sprintf("it beats %s times", q.Number(math.Abs(hi-lo*math.Round(hi/lo)), 2)); !strings.Contains(g.Reason, want) {
 				t.Errorf("%s to %s: %s: %q, want %q (%v and %v Hz)", in.Patch.ID, in.Target.ID, g.ID, g.Reason, want, f, h)
 			}
 			if d := g.Reached.Quantity.Value; math.Abs(d-1200*math.Round(d/1200)) < 0.01 {
