@@ -284,7 +284,7 @@ func TestTargetsPlanAndBank(t *testing.T) {
 			t.Errorf("not in order: %v", shares)
 		}
 	}
-	d.press("ArrowDown", "ArrowDown", "Enter")
+	d.press("ArrowDown", "ArrowUp", "Enter")
 	d.holds("location.pathname === '/sheets/1'")
 	d.sees("Sheave to", "audit clean", "recast")
 	d.press("p")

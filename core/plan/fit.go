@@ -138,6 +138,9 @@ func (t *Target) follow(mi int, w *meaning.Module, s *panel.State, l Locks, take
 		if _, stated := w.Params[p.Name]; !stated && p.Stays {
 			continue // it is left as init has it
 		}
+		if !p.Heard(w) && p.Name != meaning.PWidth && p.Name != meaning.PFrame && !t.same {
+			continue // it does nothing there: nobody has to set it here (a width is set for the sake of the wave)
+		}
 		want := t.wanted(p, mi, w, s)
 		if p.Sums {
 			out = append(out, t.sum(free, want, w.Params[p.Name], others, s)...)

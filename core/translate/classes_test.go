@@ -171,7 +171,7 @@ func TestUnstatedStays(t *testing.T) {
 					continue
 				}
 				for _, param := range meaning.SpecOf(m.Kind).Params {
-					if _, stated := m.Params[param.Name]; stated || !param.Stays {
+					if _, stated := m.Params[param.Name]; stated || !param.Stays || param.Name == meaning.PPlace { // the order is kept as a whole
 						continue
 					}
 					for _, b := range in.Target.Binds(meaning.Ref(in.Target.Modules[j].ID, param.Name)) {
@@ -308,7 +308,7 @@ func TestOrderOfEffects(t *testing.T) {
 // amplifier without one that it had, and a copy is set like the first within a just-noticeable difference or its line says so.
 func TestEnvelopesAreCopied(t *testing.T) {
 	met := 0
-	for seed := range uint64(200) {
+	for seed := range uint64(120) {
 		src, p, dst := invented(t, seed)
 		in, s := made(t, src, p, dst)
 		for _, u := range in.Plan.Uses {
@@ -418,7 +418,7 @@ func TestBeatsBetweenOscillators(t *testing.T) {
 			}
 		}
 	}
-	for seed := range uint64(150) {
+	for seed := range uint64(80) {
 		src, p, dst := invented(t, seed)
 		check(made(t, src, p, dst))
 	}
