@@ -112,7 +112,7 @@ func TestByMouse(t *testing.T) {
 	d.sees("Keel bass on Windlass", "Fog Bank pad on Halyard")
 	d.set(`document.querySelectorAll(".go select")[1]`, "halyard")
 	d.click(".go button")
-	d.sees("Windlass to", "audit clean", "38 held")
+	d.sees("Windlass to", "audit clean", "39 held")
 	d.holds("location.pathname === '/sheets/1'")
 
 	d.click("#g-filter\\.cutoff")
