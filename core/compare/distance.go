@@ -25,13 +25,16 @@ type Distance struct {
 // worse than silence.
 const Silent = 120.0
 
+// Nothing is the loudness of a sketch in which nothing is heard, in LUFS.
+const Nothing = -90.0
+
 // Apart gives the distance of b from a. align looks for a shift in time of up to half a second; sounds
 // of one engine need none.
 func Apart(a, b *Sketch, align bool) Distance {
 	d := Distance{Gain: a.Loudness - b.Loudness}
-	if a.Loudness <= -90 || b.Loudness <= -90 {
+	if a.Loudness <= Nothing || b.Loudness <= Nothing {
 		d.Gain = 0
-		if a.Loudness > -90 || b.Loudness > -90 {
+		if a.Loudness > Nothing || b.Loudness > Nothing {
 			d.Level = Silent
 		}
 		d.Total = d.Level

@@ -2,6 +2,7 @@ package nearest_test
 
 import (
 	"encoding/json"
+	"errors"
 	"maps"
 	"math"
 	"reflect"
@@ -17,6 +18,7 @@ import (
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/plan"
+	"glossator/core/refine"
 	"glossator/core/synth"
 	"glossator/core/translate"
 	"glossator/testutil/instruments"
@@ -231,6 +233,11 @@ func TestAimAtARecording(t *testing.T) {
 		}
 		d := compare.Apart(there, compare.Sketched(hear.Wave{Rate: synth.Rate, Left: x.Left, Right: x.Right}), false)
 		return math.Sqrt(d.Total*d.Total - d.Level*d.Level)
+	}
+	silent := k
+	silent.Aim = sound(0, 0)
+	if _, err := nearest.Find(silent); !errors.Is(err, refine.ErrSilent) {
+		t.Errorf("a recording of nothing: %v", err)
 	}
 	plain, aimed, late := to(nil), to(sound(1, 0)), to(sound(0.2, 9000))
 	t.Logf("without %.1f, with %.1f, quiet and late %.1f", plain, aimed, late)

@@ -2,6 +2,7 @@ package refine
 
 import (
 	"cmp"
+	"errors"
 	"math"
 	"slices"
 	"sync"
@@ -26,7 +27,10 @@ type Ground struct {
 	align  bool // the aim is a recording
 }
 
-// NewGround renders the source of a task.
+// ErrSilent is returned where the recording that a search is to come near to has nothing in it.
+var ErrSilent = errors.New("expected a recording that can be heard: this one is silent")
+
+// NewGround renders the source of a task. It gives ErrSilent for a recording of nothing.
 func NewGround(t *Task) (*Ground, error) {
 	g := &Ground{notes: few(Excerpt(t.Notes)), line: line(t.Notes), play: Player{Wheel: t.Patch.Wheel, Tail: longTail, Bank: synth.NewBank()}}
 	if len(g.notes) == 0 {
@@ -39,7 +43,9 @@ func NewGround(t *Task) (*Ground, error) {
 	g.source = source[:1]
 	if t.Aim != nil {
 		g.notes = t.Notes // a recording has all of them, to their ends
-		g.aim, g.align = compare.Sketched(heardOf(*t.Aim, g.notes)), true
+		if g.aim, g.align = compare.Sketched(heardOf(*t.Aim, g.notes)), true; g.aim.Loudness <= compare.Nothing {
+			return nil, ErrSilent
+		}
 		return g, nil
 	}
 	var hold float64

@@ -103,7 +103,7 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 func (c *Case) waveAndFilter(m *meaning.Module, id string, plain *edit) *Recast {
 	index, ratio, from := c.modulated(m)
 	spectrum := Sidebands(ratio, index, 24)
-	if from == nil || index < 0.1 || spectrum == nil || plain.Meaning.Module(id) == nil || c.Have(meaning.Filter) <= len(c.used(meaning.Filter)) || !off(m, meaning.PFixed) || c.sounding() != 1 {
+	if from == nil || index < 0.1 || spectrum == nil || c.Have(meaning.Filter) <= len(c.used(meaning.Filter)) || !off(m, meaning.PFixed) || c.sounding() != 1 {
 		return nil
 	}
 	o := plain.Meaning.Module(id)
