@@ -34,7 +34,7 @@ tools: chromium
 		|| { apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends sox csound ebumeter; }
 
 test: $(APP) tools
-	go test $(TESTFLAGS) ./...
+	go test -timeout 25m $(TESTFLAGS) ./...
 
 check: $(APP)
 	@test -z "$$(gofmt -l . | tee /dev/stderr)" || { echo "gofmt: the files above are not formatted (make fmt)"; exit 1; }

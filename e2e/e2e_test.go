@@ -4,6 +4,8 @@ package e2e
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
+	"net/http"
 	"net/http/httptest"
 	"os"
 	"path/filepath"
@@ -24,6 +26,8 @@ type desk struct {
 	db  string
 	st  *store.Store
 	srv *httptest.Server
+	// Each answer to an edit of a draft is held back until something is sent here.
+	answers chan struct{}
 }
 
 func open(t *testing.T, sample bool) *desk {
@@ -48,7 +52,19 @@ func (d *desk) start() {
 	st, err := store.Open(d.db)
 	d.must(err)
 	d.st = st
-	d.srv = httptest.NewServer(server.New(server.Config{Store: st, Sounds: filepath.Join(filepath.Dir(d.db), "sounds")}))
+	program := server.New(server.Config{Store: st, Sounds: filepath.Join(filepath.Dir(d.db), "sounds")})
+	d.srv = httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if d.answers == nil || r.Method != http.MethodPost || !strings.HasSuffix(r.URL.Path, "/workshop") {
+			program.ServeHTTP(w, r)
+			return
+		}
+		late := httptest.NewRecorder()
+		program.ServeHTTP(late, r)
+		<-d.answers
+		maps.Copy(w.Header(), late.Header())
+		w.WriteHeader(late.Code)
+		_, _ = w.Write(late.Body.Bytes())
+	}))
 }
 
 func (d *desk) stop() {
@@ -63,7 +79,12 @@ func (d *desk) must(err error) {
 	}
 }
 
-func (d *desk) visit(path string) { d.t.Helper(); d.must(d.Go(d.srv.URL + path)) }
+// visit loads a page and waits for its view, which takes keys from then on.
+func (d *desk) visit(path string) {
+	d.t.Helper()
+	d.must(d.Go(d.srv.URL + path))
+	d.holds("document.readyState === 'complete' && document.querySelector('main h1, main .missing, main p')")
+}
 func (d *desk) sees(texts ...string) {
 	d.t.Helper()
 	for _, text := range texts {

@@ -321,3 +321,27 @@ func TestTargetsPlanAndBank(t *testing.T) {
 	d.holds("location.pathname.startsWith('/sheets/')")
 	d.sees("audit clean")
 }
+
+// Edits that are made before the answers to the last ones have come take nothing of each other back.
+func TestEditsFasterThanTheAnswers(t *testing.T) {
+	d := open(t, true)
+	d.visit("/panels/halyard/workshop?line=controls:filter.cutoff")
+	d.holds(field("Known from"))
+	d.answers = make(chan struct{})
+	d.focus(field("Aliases, by commas"))
+	d.put("fc")
+	d.press("Enter")
+	d.set(field("Known from"), "assumed")
+	d.answers <- struct{}{}
+	d.sees("Undo: Halyard: Cutoff: aliases") // the form is as the first edit left it, the second is on its way
+	d.focus(field("Uncertainty (k = 1)"))
+	d.put("7 %")
+	d.press("Enter")
+	d.answers <- struct{}{}
+	d.answers <- struct{}{}
+	d.sees("Undo: Halyard: Cutoff: uncertainty")
+	d.visit("/panels/halyard/workshop?line=controls:filter.cutoff")
+	d.holds(field("Known from") + `?.value === "assumed"`)
+	d.holds(field("Aliases, by commas") + `.value === "fc"`)
+	d.holds(field("Uncertainty (k = 1)") + `.value.includes("7")`)
+}

@@ -32,7 +32,7 @@ func Open(width, height int64) (*Browser, error) {
 	if err != nil {
 		return nil, err
 	}
-	b := &Browser{Wait: 15 * time.Second}
+	b := &Browser{Wait: time.Minute}
 	b.cancel = append(b.cancel, func() { _ = os.RemoveAll(dir) })
 	alloc, cancel := chromedp.NewExecAllocator(context.Background(), chromedp.ExecPath(path), chromedp.UserDataDir(dir),
 		chromedp.Headless, chromedp.NoSandbox, chromedp.DisableGPU, chromedp.NoFirstRun, chromedp.Flag("disable-quic", true),

@@ -55,6 +55,34 @@ export function columnsOf<T>(
 /** A copy without anything reactive in it. */
 export const bare = <T>(x: T): T => JSON.parse(JSON.stringify(x)) as T;
 
+const isObject = (x: unknown): x is Record<string, unknown> =>
+  typeof x === "object" && x !== null && !Array.isArray(x);
+
+/** What has been changed from one value to another, made on a third: fields of objects and places of
+    lists of one length each by itself, all else as a whole. So an edit that was typed before the
+    answer to the last one came takes nothing of that one back. */
+export function changed(from: unknown, to: unknown, on: unknown): unknown {
+  if (JSON.stringify(from) === JSON.stringify(to)) return on;
+  if (isObject(from) && isObject(to) && isObject(on)) {
+    const out: Record<string, unknown> = { ...on };
+    for (const k of new Set([...Object.keys(from), ...Object.keys(to)])) {
+      const v = changed(from[k], to[k], on[k]);
+      if (v === undefined) delete out[k];
+      else out[k] = v;
+    }
+    return out;
+  }
+  if (
+    Array.isArray(from) &&
+    Array.isArray(to) &&
+    Array.isArray(on) &&
+    from.length === to.length &&
+    from.length === on.length
+  )
+    return on.map((x, i) => changed(from[i], to[i], x));
+  return to;
+}
+
 /** The readings of those rows that are wanted, by control. */
 export const wantedOf = (
   rows: { control: string; reading: string }[],

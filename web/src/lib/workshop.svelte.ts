@@ -3,7 +3,7 @@ import { tick } from "svelte";
 import { refused } from "./api";
 import { app } from "./app.svelte";
 import * as panels from "./calls/panels";
-import { bare } from "./forms";
+import { bare, changed } from "./forms";
 import {
   freeID,
   groupOf,
@@ -248,15 +248,21 @@ export class WorkshopState {
       return { path: `${base}/${n}`, was: list[n] };
     };
   }
-  /** Puts a changed part in place of the chosen one; it fails where something else has come there. */
+  /** Makes the changes of the chosen part on what stands there when their turn comes; it fails where
+      something else has come there. */
   save = (what: string, now: unknown) => {
     if (!this.chosen || !this.item) return;
+    const from = bare(this.item);
     const at = this.finder();
     void this.edit(`${this.chosen.label}: ${what}`, () => {
       const { path, was } = at();
       return [
         { op: "test", path, value: bare(was) },
-        { op: "replace", path, value: bare(now) },
+        {
+          op: "replace",
+          path,
+          value: changed(from, bare(now), was && bare(was)),
+        },
       ];
     });
   };
