@@ -51,7 +51,7 @@ func (s *Server) listened(ctx context.Context, src *panel.Compiled, p *patch.Pat
 			if err != nil {
 				return err
 			}
-			t := heard.Task{In: in, Sheet: sheet, Notes: notes, Lines: lines, Stop: func() bool { return ctx.Err() != nil }}
+			t := heard.Task{In: in, Sheet: sheet, Notes: notes, Lines: lines, Held: lines, Stop: func() bool { return ctx.Err() != nil }}
 			if opt.Rack != nil && sheet.Rig != nil {
 				t.Rack = func(m *meaning.Meaning) (*meaning.Meaning, error) {
 					return audition.WithRack(m, opt.Rack, sheet.Rig, m.Tempo)

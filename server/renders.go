@@ -11,7 +11,7 @@ import (
 	"glossator/core/synth"
 )
 
-const engineVersion = 6 // of what renders and of what is found by it: what another has made is made again
+const engineVersion = 7 // of what renders and of what is found by it: what another has made is made again
 
 // seed is the seed of what is played: the same patch sounds the same.
 const seed = 1

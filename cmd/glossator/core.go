@@ -153,7 +153,7 @@ func translateCommand() *cobra.Command {
 				if err != nil {
 					return err
 				}
-				if report, err = heard.Of(heard.Task{In: in, Sheet: s, Notes: notes, Lines: true}); err != nil {
+				if report, err = heard.Of(heard.Task{In: in, Sheet: s, Notes: notes, Lines: true, Held: true}); err != nil {
 					return err
 				}
 			}

@@ -268,7 +268,7 @@ func (in *Input) moduleLine(g *Gloss, m *meaning.Module, name meaning.ParamName,
 	ti, ok := in.Plan.Placed(m.ID)
 	if !ok {
 		g.Verdict, g.Reason = LeftOut, in.noPlace(m)
-		if _, n := plan.Compare(p, v.Quantity, p.Neutral, m, m); n < 0.01 && p.Dim != q.DimWave || part != "" && own.Value == 0 {
+		if _, n := plan.Compare(p, v.Quantity, p.Neutral, m, m); g.asInit() && (n < 0.01 && p.Dim != q.DimWave || part != "" && own.Value == 0) {
 			g.Verdict, g.Reason = Idle, "adds nothing, and goes with "+m.Label+", which is left out"
 		}
 		return ""
@@ -313,6 +313,11 @@ func (in *Input) moduleLine(g *Gloss, m *meaning.Module, name meaning.ParamName,
 	in.judge(g, p, want, got.Quantity, m, r)
 	in.explain(g, p, v, got, want, m, r, ti)
 	return key
+}
+
+// asInit tells whether the source's controls of a line all stand as init has them: nobody has set them for this sound.
+func (g *Gloss) asInit() bool {
+	return !slices.ContainsFunc(g.Source, func(r Reading) bool { return !r.Init })
 }
 
 // onLine is the line of a switch of a module.

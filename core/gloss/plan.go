@@ -26,6 +26,9 @@ func (in *Input) planOf() Plan {
 			pair.Rule, pair.Reason = by.Rule.ID, by.Text
 		} else if !ok {
 			pair.Reason = in.noPlace(m)
+			if in.Plan.Unheard[m.ID] {
+				pair.Cost = in.pairCost(m.ID)
+			}
 		}
 		p.Modules = append(p.Modules, pair)
 	}
@@ -57,6 +60,9 @@ func (in *Input) pairCost(id string) float64 {
 
 // noPlace says why a module of the source is not on the target.
 func (in *Input) noPlace(m *meaning.Module) string {
+	if id, ok := in.Plan.CastID(m.ID); ok && in.Plan.Unheard[id] {
+		return "nothing that it moves is made on " + in.Target.Name
+	}
 	spec := meaning.SpecOf(m.Kind)
 	have, used := 0, 0
 	for k := range in.Target.Modules {

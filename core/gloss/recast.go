@@ -43,7 +43,7 @@ func (in *Input) recastLine(g *Gloss, m *meaning.Module, name meaning.ParamName)
 		}
 	}
 	p, _ := meaning.SpecOf(m.Kind).Param(name)
-	if _, jnds := plan.Compare(p, v.Quantity, p.Neutral, m, m); ref == "" && jnds < 0.01 && p.Dim != q.DimWave {
+	if _, jnds := plan.Compare(p, v.Quantity, p.Neutral, m, m); ref == "" && jnds < 0.01 && p.Dim != q.DimWave && g.asInit() {
 		g.Verdict, g.Reason = Idle, "adds nothing, and goes with "+m.Label+", which is made by other means"
 		return key, true
 	}

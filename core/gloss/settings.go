@@ -3,6 +3,7 @@ package gloss
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"glossator/core/meaning"
 	"glossator/core/plan"
@@ -21,7 +22,7 @@ func (in *Input) settings() []Setting {
 		switch {
 		case in.Over[k]:
 			s.Action = Set
-		case in.Set.Off[k] && (!same || !t.Memory):
+		case in.Set.Off[k] && (!same || !t.Memory && live):
 			s.Action = Off
 			if !same && t.Memory {
 				s.Why = fmt.Sprintf("init holds %s; the patch has none", init.Reading)
@@ -51,7 +52,7 @@ func (in *Input) why(k int, reading string) string {
 	return moved(in.Set.Why[k])
 }
 
-// alive tells whether a control of the target does anything as the target is set.
+// alive tells whether a control of the target does anything as the target is set: it sets what is heard, or it is what keeps something silent.
 func (in *Input) alive(k int) bool {
 	t := in.Target
 	if len(t.Controls[k].Means) == 0 {
@@ -62,27 +63,65 @@ func (in *Input) alive(k int) bool {
 		if !t.Holds(b.When, in.Set.State) {
 			continue
 		}
-		id, _ := meaning.Split(b.Param)
-		if m := in.Got.Module(id); m != nil && m.Used() {
-			return true
-		}
-		if r := in.Got.Route(id); r != nil && r.Used() {
-			return true
-		}
-		// what keeps a module silent is itself at work
+		id, name := meaning.Split(b.Param)
 		if m := in.Got.Module(id); m != nil {
-			_, name := meaning.Split(b.Param)
-			for _, s := range meaning.SpecOf(m.Kind).Silence {
-				if s == name {
-					return true
-				}
+			if m.Used() && m.Heard(name) || !m.Used() && in.silencer(m) == name {
+				return true
 			}
+			continue
 		}
-		if r := in.Got.Route(id); r != nil {
+		if r := in.Got.Route(id); r != nil && (r.Used() || in.stopper(r) == name) {
 			return true
 		}
 	}
 	return false
+}
+
+// silencer is what keeps an idle module of the target silent; of several, the switch first: one is enough.
+func (in *Input) silencer(m *meaning.Module) meaning.ParamName {
+	list := meaning.SpecOf(m.Kind).Silence
+	if slices.Contains(list, meaning.POn) {
+		list = append([]meaning.ParamName{meaning.POn}, list...)
+	}
+	for _, name := range list {
+		if m.SilencedBy(name) != "" && len(in.Target.Binds(meaning.Ref(m.ID, name))) > 0 {
+			return name
+		}
+	}
+	return ""
+}
+
+// stopper is what keeps a route of the target from moving what sounds: of a slot its destination, its source or its amount, one of them; "" where nothing has to,
+// as what it would move is silent.
+func (in *Input) stopper(r *meaning.Route) meaning.ParamName {
+	if r.Deaf || len(r.To) > 0 && !slices.ContainsFunc(r.To, func(to string) bool {
+		id, _ := meaning.Split(to)
+		m := in.Got.Module(id)
+		return m == nil || m.Used()
+	}) {
+		return ""
+	}
+	for _, name := range []meaning.ParamName{meaning.PDest, meaning.PSource, meaning.POn, meaning.PDepth, meaning.PAmount} {
+		if len(in.Target.Binds(meaning.Ref(r.ID, name))) == 0 {
+			continue
+		}
+		v, ok := r.Extra[name]
+		switch name {
+		case meaning.PDepth, meaning.PAmount:
+			if r.Depth.Off || r.Depth.Value == 0 {
+				return name
+			}
+		case meaning.POn:
+			if r.On != nil && r.On.Name == "off" {
+				return name
+			}
+		default:
+			if ok && v.Name == "none" {
+				return name
+			}
+		}
+	}
+	return ""
 }
 
 // caution warns of steps that can jump in level.

@@ -41,6 +41,10 @@ func whyNot(w plan.Why) string {
 		return "other routes have taken every way that could make it"
 	case plan.Further:
 		return "what there is would be further off than nothing"
+	case plan.TooFine:
+		return "it is finer than the first step of " + w.From
+	case plan.Deaf:
+		return "as " + w.From + " stands, what it would move does nothing"
 	}
 	return ""
 }

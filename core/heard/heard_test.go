@@ -19,17 +19,23 @@ import (
 	"glossator/testutil/testrack"
 )
 
-func listen(t testing.TB, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, school plan.School, lines bool) (*gloss.Input, *gloss.Sheet, *heard.Report) {
+func made(t testing.TB, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, school plan.School) (*gloss.Input, *gloss.Sheet) {
 	t.Helper()
 	in, s, err := translate.Made(src, p, dst, translate.Options{School: school})
 	if err != nil {
 		t.Fatal(err)
 	}
+	return in, s
+}
+
+func listen(t testing.TB, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, school plan.School, lines bool) (*gloss.Input, *gloss.Sheet, *heard.Report) {
+	t.Helper()
+	in, s := made(t, src, p, dst, school)
 	notes, _, err := audition.Notes(p, "", 0)
 	if err != nil {
 		t.Fatal(err)
 	}
-	r, err := heard.Of(heard.Task{In: in, Sheet: s, Notes: notes, Lines: lines})
+	r, err := heard.Of(heard.Task{In: in, Sheet: s, Notes: notes, Lines: lines, Held: true})
 	if err != nil {
 		t.Fatal(err)
 	}

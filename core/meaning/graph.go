@@ -3,6 +3,9 @@ package meaning
 import (
 	"slices"
 	"sort"
+	"strings"
+
+	q "glossator/core/quantity"
 )
 
 // Graph is the audio path of a meaning: what feeds what, in which order, what stands before and behind the amplifier. It is built once from the
@@ -302,9 +305,34 @@ func (m *Meaning) MarkIdle(of func(point string) string) {
 		r := &m.Routes[i]
 		if r.Idle == "" && !slices.ContainsFunc(r.To, m.sounds) {
 			r.Idle = "what it moves is silent"
+			for _, to := range r.To {
+				if d := m.Module(moduleOf(to)); d != nil && d.Used() {
+					r.Idle, r.Deaf = "what it moves does nothing as "+d.Label+" stands", true
+				}
+			}
 		}
 		if d := m.Module(r.From); r.Idle == "" && d != nil && d.Kind == Operator && !d.Used() {
 			r.Idle = "what would move it is silent"
+		}
+	}
+	m.markMoved()
+}
+
+// markMoved notes on each module which of its parameters are moved.
+func (m *Meaning) markMoved() {
+	for i := range m.Routes {
+		r := &m.Routes[i]
+		if !r.Used() {
+			continue
+		}
+		for _, to := range r.To {
+			id, name := Split(to)
+			if d := m.Module(id); d != nil {
+				if d.Moved == nil {
+					d.Moved = map[ParamName]bool{}
+				}
+				d.Moved[name] = true
+			}
 		}
 	}
 }
@@ -338,11 +366,35 @@ func (m *Meaning) markRoutes() {
 	}
 }
 
-// sounds tells whether the module of a destination is in use, or is none of the meaning's.
+func moduleOf(ref string) string { id, _ := Split(ref); return id }
+
+// deaf tells whether moving a parameter of an oscillator does nothing as the oscillator stands: a width where no pulse is played, a position where there is no table,
+// the amount of no transformation. A width that a moved position may come to is heard.
+func (m *Meaning) deaf(to string) bool {
+	id, name := Split(to)
+	d := m.Module(id)
+	if d == nil || d.Kind != Osc || name != PWidth && name != PFrame && name != PWarpAmount {
+		return false
+	}
+	p, ok := SpecOf(d.Kind).Param(name)
+	if !ok || p.Heard(d) {
+		return false
+	}
+	if w, _ := d.Get(PWave); w.Name != "table" {
+		return true
+	}
+	if t, _ := d.Get(PTable); name == PWidth && strings.Contains(t.Name, q.WavePulse) {
+		frame := Ref(id, PFrame)
+		return !slices.ContainsFunc(m.Routes, func(r Route) bool { return r.Idle == "" && slices.Contains(r.To, frame) })
+	}
+	return true
+}
+
+// sounds tells whether the module of a destination is in use and hears what moves it, or is none of the meaning's.
 func (m *Meaning) sounds(to string) bool {
 	id, _ := Split(to)
 	d := m.Module(id)
-	return d == nil || d.Used()
+	return d == nil || d.Used() && !m.deaf(to)
 }
 
 // heard lists what something in use listens to: sources of routes, what scales them, and what a ring modulator multiplies.

@@ -24,6 +24,8 @@ type Module struct {
 	Idle string `json:"idle,omitempty"`
 	// Absent is set where the module is not there at all as the panel stands: another is in its place.
 	Absent bool `json:"-"`
+	// Moved are the parameters that a route in use moves, as the meaning was read.
+	Moved map[ParamName]bool `json:"-"`
 	// Origin is where a module comes from that a rule has made.
 	Origin `json:"-"`
 }
@@ -88,16 +90,28 @@ func (m *Module) Silence() string {
 	if v, ok := m.Params[POn]; ok && v.Name == "off" {
 		return "switched off"
 	}
-	spec := SpecOf(m.Kind)
-	for _, name := range spec.Silence {
-		if v, ok := m.Params[name]; ok {
-			p, _ := spec.Param(name)
-			if why := p.Silences(v.Quantity); why != "" {
-				return why
-			}
+	for _, name := range SpecOf(m.Kind).Silence {
+		if why := m.SilencedBy(name); why != "" {
+			return why
 		}
 	}
 	return ""
+}
+
+// SilencedBy says why the module is silent by one parameter, "" where it is not.
+func (m *Module) SilencedBy(name ParamName) string {
+	v, ok := m.Params[name]
+	if !ok {
+		return ""
+	}
+	if name == POn {
+		if v.Name == "off" {
+			return "switched off"
+		}
+		return ""
+	}
+	p, _ := SpecOf(m.Kind).Param(name)
+	return p.Silences(v.Quantity)
 }
 
 // Heard tells whether a parameter matters in the sound that the module makes.
@@ -127,6 +141,8 @@ type Route struct {
 	// On is the switch, where there is one.
 	On   *Value `json:"on,omitempty"`
 	Idle string `json:"idle,omitempty"`
+	// Deaf is set where the route is idle because what it moves does nothing as its module stands.
+	Deaf bool `json:"-"`
 	// Extra are other values of the route that controls made (source and destination of a
 	// slot), by name.
 	Extra map[ParamName]Value `json:"extra,omitempty"`

@@ -1,6 +1,9 @@
 package meaning
 
 import (
+	"math"
+	"strings"
+
 	"glossator/core/jnd"
 	q "glossator/core/quantity"
 )
@@ -158,9 +161,46 @@ func several(p ParamName) func(*Module) bool {
 	return func(m *Module) bool { v, _ := m.Get(p); return v.Value > 1 }
 }
 
+// pulses tells whether a pulse of no duty of its own is played: the wave itself, or one beside the position of a table.
+func pulses(m *Module) bool {
+	w, _ := m.Get(PWave)
+	if w.Name != "table" {
+		return w.Name == q.WavePulse
+	}
+	t, _ := m.Get(PTable)
+	if !strings.Contains(t.Name, q.WavePulse) {
+		return false
+	}
+	table, err := q.ParseTable(t.Name)
+	if err != nil {
+		return false
+	}
+	f, _ := m.Get(PFrame)
+	x := f.Value * float64(len(table)-1)
+	for i, w := range table {
+		if w.Name == q.WavePulse && w.Width == 0 && math.Abs(x-float64(i)) < 1 {
+			return true
+		}
+	}
+	return false
+}
+
+// warps tells whether a transformation of a wave does anything: by its amount, or by what moves that.
+func warps(m *Module) bool {
+	v, _ := m.Get(PWarpAmount)
+	return v.Value != 0 || m.Moved[PWarpAmount]
+}
+
+// falls tells whether an envelope falls after its attack: not where it stays at full for good.
+func falls(m *Module) bool {
+	s, _ := m.Get(PSustain)
+	b, _ := m.Get(PBreak)
+	return s.Value < 1 || b.Value < 1 || m.Moved[PSustain] || m.Moved[PBreak]
+}
+
 // duty is the width of a pulse.
 func duty(weight float64) Param {
-	return Param{Name: PWidth, Label: "pulse width", Dim: q.DimRatio, Neutral: num(q.DimRatio, 0.5), Weight: weight, JND: jnd.Width, Mirrored: true, Matters: is(PWave, q.WavePulse)}
+	return Param{Name: PWidth, Label: "pulse width", Dim: q.DimRatio, Neutral: num(q.DimRatio, 0.5), Weight: weight, JND: jnd.Width, Mirrored: true, Matters: pulses}
 }
 
 func name(n string) q.Quantity          { return q.Named(q.DimName, n) }

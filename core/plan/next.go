@@ -78,11 +78,27 @@ func (p *Problem) named(cast *meaning.Meaning, list []ban) []Ban {
 	return out
 }
 
+// idles tells whether a module is an envelope or LFO nothing of which is made: who plays it is no matter.
+func (a *Allocation) idles(cast *meaning.Meaning, m *meaning.Module) bool {
+	if m.Kind != meaning.Env && m.Kind != meaning.LFO {
+		return false
+	}
+	moves := false
+	for i := range cast.Routes {
+		if r := &cast.Routes[i]; r.Used() && (r.From == m.ID || r.Via == m.ID) {
+			if moves = true; a.Route[i].Made() {
+				return false
+			}
+		}
+	}
+	return moves
+}
+
 // pairsOf lists who plays the dearest parts in a plan. With an oscillator go those that would play the part as well: to exchange two names is no other plan.
 func (p *Problem) pairsOf(cast *meaning.Meaning, a Allocation, known *knownFits) [][]ban {
 	var mods []*meaning.Module
 	for i := range cast.Modules {
-		if m := &cast.Modules[i]; Counts(m) {
+		if m := &cast.Modules[i]; Counts(m) && !a.idles(cast, m) {
 			mods = append(mods, m)
 		}
 	}

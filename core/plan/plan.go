@@ -22,6 +22,8 @@ type Plan struct {
 	// Looked counts the sets of uses of rules that were looked at; Cut is set where the search over them has met a limit.
 	Looked int
 	Cut    bool
+	// Unheard are modules of the cast that have no place because nothing that they move is made.
+	Unheard map[string]bool
 }
 
 // Cost is what the plan costs in all, in the unit of meaning's weights.
@@ -71,6 +73,54 @@ func (p *Plan) Whole(pol *Policy) float64 {
 		}
 	}
 	return sum
+}
+
+// WithoutIdle gives the plan without what does nothing as the target has come to stand: routes that move nothing (a width where no pulse is played, a depth finer than
+// the first step of its scale), and the envelopes and LFOs nothing of which is made: nobody is to set them for nothing. What the search has reckoned stands. The plan
+// itself where there is nothing of the kind.
+func (p *Plan) WithoutIdle(t *Target, got *meaning.Meaning) *Plan {
+	out := *p
+	out.Best.Route, out.Best.Module = slices.Clone(p.Best.Route), maps.Clone(p.Best.Module)
+	out.Unheard = map[string]bool{}
+	changed := false
+	listens := map[string]bool{}
+	for i := range out.Best.Route {
+		c := &out.Best.Route[i]
+		if !c.Made() {
+			continue
+		}
+		id, _ := c.Way.Made(t)
+		r := got.Route(id)
+		if r == nil || r.Used() || !r.Deaf && (r.Depth.Off || r.Depth.Value != 0) {
+			if want := &p.Cast.Routes[i]; r == nil || r.Used() {
+				listens[want.From], listens[want.Via] = true, true
+			}
+			continue
+		}
+		changed = true
+		*c = Choice{Cost: c.Cost, Why: Why{Code: TooFine, From: r.Label}}
+		if r.Deaf {
+			m, _ := meaning.Split(r.To[0])
+			c.Why = Why{Code: Deaf, From: got.Module(m).Label}
+		}
+	}
+	for i := range p.Cast.Modules {
+		m := &p.Cast.Modules[i]
+		k, placed := p.Best.Module[m.ID]
+		if !placed || !m.Used() || m.Kind != meaning.Env && m.Kind != meaning.LFO || listens[m.ID] {
+			continue
+		}
+		if d := got.Module(t.Modules[k].ID); d == nil || d.Used() || d.Absent {
+			continue
+		}
+		changed = true
+		delete(out.Best.Module, m.ID)
+		out.Unheard[m.ID] = true
+	}
+	if !changed {
+		return p
+	}
+	return &out
 }
 
 // Counts tells whether a module has to be played by somebody: an attenuator is part of its cable.

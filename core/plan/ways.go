@@ -80,6 +80,8 @@ const (
 	NoWay                 // nothing leads there
 	Taken                 // what there is is taken by another route: From is its label, where one alone is in the way
 	Further               // what there is would be further off than nothing
+	TooFine               // its depth is finer than the first step of what sets it: From is what makes it
+	Deaf                  // what it would move does nothing as the target stands: From is the module
 )
 
 // taken is what of the target's means for routes is taken.

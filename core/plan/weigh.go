@@ -99,7 +99,16 @@ func (pol *Policy) RouteWeight(src *meaning.Meaning, r *meaning.Route) float64 {
 	if r.Via != "" {
 		weight *= 0.6
 	}
-	return weight * pol.sourceOf(src, r) * pol.chosen(r.Source())
+	return weight * pol.sourceOf(src, r) * pol.chosen(r.Source()) * pol.wish(src, r)
+}
+
+// wish gives the factor that somebody has chosen for what drives a route, where nobody has chosen one for the route: an envelope or LFO is kept for what it moves.
+func (pol *Policy) wish(src *meaning.Meaning, r *meaning.Route) float64 {
+	m := src.Module(r.From)
+	if _, own := pol.parts[r.Source()]; own || m == nil || m.Kind != meaning.Env && m.Kind != meaning.LFO {
+		return 1
+	}
+	return factor(pol.parts, m.Source())
 }
 
 func isKind(m *meaning.Meaning, id string, k meaning.Kind) bool {

@@ -291,8 +291,11 @@ func (s *Set) neutral(t *plan.Target) {
 	}
 }
 
-// holdOpen sets the envelopes that play no part and yet open what sounds, for good: at full sustain, with the shortest attack, they take nothing away.
-// Their release is the longest where another envelope ends the sound, the shortest where none does.
+// The shortest edges that open and shut without a click, in seconds (common practice, no source).
+const gateUp, gateDown = 0.002, 0.005
+
+// holdOpen sets the envelopes that play no part and yet open what sounds, for good: at full sustain they take nothing away. Where another envelope opens and
+// ends the sound, their attack is the shortest and their release the longest; where none does they are the gate, as short as does not click.
 func (s *Set) holdOpen(t *plan.Target, opened bool) {
 	why := Why{Code: SwitchedOff}
 	for j := range t.Routes {
@@ -314,12 +317,16 @@ func (s *Set) holdOpen(t *plan.Target, opened bool) {
 		ref := func(p meaning.ParamName) string { return meaning.Ref(r.From, p) }
 		seconds := func(x float64) q.Quantity { return q.Quantity{Dim: q.DimDuration, Value: x} }
 		s.put(t, ref(meaning.PSustain), q.Quantity{Dim: q.DimRatio, Value: 1}, why)
-		s.put(t, ref(meaning.PAttack), seconds(1e-4), why)
-		s.put(t, ref(meaning.PDecay), seconds(1e3), why)
+		now := t.Module(k, s.State, t.Tempo)
+		if v, ok := now.Get(meaning.PSustain); !ok || v.Value < 1 {
+			s.put(t, ref(meaning.PDecay), seconds(1e3), why)
+		}
 		if opened {
+			s.put(t, ref(meaning.PAttack), seconds(1e-4), why)
 			s.put(t, ref(meaning.PRelease), seconds(1e3), why)
 		} else {
-			s.put(t, ref(meaning.PRelease), seconds(1e-4), why)
+			s.put(t, ref(meaning.PAttack), seconds(gateUp), why)
+			s.put(t, ref(meaning.PRelease), seconds(gateDown), why)
 		}
 	}
 }

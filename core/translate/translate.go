@@ -89,7 +89,12 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	w.found = w.problem.Find()
 	in.Plan, in.Set = w.found, settle.Settle(in.Target, w.found)
 	if !in.SamePanel() {
-		situation := &settle.Situation{T: in.Target, Plan: in.Plan, Wanted: in.Plan.Wanted, Got: dst.Interpret(in.Set.State, in.Target.Tempo), Note: middle(p)}
+		got := dst.Interpret(in.Set.State, in.Target.Tempo)
+		if heard := in.Plan.WithoutIdle(in.Target, got); heard != in.Plan {
+			in.Plan, in.Set = heard, settle.Settle(in.Target, heard)
+			got = dst.Interpret(in.Set.State, in.Target.Tempo)
+		}
+		situation := &settle.Situation{T: in.Target, Plan: in.Plan, Wanted: in.Plan.Wanted, Got: got, Note: middle(p)}
 		if c := settle.Compensate(situation); c != nil {
 			in.Plan, in.Adjusted = c.Plan, c.Adjusted
 			in.Set = settle.Settle(in.Target, in.Plan)

@@ -259,7 +259,7 @@ func TestOrderDoesNotMatter(t *testing.T) {
 	}
 	for _, a := range testrack.IDs(rack) {
 		for _, b := range testrack.IDs(rack) {
-			for seed := range uint64(5) {
+			for seed := range uint64(3) {
 				p := testrack.Generate(rack[a], seed, 0.6)
 				one := sheet(t, rack[a], p, rack[b], translate.Options{})
 				two := sheet(t, shuffled(rack[a], seed), p, shuffled(rack[b], seed+100), translate.Options{})
@@ -498,7 +498,7 @@ func TestRuleReadsBothPanels(t *testing.T) {
 			s := sheet(t, src, p, dst, translate.Options{})
 			for i := range s.Glosses {
 				g := &s.Glosses[i]
-				if len(s.Glosses) > 60 && i%7 != 0 { // a sample of the long sheets
+				if i%4 != 1 || len(s.Glosses) > 60 && i%7 != 0 { // a sample of the lines
 					continue
 				}
 				r, err := translate.ScalesOf(src, p, dst, translate.Options{}, g.ID)
