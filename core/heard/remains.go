@@ -243,6 +243,7 @@ func (r *remains) beside(id string, wired map[string]bool) bool {
 // around lists what a module of the target leads to, or comes from, of what stands in what remains; what does not stand there is passed.
 func (r *remains) around(id string, wired map[string]bool, way func(e meaning.Edge) (at, next string)) (list []string) {
 	seen := map[string]bool{}
+	path := r.in.Got.Graph().Path()
 	var walk func(id string)
 	walk = func(id string) {
 		for _, e := range r.in.Got.Audio {
@@ -254,6 +255,7 @@ func (r *remains) around(id string, wired map[string]bool, way func(e meaning.Ed
 			m := r.player(next)
 			switch d := r.in.Got.Module(next); {
 			case d != nil && d.Kind == meaning.Feedback:
+			case d != nil && d.Kind == meaning.Filter && d.Used() && path.Shut(d): // nothing goes that way
 			case m != nil && m.Used():
 				list = append(list, m.ID)
 			case wired[next]:

@@ -54,7 +54,6 @@ type moduleSearch struct {
 	now     []int  // by place: the target module, or -1
 	chosen  []int  // the same in the best plan
 	busy    []bool // by target module
-	depthC  map[[2]int]float64
 	known   *knownFits
 	limit   int // of nodes
 	bans    []ban
@@ -83,7 +82,7 @@ func allocate(t *Target, src *meaning.Meaning, ranks map[string]int, known *know
 }
 
 func newSearch(t *Target, src *meaning.Meaning, ranks map[string]int, known *knownFits, nodes int, bans []ban) *moduleSearch {
-	s := &moduleSearch{t: t, src: src, place: map[string]int{}, busy: make([]bool, len(t.Modules)), depthC: map[[2]int]float64{},
+	s := &moduleSearch{t: t, src: src, place: map[string]int{}, busy: make([]bool, len(t.Modules)),
 		loose: map[looseKey]float64{}, known: known, limit: nodes, bans: bans, ranks: ranks}
 	s.prepare()
 	s.prepareRoutes()

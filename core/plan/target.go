@@ -21,6 +21,7 @@ type Target struct {
 	same     bool               // it is the source's own panel
 	held     []heldRoute        // routes from one module that plays to another that nothing can take away
 	start    *panel.State       // init
+	depths   map[wiredKey]float64
 	ofKind   map[meaning.Kind][]int
 	ins      []inlet
 	outlets  map[string][]int           // output points by what they are of
@@ -48,6 +49,7 @@ func NewTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *pa
 		}
 	}
 	t.same = src.ID == dst.ID && src.Revision == dst.Revision
+	t.depths = map[wiredKey]float64{}
 	t.start, t.ofKind, t.drives = dst.InitState(), map[meaning.Kind][]int{}, map[string]map[string]bool{}
 	for i := range dst.Modules {
 		k := dst.Modules[i].Kind

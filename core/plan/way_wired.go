@@ -59,8 +59,8 @@ func (s *moduleSearch) wires(out []Choice, e *ends) []Choice {
 
 // wiredDepth gives how badly a wired route can be as deep as wanted, 0 to 1.
 func (s *moduleSearch) wiredDepth(i int, r *meaning.Route) float64 {
-	key := [2]int{i, routeIndex(s.src, r)}
-	if c, ok := s.depthC[key]; ok {
+	key := wiredKey{i, r.Depth.Quantity}
+	if c, ok := s.t.depths[key]; ok {
 		return c
 	}
 	d := &s.t.Routes[i]
@@ -73,22 +73,19 @@ func (s *moduleSearch) wiredDepth(i int, r *meaning.Route) float64 {
 				got = set.Reached
 			}
 		} else {
-			m := s.t.Route(i, s.t.InitState(), s.t.Tempo)
+			m := s.t.Route(i, s.t.start, s.t.Tempo)
 			got = m.Depth.Quantity
 		}
 		c = depthLoss(r.Depth.Quantity, got, p.JND.Size)
 	}
-	s.depthC[key] = c
+	s.t.depths[key] = c
 	return c
 }
 
-func routeIndex(m *meaning.Meaning, r *meaning.Route) int {
-	for i := range m.Routes {
-		if &m.Routes[i] == r {
-			return i
-		}
-	}
-	return -1
+// wiredKey is a route of the target and the depth that is wanted of it.
+type wiredKey struct {
+	route int
+	depth q.Quantity
 }
 
 // depthLoss gives how bad a depth is, as a share of losing the route. One that goes

@@ -336,8 +336,12 @@ func (e *edit) retarget(from, to string, param func(name meaning.ParamName) mean
 		if r.Via == from {
 			r.Via = to
 		}
-		var dest []string
 		gone := false
+		if !slices.ContainsFunc(r.To, func(d string) bool { return strings.HasPrefix(d, from) && len(d) > len(from) && d[len(from)] == '.' }) {
+			kept = append(kept, r)
+			continue
+		}
+		dest := make([]string, 0, len(r.To))
 		for _, d := range r.To {
 			if id, p := meaning.Split(d); id == from {
 				if p = param(p); p == "" {
