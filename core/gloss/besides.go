@@ -300,7 +300,9 @@ func (in *Input) routesBesides(lines []Gloss) []Gloss {
 		r := &in.Target.Routes[k]
 		stuck[r.ID] = in.plays(r.From) && slices.ContainsFunc(r.To, func(to string) bool { id, _ := meaning.Split(to); return in.plays(id) })
 	}
-	opened := slices.ContainsFunc(in.Got.Routes, func(r meaning.Route) bool { return r.Used() && in.Got.Opens(&r) && r.From != "gate" && r.Depth.Value > 0.99 }) // what opens it by a part alone does not shut it
+	opened := slices.ContainsFunc(in.Got.Routes, func(r meaning.Route) bool {
+		return r.Used() && in.Got.Opens(&r) && r.From != "gate" && r.Depth.Value > 0.99
+	}) // what opens it by a part alone does not shut it
 	var out []Gloss
 	for i := range in.Got.Routes {
 		r := &in.Got.Routes[i]

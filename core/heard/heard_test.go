@@ -10,6 +10,7 @@ import (
 	"glossator/core/gloss"
 	"glossator/core/heard"
 	"glossator/core/meaning"
+	"glossator/core/nearest"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/plan"
@@ -21,7 +22,17 @@ import (
 
 func made(t testing.TB, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, school plan.School) (*gloss.Input, *gloss.Sheet) {
 	t.Helper()
-	in, s, err := translate.Made(src, p, dst, translate.Options{School: school})
+	opt := translate.Options{School: school}
+	if school == plan.Ear {
+		notes, _, err := audition.Notes(p, "", 0)
+		if err == nil {
+			opt.Choices.Tuned, err = nearest.Find(nearest.Task{Source: src, Target: dst, Patch: p, Notes: notes})
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	in, s, err := translate.Made(src, p, dst, opt)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -97,23 +108,22 @@ func TestWhatIsBroughtInIsTold(t *testing.T) {
 	}
 }
 
-// I8 over the demo's pairs and onto themselves, by numbers, and by feel on three: every sheet tells the whole difference, but for one that was known when this was written (by feel,
-// two just-noticeable differences). A patch on its own panel is told whole, and sounds the same.
+// I8 over the demo's pairs and onto themselves by numbers, a third of them by feel and a tenth by ear: every sheet tells the whole difference. A patch on its own panel is told whole, and sounds the same.
 func TestTheDemoIsTold(t *testing.T) {
 	rack, patches := testrack.Panels(t), testrack.Patches(t)
 	pairs, untold := 0, 0
-	for _, id := range slices.Sorted(maps.Keys(patches)) {
+	for n, id := range slices.Sorted(maps.Keys(patches)) {
 		p := patches[id]
 		src := rack[p.Panel]
 		if src.Kind == "rack" {
 			continue
 		}
-		for _, to := range testrack.IDs(rack) {
+		for at, to := range testrack.IDs(rack) {
 			if rack[to].Kind == "rack" {
 				continue
 			}
-			for _, school := range []plan.School{plan.Numbers, plan.Feel} {
-				if school == plan.Feel && (to == p.Panel || !slices.Contains([]string{"windlass", "thole", "kedge"}, to)) {
+			for _, school := range []plan.School{plan.Numbers, plan.Feel, plan.Ear} {
+				if every := map[plan.School]int{plan.Numbers: 1, plan.Feel: 3, plan.Ear: 10}[school]; (n+at)%every != 0 || every > 1 && to == p.Panel {
 					continue
 				}
 				_, _, r := listen(t, src, p, rack[to], school, false)
@@ -133,7 +143,7 @@ func TestTheDemoIsTold(t *testing.T) {
 		}
 	}
 	t.Logf("%d of %d are not told whole", untold, pairs)
-	if untold > 2 {
+	if untold > 0 {
 		t.Errorf("%d of %d sheets do not tell the whole difference", untold, pairs)
 	}
 }

@@ -24,7 +24,7 @@ func Remains(in *gloss.Input, s *gloss.Sheet) *meaning.Meaning {
 	r.unheard()
 	r.out.Audio = edges(in.Plan.Wanted, in.Plan.Cast, in.Plan.Uses)
 	r.gone()
-	r.feedback()
+	r.displaced()
 	r.places()
 	r.bring()
 	r.order()
@@ -167,12 +167,15 @@ func (r *remains) bring() {
 	}
 }
 
-// feedback takes a feedback path that stands for another part out of that part's place, and leads it where the target has it.
-func (r *remains) feedback() {
+// displaced takes what has no place of its own in the source's path - a feedback path that stands for another part, an effect that stands for a source of sound -
+// and leads it where the target has it.
+func (r *remains) displaced() {
 	for i := range r.out.Modules {
 		m := &r.out.Modules[i]
 		j, placed := r.in.Plan.Best.Module[m.ID]
-		if m.Kind != meaning.Feedback || !m.Changed() || !placed {
+		d := r.in.Plan.Wanted.Module(m.Source())
+		effect := slices.Contains(meaning.EffectKinds, m.Kind) && m.Made() && (d == nil || soundKind(d.Kind))
+		if !placed || !effect && (m.Kind != meaning.Feedback || !m.Changed()) {
 			continue
 		}
 		r.splice(m.ID, func(string) bool { return true })

@@ -134,8 +134,10 @@ func few(notes []phrase.Note) []phrase.Note {
 // sketching that of comparing a second of sound.
 const (
 	costly     = 40.0
-	lineCostly = 250.0
-	sketching  = 8.0
+	lineCostly = 300.0
+	// wholeCostly is the work above which it is heard with fewer notes than the line has.
+	wholeCostly = 500.0
+	sketching   = 8.0
 )
 
 // lowest keeps of notes that begin together the lowest.

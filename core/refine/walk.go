@@ -58,7 +58,13 @@ func NewGround(t *Task) (*Ground, error) {
 	default:
 		g.notes = lowest(short)
 	}
-	for len(g.line) > 1 && synth.Effort(g.source, g.line, longTail) > lineCostly {
+	// a line that takes long is heard shorter before it is heard with fewer notes: a chord is not told by one of them
+	for _, shorter := range [][]phrase.Note{Excerpt(t.Notes), cut(Excerpt(t.Notes), 0.6)} {
+		if synth.Effort(g.source, g.line, longTail) > lineCostly {
+			g.line = shorter
+		}
+	}
+	for len(g.line) > 1 && synth.Effort(g.source, g.line, longTail) > wholeCostly {
 		g.line = g.line[:len(g.line)-1]
 	}
 	g.aim, err = g.play.Sketch(g.source, g.notes, 2)
