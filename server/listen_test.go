@@ -163,9 +163,9 @@ func TestSheetByEar(t *testing.T) {
 	}
 	ask[Problem](c, "GET", "/patches/undertow/targets/ballast/heard", "", 422)
 	ask[Problem](c, "GET", "/patches/undertow/targets/none/heard", "", 404)
-	ask[Refining](c, "POST", path+"/refine", `{"phrase":"","octaves":0,"off":[],"plain":false}`, 200)
+	ask[Refining](c, "POST", path+"/refine", `{"phrase":"","octaves":0,"aim":""}`, 200)
 	var r Refining
-	for end := time.Now().Add(90 * time.Second); time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
+	for end := time.Now().Add(240 * time.Second); time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
 		if r = ask[Refining](c, "GET", path+"/refine", "", 200); !r.Running {
 			break
 		}
@@ -199,9 +199,9 @@ func TestRefineOnSheet(t *testing.T) {
 	path := fmt.Sprintf("/sheets/%d", id)
 	ask[Problem](c, "GET", path+"/refine", "", 404)
 	ask[Problem](c, "POST", path+"/refine/adopt", "", 404)
-	ask[Refining](c, "POST", path+"/refine", `{"phrase":"","octaves":0,"off":[],"plain":false}`, 200)
+	ask[Refining](c, "POST", path+"/refine", `{"phrase":"","octaves":0,"aim":""}`, 200)
 	var r Refining
-	for end := time.Now().Add(60 * time.Second); time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
+	for end := time.Now().Add(240 * time.Second); time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
 		if r = ask[Refining](c, "GET", path+"/refine", "", 200); !r.Running {
 			break
 		}
@@ -401,5 +401,29 @@ func TestSecondLayerPlaces(t *testing.T) {
 	}
 	if offered < 2 || refused < 1 {
 		t.Errorf("%d offered, %d refused", offered, refused)
+	}
+}
+
+// A search comes near to a recording of the source in place of its rendering; a key of none, and that of a rendering, are refused.
+func TestSearchForARecording(t *testing.T) {
+	c := newClient(t, true)
+	path := fmt.Sprintf("/sheets/%d", ask[Opened](c, "POST", "/sheets", `{"patch":"undertow","target":"thole","school":"numbers"}`, 200).ID)
+	sides := ask[Listening](c, "POST", path+"/listen", `{"phrase":"","octaves":0,"off":[],"plain":false}`, 200)
+	with := func(aim string) string { return `{"phrase":"","octaves":0,"aim":"` + aim + `"}` }
+	ask[Problem](c, "POST", path+"/refine", with(strings.Repeat("0", 32)), 404)
+	ask[Problem](c, "POST", path+"/refine", with("../keel"), 404)
+	ask[Problem](c, "POST", path+"/refine", with(sides.Source.Key), 422)
+	// what stands for the recording is the target's own rendering: the nearest is to leave it as it is
+	_, data := c.do("GET", Base+"/sounds/"+sides.Target.Key+".wav", "", nil)
+	take := ask[Take](c, "POST", "/sounds?file=take.wav", string(data), 201)
+	ask[Refining](c, "POST", path+"/refine", with(take.Key), 200)
+	var r Refining
+	for end := time.Now().Add(240 * time.Second); time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
+		if r = ask[Refining](c, "GET", path+"/refine", "", 200); !r.Running {
+			break
+		}
+	}
+	if r.Running || r.Result == nil || r.Error != "" || r.Result.Before.Total > 3 || r.Result.Before.Level != 0 {
+		t.Fatalf("%+v %+v", r, r.Result)
 	}
 }

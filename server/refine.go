@@ -8,6 +8,7 @@ import (
 
 	"glossator/core/audition"
 	"glossator/core/gloss"
+	"glossator/core/hear"
 	"glossator/core/nearest"
 	"glossator/core/panel"
 	"glossator/core/patch"
@@ -36,9 +37,34 @@ type searching struct {
 	tuned *plan.Tuned // of a sheet by ear: a nearer plan
 }
 
+// SearchBy says on what notes a search by ear listens, and what it comes near to.
+type SearchBy struct {
+	// Phrase is the id of a preset; empty for the patch's own phrase.
+	Phrase  string `json:"phrase"`
+	Octaves int    `json:"octaves"`
+	// Aim is the key of a recording of the source at those notes, to come near to in place of its rendering; empty for the rendering.
+	Aim string `json:"aim"`
+}
+
 type refineStartRequest struct {
 	ID   uint `path:"id"`
-	Body ListenTo
+	Body SearchBy
+}
+
+// aim gives the recording that a search is to come near to; nil for none.
+func (s *Server) aim(key string) (*hear.Wave, error) {
+	if key == "" {
+		return nil, nil
+	}
+	k, err := s.sounds.get(key)
+	switch {
+	case err != nil:
+		return nil, err
+	case !k.Recording:
+		return nil, badRequest{errors.New("expected a recording to come near to: this is a rendering")}
+	}
+	w := k.wave()
+	return &w, nil
 }
 
 // refineStart begins a search by ear on a sheet; one that runs is left to run.
@@ -57,6 +83,10 @@ func (s *Server) refineStart(ctx context.Context, in refineStartRequest) (none R
 	if err != nil {
 		return none, badRequest{err}
 	}
+	aim, err := s.aim(b.Aim)
+	if err != nil {
+		return none, err
+	}
 	beside, err := s.beside(j)
 	if err != nil {
 		return none, err
@@ -64,9 +94,9 @@ func (s *Server) refineStart(ctx context.Context, in refineStartRequest) (none R
 	state := searching{Refining: Refining{Running: true, Most: refine.Budget}, base: maps.Clone(j.over)}
 	x, _ := s.searches.start(s.queue, j.row.ID, state, func(ctx context.Context, t *task[searching]) error {
 		if sheet.School == plan.Ear && j.row.First == 0 {
-			return s.nearer(ctx, j, sheet, notes, t)
+			return s.nearer(ctx, j, sheet, notes, aim, t)
 		}
-		r, err := refine.Search(refine.Task{Source: j.src, Target: j.dst, Patch: j.patch, Sheet: sheet, Notes: notes, Rack: j.rack, Beside: beside,
+		r, err := refine.Search(refine.Task{Source: j.src, Target: j.dst, Patch: j.patch, Sheet: sheet, Notes: notes, Rack: j.rack, Beside: beside, Aim: aim,
 			Stop: func() bool { return ctx.Err() != nil },
 			Progress: func(done, most int, d float64) {
 				t.change(func(x *searching) { x.Done, x.Most, x.Distance = done, most, d })
@@ -90,9 +120,9 @@ func (s *Server) refineStart(ctx context.Context, in refineStartRequest) (none R
 }
 
 // nearer looks for a nearer plan of a sheet by ear: from several plans, with their controls. It is offered where it sounds nearer than the sheet does.
-func (s *Server) nearer(ctx context.Context, j *sheetInputs, sheet *gloss.Sheet, notes []phrase.Note, t *task[searching]) error {
+func (s *Server) nearer(ctx context.Context, j *sheetInputs, sheet *gloss.Sheet, notes []phrase.Note, aim *hear.Wave, t *task[searching]) error {
 	opt := j.options()
-	k := nearest.Task{Source: j.src, Target: j.dst, Patch: j.patch, Options: opt, Notes: notes, Effort: nearest.Long, Stop: func() bool { return ctx.Err() != nil },
+	k := nearest.Task{Source: j.src, Target: j.dst, Patch: j.patch, Options: opt, Notes: notes, Aim: aim, Effort: nearest.Long, Stop: func() bool { return ctx.Err() != nil },
 		Progress: func(done, most int, d float64) {
 			t.change(func(x *searching) { x.Done, x.Most, x.Distance = done, most, d })
 		}}

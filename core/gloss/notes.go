@@ -9,6 +9,7 @@ import (
 	"glossator/core/plan"
 	q "glossator/core/quantity"
 	"glossator/core/rules"
+	"glossator/core/settle"
 )
 
 // notes say what holds for the whole sheet.
@@ -101,21 +102,11 @@ const TempoNote = "Set the tempo"
 // tempoNote says at which tempo the target has to run where something that is in use there counts in note values; empty where nothing does.
 func (in *Input) tempoNote() string {
 	var hang []string
-	for _, k := range in.Target.Order {
-		c := &in.Target.Controls[k]
-		for i := range c.Means {
-			b := &c.Means[i]
-			id, name := meaning.Split(b.Param)
-			d := in.Got.Module(id)
-			v, set := in.Target.Scale(panel.BindRef{Control: k, Bind: i}).Quantity(in.Set.State.At[k])
-			if b.Law.Dim() == q.DimBeats && set && !v.Off && in.Target.Holds(b.When, in.Set.State) && d != nil && d.Used() && d.Heard(name) {
-				hang = append(hang, in.Target.SectionLabel(k)+" "+c.Label)
-				break
-			}
-		}
+	for _, k := range in.Set.Clocked(in.Target, in.Got) {
+		hang = append(hang, in.Target.SectionLabel(k)+" "+in.Target.Controls[k].Label)
 	}
-	if len(hang) == 0 {
-		return ""
+	if k := settle.TempoControl(in.Target); len(hang) == 0 || k >= 0 && in.Set.Why[k].Code == settle.AtTempo {
+		return "" // its own control is on the list
 	}
 	return fmt.Sprintf("%s of %s to %s beats a minute: %s counts in note values there.", TempoNote, in.Target.Name, q.Number(float64(in.Target.Tempo), 2), and(hang))
 }

@@ -2,6 +2,7 @@ package gloss
 
 import (
 	"fmt"
+	"math"
 	"strings"
 
 	"glossator/core/plan"
@@ -60,6 +61,8 @@ func moved(w settle.Why) string {
 		return "the patch has none: switched off"
 	case settle.Written:
 		return "as it is written down"
+	case settle.AtTempo:
+		return "the patch's tempo: what counts in note values here hangs on it"
 	case settle.ByHand:
 		return byHand
 	}
@@ -99,6 +102,18 @@ func forWhat(notes []settle.Note) string {
 			} else {
 				out = append(out, signedDB(n.By)+" as the sources stand lower: one of them would be beyond the top of its scale")
 			}
+		case settle.ForNotes:
+			why := ""
+			if math.Abs(n.There-n.Here) > 0.005 {
+				why = fmt.Sprintf("tracking %s there, %s here", q.Quantity{Dim: q.DimRatio, Value: n.There}, q.Quantity{Dim: q.DimRatio, Value: n.Here})
+			}
+			if n.Missing != 0 {
+				if why != "" {
+					why += ", "
+				}
+				why += fmt.Sprintf("%s of velocity missing here", q.Quantity{Dim: q.DimOctaves, Value: n.Missing})
+			}
+			out = append(out, fmt.Sprintf("%s of the cutoff: where it is at %s, %s", q.Number(n.By, 3), n.Note.NoteName(), why))
 		case settle.ForHalfLife:
 			out = append(out, fmt.Sprintf("half way at the same time: %s there, %s here", n.From, n.To))
 		}

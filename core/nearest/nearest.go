@@ -264,14 +264,20 @@ func (f *finder) tell(c *candidate) {
 	}
 }
 
-// Apart gives how far two sheets of a task sound from the patch, by a whole set of takes on the excerpt of its line.
+// Apart gives how far two sheets of a task sound from the patch, by a whole set of takes on the excerpt of its line; from a recording that is the aim on all of it.
 func Apart(t Task, a, b *gloss.Sheet) (x, y compare.Distance, err error) {
 	play, notes := refine.Hear(t.Patch.Wheel), refine.Excerpt(t.Notes)
 	source, err := audition.Layers(t.Source, t.Patch, t.Options.Layer)
 	if err != nil {
 		return x, y, err
 	}
-	aim, _, err := play.Takes5(source[:1], notes)
+	var aim *compare.Sketch
+	if t.Aim != nil {
+		notes = t.Notes
+		aim, err = refine.Aim(t.Aim, notes)
+	} else {
+		aim, _, err = play.Takes5(source[:1], notes)
+	}
 	if err != nil {
 		return x, y, err
 	}
@@ -288,6 +294,9 @@ func Apart(t Task, a, b *gloss.Sheet) (x, y compare.Distance, err error) {
 		k, _, err := play.Takes5([]synth.Layer{layer}, notes)
 		if err != nil {
 			return compare.Distance{}, err
+		}
+		if t.Aim != nil {
+			return refine.FromRecording(aim, k), nil
 		}
 		return compare.Apart(aim, k, false), nil
 	}

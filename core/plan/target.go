@@ -9,27 +9,29 @@ import (
 // Target is a panel to be set, with what a search over it needs.
 type Target struct {
 	*panel.Compiled
-	Tempo    q.Tempo
-	scratch  meaning.Module // for looks that are not kept
-	classes  []slotClass
-	wired    []Way    // by route
-	home     []int    // by control: the position to take of equals
-	pitchRef []string // by module: its pitch, where it is an oscillator
-	Policy   *Policy
-	frames   map[string]float64 // nearest positions in tables
-	stuck    []int              // routes from envelopes that nothing can take away
-	same     bool               // it is the source's own panel
-	held     []heldRoute        // routes from one module that plays to another that nothing can take away
-	start    *panel.State       // init
-	depths   map[wiredKey]float64
-	ofKind   map[meaning.Kind][]int
-	ins      []inlet
-	outlets  map[string][]int           // output points by what they are of
-	cables   []Way                      // made so far, by their two points and the attenuator
-	passes   []int                      // attenuators that a cable can go through
-	fulls    []q.Quantity               // by destination of the matrix: what an amount of one moves
-	ranks    []int                      // by module: how many of its kind come before it
-	drives   map[string]map[string]bool // by kind of module or player's source: what its routes can move (driveKey)
+	Tempo   q.Tempo
+	scratch meaning.Module // for looks that are not kept
+	classes []slotClass
+	// slotShares has, by slot, the controls that choose for others too, and what they choose
+	slotShares []map[int]meaning.ParamName
+	wired      []Way    // by route
+	home       []int    // by control: the position to take of equals
+	pitchRef   []string // by module: its pitch, where it is an oscillator
+	Policy     *Policy
+	frames     map[string]float64 // nearest positions in tables
+	stuck      []int              // routes from envelopes that nothing can take away
+	same       bool               // it is the source's own panel
+	held       []heldRoute        // routes from one module that plays to another that nothing can take away
+	start      *panel.State       // init
+	depths     map[wiredKey]float64
+	ofKind     map[meaning.Kind][]int
+	ins        []inlet
+	outlets    map[string][]int           // output points by what they are of
+	cables     []Way                      // made so far, by their two points and the attenuator
+	passes     []int                      // attenuators that a cable can go through
+	fulls      []q.Quantity               // by destination of the matrix: what an amount of one moves
+	ranks      []int                      // by module: how many of its kind come before it
+	drives     map[string]map[string]bool // by kind of module or player's source: what its routes can move (driveKey)
 }
 
 // heldRoute is a route of the target, by the modules at its ends, that sounds whenever both play.
@@ -57,6 +59,7 @@ func NewTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *pa
 		t.ofKind[k] = append(t.ofKind[k], i)
 	}
 	t.findDrives()
+	t.findSlotShares()
 	t.inlets()
 	if dst.Matrix != nil {
 		for i := range dst.Matrix.Destinations {

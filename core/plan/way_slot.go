@@ -11,7 +11,13 @@ import (
 )
 
 // inSlot is a slot of the matrix to one of its destinations; in a class of slots that are alike, and index -1 until one is picked.
-type inSlot struct{ class, dest, index int }
+type inSlot struct {
+	class, dest, index int
+	shared             *sharedWords // what the slot needs of controls that other slots have too; nil for none
+}
+
+// sharedWords are the words that controls have to stand at which choose for several slots at once.
+type sharedWords map[int]string
 
 func (w inSlot) of(t *Target) *panel.Slot { return &t.Matrix.Slots[w.index] }
 
@@ -49,7 +55,7 @@ func (w inSlot) Put(on Putter, t *Target, r *meaning.Route, player func(string) 
 func (w inSlot) free(s *moduleSearch, r *meaning.Route, u *taken) (Way, bool) {
 	first, calm := -1, -1
 	for _, i := range s.t.classes[w.class].slots {
-		if u.slot[i] {
+		if u.slot[i] || !u.agree(s.wordsOf(i, w.dest, r)) {
 			continue
 		}
 		id := s.t.Matrix.Slots[i].ID
@@ -67,10 +73,91 @@ func (w inSlot) free(s *moduleSearch, r *meaning.Route, u *taken) (Way, bool) {
 	if w.index = first; calm >= 0 {
 		w.index = calm
 	}
+	if w.index >= 0 {
+		if words := s.wordsOf(w.index, w.dest, r); len(words) > 0 {
+			w.shared = &words
+		}
+	}
 	return w, w.index >= 0
 }
 
-func (w inSlot) take(u *taken, is bool) { mark(u.slot, w.index, is) }
+func (w inSlot) take(u *taken, is bool) {
+	mark(u.slot, w.index, is)
+	if w.shared == nil {
+		return
+	}
+	for k, word := range *w.shared {
+		if is {
+			u.words[k] = append(u.words[k], word)
+		} else {
+			u.words[k] = u.words[k][:len(u.words[k])-1]
+		}
+	}
+}
+
+// agree tells whether controls stand at no other words yet.
+func (u *taken) agree(words sharedWords) bool {
+	for k, word := range words {
+		if len(u.words[k]) > 0 && u.words[k][0] != word {
+			return false
+		}
+	}
+	return true
+}
+
+// wordsOf lists what a slot needs of controls that other slots have too, for a route to a destination: two slots that share a source cannot carry two.
+func (s *moduleSearch) wordsOf(slot, dest int, r *meaning.Route) sharedWords {
+	shared := s.t.slotShares[slot]
+	if len(shared) == 0 {
+		return nil
+	}
+	m, out := s.t.Matrix, sharedWords{}
+	for k, p := range shared {
+		switch p {
+		case meaning.PSource:
+			out[k] = m.SourceName(s.source(r.From))
+		case meaning.PDest:
+			out[k] = m.Destinations[dest].Name
+		case meaning.PScaler:
+			out[k] = ""
+			if r.Via != "" {
+				out[k] = m.SourceName(s.source(r.Via))
+			}
+		}
+	}
+	return out
+}
+
+// findSlotShares finds, for each slot, the controls of its source, destination and scaler that other slots have too.
+func (t *Target) findSlotShares() {
+	if t.Matrix == nil {
+		return
+	}
+	users := map[int][]int{}
+	each := func(do func(slot, control int, p meaning.ParamName)) {
+		for i := range t.Matrix.Slots {
+			for _, p := range []meaning.ParamName{meaning.PSource, meaning.PDest, meaning.PScaler} {
+				for _, b := range t.Binds(meaning.Ref(t.Matrix.Slots[i].ID, p)) {
+					do(i, b.Control, p)
+				}
+			}
+		}
+	}
+	each(func(slot, control int, _ meaning.ParamName) {
+		if !slices.Contains(users[control], slot) {
+			users[control] = append(users[control], slot)
+		}
+	})
+	t.slotShares = make([]map[int]meaning.ParamName, len(t.Matrix.Slots))
+	each(func(slot, control int, p meaning.ParamName) {
+		if len(users[control]) > 1 {
+			if t.slotShares[slot] == nil {
+				t.slotShares[slot] = map[int]meaning.ParamName{}
+			}
+			t.slotShares[slot][control] = p
+		}
+	})
+}
 
 // unwired is what it costs, as a share of a route, to make it by a slot or a cable where the instrument may have it wired.
 const unwired = 0.01

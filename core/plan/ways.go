@@ -85,10 +85,13 @@ const (
 )
 
 // taken is what of the target's means for routes is taken.
-type taken struct{ route, slot, point, atten map[int]bool }
+type taken struct {
+	route, slot, point, atten map[int]bool
+	words                     map[int][]string // by control that chooses for several slots: what each that is taken needs
+}
 
 func newTaken() *taken {
-	return &taken{route: map[int]bool{}, slot: map[int]bool{}, point: map[int]bool{}, atten: map[int]bool{}}
+	return &taken{route: map[int]bool{}, slot: map[int]bool{}, point: map[int]bool{}, atten: map[int]bool{}, words: map[int][]string{}}
 }
 
 func mark(m map[int]bool, k int, is bool) {

@@ -43,10 +43,9 @@ func NewGround(t *Task) (*Ground, error) {
 	g.source = source[:1]
 	if t.Aim != nil {
 		g.notes = t.Notes // a recording has all of them, to their ends
-		if g.aim, g.align = compare.Sketched(heardOf(*t.Aim, g.notes)), true; g.aim.Loudness <= compare.Nothing {
-			return nil, ErrSilent
-		}
-		return g, nil
+		g.align = true
+		g.aim, err = Aim(t.Aim, g.notes)
+		return g, err
 	}
 	var hold float64
 	hold, g.play.Tail = hearing(source[0].Meaning)
@@ -69,6 +68,15 @@ func NewGround(t *Task) (*Ground, error) {
 	}
 	g.aim, err = g.play.Sketch(g.source, g.notes, 2)
 	return g, err
+}
+
+// Aim is what is compared of a recording of the source at the notes of its line. It gives ErrSilent for a recording of nothing.
+func Aim(w *hear.Wave, notes []phrase.Note) (*compare.Sketch, error) {
+	k := compare.Sketched(heardOf(*w, notes))
+	if k.Loudness <= compare.Nothing {
+		return nil, ErrSilent
+	}
+	return k, nil
 }
 
 // heardOf is what of a recording answers to the notes that are played: from where it begins to be heard, as long as they and what rings on.
@@ -299,10 +307,18 @@ func (w *Walk) measure(s *panel.State, workers int) (compare.Distance, error) {
 	return w.apart(w.aim, k), nil
 }
 
-// apart is the distance of a sound from the aim. How loud a recording is is nobody's matter.
+// apart is the distance of a sound from the aim.
 func (w *Walk) apart(aim, k *compare.Sketch) compare.Distance {
-	d := compare.Apart(aim, k, w.align)
-	if w.align && d.Level < compare.Silent {
+	if w.align {
+		return FromRecording(aim, k)
+	}
+	return compare.Apart(aim, k, false)
+}
+
+// FromRecording is the distance of a sound from a recording: shifted in time, and how loud that is is nobody's matter.
+func FromRecording(aim, k *compare.Sketch) compare.Distance {
+	d := compare.Apart(aim, k, true)
+	if d.Level < compare.Silent {
 		d.Total = math.Sqrt(max(0, d.Total*d.Total-d.Level*d.Level))
 		d.Level, d.Gain = 0, 0
 	}

@@ -42,7 +42,7 @@ var Table = []*Rule{
 	&macros, &carriers, &gate, &sharedEnvelope, &copied, &envelopeLFO, &stages,
 	&sub, &operators, &asOperator, &unison, &movedWidth, &pulseSaws, &chord, &sync, &resonant, &ring, &lowIndex, &click,
 	&bands, &notch, &kind, &oneFilter, &response, &comb, &colour, &drive, &overflow,
-	&octave, &transposed, &combined, &source, &polarity, &filterFM, &fade, &roughNoise, &keyRate, &pwm,
+	&octave, &transposed, &combined, &split, &source, &polarity, &filterFM, &fade, &roughNoise, &keyRate, &pwm,
 	&chorus, &echoes, &reverb, &width, &send, &byHand,
 }
 

@@ -25,7 +25,7 @@ type Note struct {
 	By float64
 	// There and Here are numbers of unison voices or of poles.
 	There, Here float64
-	// Missing is how many octaves of what opens the filter are not there; 0 where that does not count.
+	// Missing is how many octaves of what opens the filter are not there; 0 where that does not count. Of the notes played it is what velocity opens.
 	Missing float64
 	// Oscillators is set where the waves of the oscillators were compared, not a saw.
 	Oscillators bool
@@ -45,6 +45,7 @@ const (
 	ForUnison                   // unison voices
 	AsBright                    // another slope, or what opens the filter
 	ForHalfLife                 // another curve
+	ForNotes                    // tracking or velocity that is not there: the base where the notes played have it
 	ForHeadroom                 // a level beyond the top of the target's scale: all go down, and the volume up
 )
 
@@ -103,6 +104,7 @@ func Compensate(in *Situation) *Compensation {
 		switch m.Kind {
 		case meaning.Filter:
 			c.slope(m, r, id)
+			c.base(m, r, id)
 			if s.Bass && lowpass(m) && lowpass(r) {
 				if db, ok := c.filterLevel(m, r, id); ok {
 					more(ForFilters, db)
@@ -255,6 +257,51 @@ func (c *compensating) slope(m, r *meaning.Module, id string) {
 		why.Missing = moved
 	}
 	c.adjust[meaning.Ref(id, meaning.PCutoff)] = Adjusted{cut.Value * f, []Note{why}}
+}
+
+// baseMatters is how many octaves a filter's base has to be off at the notes played to be moved: two just-noticeable differences of a cutoff.
+const baseMatters = 0.2
+
+// base moves a cutoff to where the notes played have it, where the target's tracking is another or velocity does not reach the filter.
+func (c *compensating) base(m, r *meaning.Module, id string) {
+	n := c.Plan.Cast.Module(id)
+	if n == nil {
+		return
+	}
+	cut, ok := n.Params[meaning.PCutoff]
+	if got, has := r.Params[meaning.PCutoff]; !ok || cut.Off || !has || len(got.From) == 0 {
+		return
+	}
+	there, _ := m.Get(meaning.PTrack)
+	here, _ := r.Get(meaning.PTrack)
+	by := (there.Value - here.Value) * float64(c.Note-q.MiddleC) / 12
+	why := Note{Code: ForNotes, There: there.Value, Here: here.Value, Note: c.Note}
+	if !c.T.Policy.School.Slope || !lowpass(m) || !lowpass(r) { // else it is in what has the filter open
+		if x := c.byVelocity(c.Wanted, m.ID) - c.byVelocity(c.Got, r.ID); math.Abs(x) >= baseMatters {
+			by, why.Missing = by+x, x
+		}
+	}
+	if math.Abs(by) < baseMatters {
+		return
+	}
+	ref := meaning.Ref(id, meaning.PCutoff)
+	a, is := c.adjust[ref]
+	if !is {
+		a.Value = cut.Value
+	}
+	why.By = math.Exp2(by)
+	c.adjust[ref] = Adjusted{a.Value * why.By, append(a.Notes, why)}
+}
+
+// byVelocity gives how many octaves a velocity of 100 (common practice, no source) has a filter open.
+func (c *compensating) byVelocity(m *meaning.Meaning, filter string) float64 {
+	sum := 0.0
+	for i := range m.Routes {
+		if r := &m.Routes[i]; r.Used() && r.From == "velocity" && r.Via == "" && r.Depth.Dim == q.DimOctaves && slices.Contains(r.To, meaning.Ref(filter, meaning.PCutoff)) {
+			sum += r.Depth.Value * 100 / 127
+		}
+	}
+	return sum
 }
 
 // openedMatters is how many octaves of what opens a filter have to be missing to count: about a third of an octave

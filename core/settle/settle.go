@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"math"
 	"slices"
+	"strings"
 
 	"glossator/core/meaning"
 	"glossator/core/panel"
@@ -46,6 +47,7 @@ const (
 	Carries             // carries a part
 	SwitchedOff         // the patch has none of it
 	Written             // as it is written down
+	AtTempo             // the instrument's own tempo, as the patch has it
 	ByHand              // set by hand
 )
 
@@ -427,6 +429,55 @@ func (s *Set) besidePlaying(t *plan.Target, j int) bool {
 		}
 	}
 	return false
+}
+
+// Clocked lists the controls of a target that count in note values of its tempo and are heard as it stands.
+func (s *Set) Clocked(t *plan.Target, got *meaning.Meaning) (out []int) {
+	for _, k := range t.Order {
+		c := &t.Controls[k]
+		for i := range c.Means {
+			b := &c.Means[i]
+			id, name := meaning.Split(b.Param)
+			d := got.Module(id)
+			v, set := t.Scale(panel.BindRef{Control: k, Bind: i}).Quantity(s.State.At[k])
+			if b.Law.Dim() == q.DimBeats && set && !v.Off && t.Holds(b.When, s.State) && d != nil && d.Used() && d.Heard(name) {
+				out = append(out, k)
+				break
+			}
+		}
+	}
+	return out
+}
+
+// TempoControl finds the control of an instrument's own tempo: a number that is only written down and is called so. -1 where there is none.
+func TempoControl(t *plan.Target) int {
+	for k := range t.Controls {
+		c := &t.Controls[k]
+		named := strings.EqualFold(c.ID, "tempo") || strings.EqualFold(c.Label, "tempo") || slices.ContainsFunc(c.Aliases, func(a string) bool { return strings.EqualFold(a, "tempo") || strings.EqualFold(a, "bpm") })
+		if named && t.OnlyWritten(k) && c.Face.Kind == "numeric" {
+			return k
+		}
+	}
+	return -1
+}
+
+// SetTempo sets the instrument's own tempo to the patch's, where anything that is heard hangs on it and its scale has it.
+func (s *Set) SetTempo(t *plan.Target, got *meaning.Meaning) {
+	k := TempoControl(t)
+	if k < 0 || len(s.Clocked(t, got)) == 0 {
+		return
+	}
+	f := &t.Controls[k].Face
+	step := f.Step
+	if step <= 0 {
+		step = 1
+	}
+	for _, x := range []float64{float64(t.Tempo), f.Min + math.Round((float64(t.Tempo)-f.Min)/step)*step} {
+		if at, err := t.Parse(k, q.Number(x, 6)); err == nil {
+			s.State.At[k], s.Why[k] = at, Why{Code: AtTempo}
+			return
+		}
+	}
 }
 
 // CopyWritten sets what is only written down as it stands on the source, which is the same panel.

@@ -1,6 +1,7 @@
 package translate_test
 
 import (
+	"encoding/json"
 	"fmt"
 	"maps"
 	"math"
@@ -438,7 +439,7 @@ func TestBeatsBetweenOscillators(t *testing.T) {
 // are read at twice the tempo.
 func TestTempoIsAskedFor(t *testing.T) {
 	rack, patches := testrack.Panels(t), testrack.Patches(t)
-	asked := 0
+	asked, own := 0, 0
 	for _, id := range slices.Sorted(maps.Keys(patches)) {
 		for _, to := range testrack.IDs(rack) {
 			in, s := made(t, rack[patches[id].Panel], patches[id], rack[to])
@@ -451,6 +452,15 @@ func TestTempoIsAskedFor(t *testing.T) {
 				}
 			}
 			says := slices.ContainsFunc(s.Notes, func(n string) bool { return strings.HasPrefix(n, gloss.TempoNote) })
+			for _, x := range s.Settings { // where it has a control of its own that is a step of the list
+				if x.Control == "tempo" && x.Action == gloss.Set && to != patches[id].Panel {
+					own++
+					says = true
+					if x.Reading != fmt.Sprint(math.Round(float64(in.Target.Tempo))) {
+						t.Errorf("%s to %s: the tempo is set to %s, the patch has %g", id, to, x.Reading, in.Target.Tempo)
+					}
+				}
+			}
 			if hangs != says {
 				t.Errorf("%s to %s: the tempo matters: %v, the sheet asks for it: %v", id, to, hangs, says)
 			}
@@ -459,7 +469,121 @@ func TestTempoIsAskedFor(t *testing.T) {
 			}
 		}
 	}
-	if asked < 4 {
-		t.Errorf("only %d sheets ask for a tempo", asked)
+	if asked < 4 || own < 1 {
+		t.Errorf("only %d sheets ask for a tempo, %d by a control", asked, own)
+	}
+}
+
+// changed compiles a panel anew with something else about it.
+func changed(t testing.TB, c *panel.Compiled, change func(p *panel.Panel)) *panel.Compiled {
+	t.Helper()
+	var p panel.Panel
+	b, err := json.Marshal(c.Panel)
+	if err == nil {
+		err = json.Unmarshal(b, &p)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	change(&p)
+	out, err := panel.Compile(&p)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return out
+}
+
+// Slots that share the control of their source carry one source: no route that is made on the target begins elsewhere than it should, and where all slots share one some are left out.
+func TestSlotsThatShareASource(t *testing.T) {
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	for _, shared := range []int{2, 6} { // of the six slots of Thole
+		dst := changed(t, rack["thole"], func(p *panel.Panel) {
+			first := -1
+			p.Controls = slices.DeleteFunc(p.Controls, func(c panel.Control) bool {
+				var n int
+				_, err := fmt.Sscanf(c.ID, "r%d.source", &n)
+				return err == nil && n > 1 && n <= shared
+			})
+			for i := range p.Controls {
+				if p.Controls[i].ID == "r1.source" {
+					first = i
+				}
+			}
+			c := &p.Controls[first]
+			for n := 2; n <= shared; n++ {
+				b := c.Means[0]
+				b.Param = fmt.Sprintf("r%d.source", n)
+				c.Means = append(c.Means, b)
+			}
+		})
+		checked, wired := 0, 0
+		for _, id := range slices.Sorted(maps.Keys(patches)) {
+			p := patches[id]
+			in, s := made(t, rack[p.Panel], p, dst)
+			if !s.Clean() {
+				t.Errorf("%s: %+v", id, s.Audit)
+			}
+			begins := map[string]bool{}
+			for i := range in.Plan.Cast.Routes {
+				r, c := &in.Plan.Cast.Routes[i], &in.Plan.Best.Route[i]
+				if !r.Used() || !c.Made() || c.Way.Means(in.Target) != plan.BySlot {
+					continue
+				}
+				way, _ := c.Way.Made(in.Target)
+				got := in.Got.Route(way)
+				from := r.From
+				if k, ok := in.Plan.Best.Module[r.From]; ok {
+					from = in.Target.Modules[k].ID
+				}
+				if got == nil || got.From != from {
+					t.Errorf("%d share: %s to Thole: %s begins at %+v, not at %s", shared, id, r.ID, got, from)
+				}
+				checked++
+				if len(way) == 2 && int(way[1]-'0') <= shared {
+					begins[from] = true
+				}
+			}
+			if wired++; len(begins) > 1 {
+				t.Errorf("%d share: %s to Thole: one control stands at %v", shared, id, slices.Sorted(maps.Keys(begins)))
+			}
+		}
+		if checked < 6 {
+			t.Errorf("%d share: only %d routes were made by slots", shared, checked)
+		}
+	}
+}
+
+// Tracking that the target has not moves the base of the cutoff to where the notes played have it, in the school of numbers too; the line says so.
+func TestBaseWhereTheNotesAre(t *testing.T) {
+	rack := testrack.Panels(t)
+	src := rack["halyard"]
+	// Halyard without its key tracking
+	plain := changed(t, src, func(p *panel.Panel) {
+		p.ID = "plain"
+		p.Controls = slices.DeleteFunc(p.Controls, func(c panel.Control) bool {
+			return slices.ContainsFunc(c.Means, func(b panel.Bind) bool {
+				return b.Param == "filter.track"
+			})
+		})
+	})
+	for _, kind := range []string{"bass", "lead"} {
+		p := &patch.Patch{Format: "glossator-patch", Version: 1, ID: "tracked", Name: "Tracked", Panel: src.ID, Kind: kind,
+			Layers: []patch.Layer{{ID: "main", Readings: map[string]string{"filter.cutoff": "70", "osc1.level": "127", "filter.track": "127"}}}}
+		from, err := src.Read(&p.Layers[0], "/layers/0")
+		if err != nil {
+			t.Fatal(err)
+		}
+		there := src.Interpret(from, 120).Module("filter")
+		track, _ := there.Get(meaning.PTrack)
+		in, s := made(t, src, p, plain)
+		here := in.Got.Module("filter")
+		key := map[string]float64{"bass": 33, "lead": 69}[kind]
+		want := there.Params[meaning.PCutoff].Value * math.Exp2(track.Value*(key-60)/12)
+		if got := here.Params[meaning.PCutoff].Value; math.Abs(math.Log2(got/want)) > 0.15 {
+			t.Errorf("%s: the cutoff is at %.0f Hz, %.0f at the notes there (tracking %.2f)", kind, got, want, track.Value)
+		}
+		if i := slices.IndexFunc(s.Glosses, func(g gloss.Gloss) bool { return g.Param == "filter.cutoff" }); !strings.Contains(s.Glosses[i].Reason, "where it is at") {
+			t.Errorf("%s: %q", kind, s.Glosses[i].Reason)
+		}
 	}
 }

@@ -102,6 +102,8 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	}
 	if in.SamePanel() {
 		in.Set.CopyWritten(src, in.From)
+	} else if settle.TempoControl(in.Target) >= 0 {
+		in.Set.SetTempo(in.Target, dst.Interpret(in.Set.State, in.Target.Tempo))
 	}
 	in.Mark = w.found.Mark(in.Target)
 	if tuned != nil && tuned.Plan == in.Mark {

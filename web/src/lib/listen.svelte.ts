@@ -262,7 +262,11 @@ export class ListenState {
   }
   startSearch = () =>
     app.attempt(async () => {
-      this.search = await sheets.refine(this.id, this.body);
+      this.search = await sheets.refine(this.id, {
+        phrase: this.phrase,
+        octaves: this.octaves,
+        aim: this.recordings.source?.key ?? "",
+      });
       this.lookLater();
     });
   stopSearch = () =>

@@ -2091,6 +2091,11 @@ export interface components {
             says: string;
             school: string;
         };
+        SearchBy: {
+            aim: string;
+            octaves: number;
+            phrase: string;
+        };
         Section: {
             id: string;
             label: string;
@@ -4667,7 +4672,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListenTo"];
+                "application/json": components["schemas"]["SearchBy"];
             };
         };
         responses: {

@@ -54,6 +54,7 @@ export type Problem = S["Problem"];
 export type Ranking = S["Ranking"];
 export type Reading = S["Reading"];
 export type Refining = S["Refining"];
+export type SearchBy = S["SearchBy"];
 export type Report = S["Report"];
 export type Revisions = S["Revisions"];
 export type Scales = S["Scales"];

@@ -1,6 +1,12 @@
 // Sheets: what is decided on them, what they sound like, how far they are dialled in.
 import { client, got } from "../api";
-import type { ListenTo, LiveNote, OpenSheet, PartChoice } from "../types";
+import type {
+  ListenTo,
+  LiveNote,
+  OpenSheet,
+  PartChoice,
+  SearchBy,
+} from "../types";
 
 const of = (id: number) => ({ params: { path: { id } } });
 
@@ -76,7 +82,7 @@ export const keepTrial = (
 
 export const refining = (id: number) =>
   got(client.GET("/api/v1/sheets/{id}/refine", of(id)));
-export const refine = (id: number, body: ListenTo) =>
+export const refine = (id: number, body: SearchBy) =>
   got(client.POST("/api/v1/sheets/{id}/refine", { ...of(id), body }));
 export const stopRefining = (id: number) =>
   got(client.DELETE("/api/v1/sheets/{id}/refine", of(id)));

@@ -16,6 +16,18 @@
   of their travel, and keeps what brings the sound nearer. What you have set by
   hand stays. Nothing changes before you take it.
 </p>
+<p class="small">
+  {#if s.recordings.source}
+    It comes near to the recording <i>{s.recordings.source.label}</i>, which has
+    to play the notes chosen above from their beginning; how loud it is does not
+    count.
+  {:else}
+    <span class="soft"
+      >It comes near to the source’s rendering. A recording of the instrument
+      itself, dropped under Recordings, is come near to in its place.</span
+    >
+  {/if}
+</p>
 {#if search?.running}
   <ProgressBar
     size="sm"

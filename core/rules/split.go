@@ -1,0 +1,55 @@
+package rules
+
+import (
+	"fmt"
+	"slices"
+
+	"glossator/core/meaning"
+)
+
+const splitPenalty = 0.03
+
+var split = Rule{ID: "split", Name: "One route as several",
+	Needs: "a route that moves several things at once, and ways on the target that move one each", Uses: "a way for each, or for those that have one",
+	Penalty: splitPenalty, Why: "the depths are set one by one; what has no way of its own stands still", Source: "common practice, no source",
+	try: func(c *Case) []Recast {
+		var out []Recast
+		for _, r := range c.lostRoutes() {
+			if r.Changed() || len(r.To) < 2 || len(r.To) > 4 || c.Meaning.Opens(r) {
+				continue
+			}
+			e := c.begin("each of what %s moves has a way of its own", r.Label)
+			first := e.route(r.ID)
+			first.To = first.To[:1]
+			for i, to := range r.To[1:] {
+				one := *c.Meaning.Route(r.ID)
+				one.To, one.Extra, one.Cable, one.On = []string{to}, nil, nil, nil
+				one.Label = fmt.Sprintf("%s to %s", r.Label, c.moved(to))
+				e.connect(route(r), fmt.Sprintf("split%d", i+2), one)
+			}
+			out = append(out, e.Recast)
+			for i, to := range r.To { // one of them alone
+				if slices.Index(r.To, to) != i {
+					continue
+				}
+				e := c.begin("%s moves %s alone", r.Label, c.moved(to))
+				e.route(r.ID).To = []string{to}
+				e.worse(c, splitPenalty, float64(len(r.To)-1)/float64(len(r.To)))
+				out = append(out, e.Recast)
+			}
+		}
+		return out
+	}}
+
+// moved names a destination: "the pulse width of Oscillator 1".
+func (c *Case) moved(to string) string {
+	id, name := meaning.Split(to)
+	m := c.Meaning.Module(id)
+	if m == nil {
+		return to
+	}
+	if p, ok := meaning.SpecOf(m.Kind).Param(name); ok {
+		return fmt.Sprintf("the %s of %s", p.Label, m.Label)
+	}
+	return m.Label
+}
