@@ -351,6 +351,9 @@ func (w *Walk) promise() error {
 
 // asLoud sets the volume so that the target is as loud on the line, where that brings it nearer by what is worth a hand.
 func (w *Walk) asLoud(apart func(*panel.State) (compare.Distance, error)) error {
+	if w.out.Stopped && len(w.moved()) == 0 {
+		return nil
+	}
 	if w.volume < 0 || math.Abs(w.out.After.Gain) < 0.7 || w.out.After.Level >= 50 {
 		return nil
 	}
