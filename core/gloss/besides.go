@@ -127,7 +127,7 @@ func (in *Input) orderBesides() []Gloss {
 	}
 	var list []played
 	for _, d := range in.Plan.Wanted.Graph().Chain() {
-		j, ok := in.Plan.Best.Module[d.ID]
+		j, ok := in.Plan.Placed(d.ID) // by other means, too: it stands for what it is made of
 		if !ok {
 			continue
 		}

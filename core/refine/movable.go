@@ -102,6 +102,8 @@ func (t *Task) mayMove(control int, got *meaning.Meaning, state *panel.State, d 
 			return false
 		case name == meaning.PSource || name == meaning.PDest || name == meaning.PScaler || name == meaning.PCurve && m == nil || name == meaning.PTable || name == meaning.PPlace || name == meaning.PRouting || name == meaning.PTo && m != nil && m.Kind == meaning.Send:
 			return false
+		case r != nil && r.Used() && r.From != "gate" && got.Opens(r):
+			return false // what opens the amplifier by a part alone does not shut it: the note would never end
 		case p.Dim.Named() || p.Dim == q.DimCount:
 			d.words = true
 		}

@@ -71,14 +71,14 @@ func (c *Case) operatorFor(m *meaning.Module, own bool) *edit {
 	e := c.begin("%s is played by an operator", m.Label)
 	o := e.replace(m.ID, meaning.Operator, m.Label+" as operator", func(name meaning.ParamName) meaning.ParamName {
 		switch name {
-		case meaning.PWave, meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo, meaning.POn:
+		case meaning.PWave, meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo, meaning.PPhase, meaning.POn:
 			return name
 		case meaning.PLevel:
 			return meaning.POutput
 		}
 		return ""
 	})
-	for _, name := range []meaning.ParamName{meaning.PWave, meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo} {
+	for _, name := range []meaning.ParamName{meaning.PWave, meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo, meaning.PPhase} {
 		take(o, m, name, name)
 	}
 	take(o, m, meaning.PLevel, meaning.POutput)

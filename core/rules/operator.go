@@ -47,7 +47,7 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 			}
 			o := e.replace(m.ID, meaning.Osc, m.Label+" as oscillator", func(name meaning.ParamName) meaning.ParamName {
 				switch name {
-				case meaning.PInterval, meaning.PFixed, meaning.PLevel, meaning.PKey, meaning.PPan, meaning.PTo, meaning.POn:
+				case meaning.PInterval, meaning.PFixed, meaning.PLevel, meaning.PKey, meaning.PPan, meaning.PTo, meaning.PPhase, meaning.POn:
 					return name
 				case meaning.POutput:
 					return meaning.PLevel
@@ -55,7 +55,7 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 				return ""
 			})
 			word(o, meaning.PWave, wave)
-			for _, name := range []meaning.ParamName{meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo} {
+			for _, name := range []meaning.ParamName{meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo, meaning.PPhase} {
 				take(o, m, name, name)
 			}
 			if down != 0 {
