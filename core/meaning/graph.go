@@ -368,6 +368,9 @@ func (m *Meaning) markRoutes() {
 
 func moduleOf(ref string) string { id, _ := Split(ref); return id }
 
+// Deaf tells whether moving a parameter does nothing as its module stands.
+func (m *Meaning) Deaf(to string) bool { return m.deaf(to) }
+
 // deaf tells whether moving a parameter of an oscillator does nothing as the oscillator stands: a width where no pulse is played, a position where there is no table,
 // the amount of no transformation. A width that a moved position may come to is heard.
 func (m *Meaning) deaf(to string) bool {

@@ -127,12 +127,13 @@ type ends struct {
 	r         *meaning.Route
 	from, via string
 	to        []string
+	may       []string // what else is moved there without being heard: no matter here
 	loose     bool
 }
 
 // shape gives how badly destinations and a polarity fit, as a share of losing the route; false where they do not reach all that is wanted.
 func (s *moduleSearch) shape(e *ends, have []string, polarity string) (float64, bool) {
-	extra, ok := s.covers(have, e.to, e.loose)
+	extra, ok := s.covers(have, e.to, e.may, e.loose)
 	c := 0.3 * float64(min(extra, 2))
 	if !slices.Equal(have, e.to) {
 		c += 1e-5 // of equals, the one that names just what is wanted
@@ -162,7 +163,11 @@ func (s *moduleSearch) options(r *meaning.Route, loose bool) (out []Choice, why 
 			continue
 		}
 		if j, ok := s.at(id); ok {
-			e.to = append(e.to, meaning.Ref(s.t.Modules[j].ID, param))
+			if to := meaning.Ref(s.t.Modules[j].ID, param); s.src.Deaf(d) {
+				e.may = append(e.may, to)
+			} else {
+				e.to = append(e.to, to)
+			}
 		}
 	}
 	if len(e.to) == 0 {
@@ -195,7 +200,7 @@ func (s *moduleSearch) source(from string) string {
 // covers tells whether destinations have reach all that is wanted, and how many used
 // modules beyond it they move. The tuning of the whole voice is the same as the pitch of
 // every oscillator in use.
-func (s *moduleSearch) covers(have, want []string, loose bool) (extra int, ok bool) {
+func (s *moduleSearch) covers(have, want, may []string, loose bool) (extra int, ok bool) {
 	if loose {
 		return 0, s.couldCover(have, want)
 	}
@@ -207,7 +212,7 @@ func (s *moduleSearch) covers(have, want []string, loose bool) (extra int, ok bo
 	}
 	for _, r := range h {
 		id, _ := meaning.Split(r)
-		if i, is := s.t.ModuleIndex(id); is && s.busy[i] && !slices.Contains(w, r) {
+		if i, is := s.t.ModuleIndex(id); is && s.busy[i] && !slices.Contains(w, r) && !slices.Contains(may, r) {
 			extra++
 		}
 	}
