@@ -16,7 +16,11 @@ var slopes = Rule{ID: "slope", Name: "Another slope of filter, with its peak kep
 			return ""
 		}
 		from := int(get(l.From, meaning.PPoles))
-		return fmt.Sprintf("the peak of %s dB is kept: %d poles there, %g here", q.Number(dsp.PeakDB(from, l.Want.Value), 3), from, get(l.To, meaning.PPoles))
+		peak := dsp.PeakDB(from, l.Want.Value)
+		if peak < 0.5 {
+			return fmt.Sprintf("next to no peak there: %d poles there, %g here", from, get(l.To, meaning.PPoles))
+		}
+		return fmt.Sprintf("the peak of %s dB is kept: %d poles there, %g here", q.Number(peak, 2), from, get(l.To, meaning.PPoles))
 	}}
 
 // OtherPoles tells whether two filters have different numbers of poles.

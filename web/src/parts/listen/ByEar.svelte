@@ -18,13 +18,13 @@
 </p>
 <p class="small">
   {#if s.recordings.source}
-    It comes near to the recording <i>{s.recordings.source.label}</i>, which has
-    to play the notes chosen above from their beginning; how loud it is does not
+    It aims at the recording <i>{s.recordings.source.label}</i>, which has to
+    play the notes chosen above from their beginning; how loud it is does not
     count.
   {:else}
     <span class="soft"
-      >It comes near to the source’s rendering. A recording of the instrument
-      itself, dropped under Recordings, is come near to in its place.</span
+      >It aims at the source’s rendering. Drop a recording of the instrument
+      itself under Recordings, and it aims at that.</span
     >
   {/if}
 </p>
@@ -92,6 +92,9 @@
 {/if}
 
 <style>
+  p {
+    margin-bottom: 0.5rem;
+  }
   .what th,
   .what td {
     border-bottom: 0;
