@@ -142,7 +142,7 @@ func TestSearchIsStopped(t *testing.T) {
 	c := newClient(t, true)
 	ask[Opened](c, "POST", "/sheets", `{"patch":"undertow","target":"thole","school":"ear"}`, 200)
 	ask[Problem](c, "DELETE", "/sheets/1/refine", "", 404)
-	const body = `{"phrase":"","octaves":0,"off":[],"plain":false}`
+	const body = `{"phrase":"","octaves":0,"aim":""}`
 	first := ask[Refining](c, "POST", "/sheets/1/refine", body, 200)
 	again := ask[Refining](c, "POST", "/sheets/1/refine", body, 200)
 	if !first.Running || !again.Running || again.Done < first.Done {
