@@ -368,12 +368,9 @@ func (m *Meaning) markRoutes() {
 
 func moduleOf(ref string) string { id, _ := Split(ref); return id }
 
-// Deaf tells whether moving a parameter does nothing as its module stands.
-func (m *Meaning) Deaf(to string) bool { return m.deaf(to) }
-
-// deaf tells whether moving a parameter of an oscillator does nothing as the oscillator stands: a width where no pulse is played, a position where there is no table,
+// Deaf tells whether moving a parameter of an oscillator does nothing as the oscillator stands: a width where no pulse is played, a position where there is no table,
 // the amount of no transformation. A width that a moved position may come to is heard.
-func (m *Meaning) deaf(to string) bool {
+func (m *Meaning) Deaf(to string) bool {
 	id, name := Split(to)
 	d := m.Module(id)
 	if d == nil || d.Kind != Osc || name != PWidth && name != PFrame && name != PWarpAmount {
@@ -397,7 +394,7 @@ func (m *Meaning) deaf(to string) bool {
 func (m *Meaning) sounds(to string) bool {
 	id, _ := Split(to)
 	d := m.Module(id)
-	return d == nil || d.Used() && !m.deaf(to)
+	return d == nil || d.Used() && !m.Deaf(to)
 }
 
 // heard lists what something in use listens to: sources of routes, what scales them, and what a ring modulator multiplies.

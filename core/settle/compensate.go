@@ -272,7 +272,7 @@ func (c *compensating) base(m, r *meaning.Module, id string) {
 	if got, has := r.Params[meaning.PCutoff]; !ok || cut.Off || !has || len(got.From) == 0 {
 		return
 	}
-	there, _ := m.Get(meaning.PTrack)
+	there, _ := n.Get(meaning.PTrack)
 	here, _ := r.Get(meaning.PTrack)
 	by := (there.Value - here.Value) * float64(c.Note-q.MiddleC) / 12
 	why := Note{Code: ForNotes, There: there.Value, Here: here.Value, Note: c.Note}
@@ -288,6 +288,9 @@ func (c *compensating) base(m, r *meaning.Module, id string) {
 	a, is := c.adjust[ref]
 	if !is {
 		a.Value = cut.Value
+	}
+	if slices.ContainsFunc(a.Notes, func(n Note) bool { return n.Code == ForNotes }) {
+		return // two filters have become this one
 	}
 	why.By = math.Exp2(by)
 	c.adjust[ref] = Adjusted{a.Value * why.By, append(a.Notes, why)}

@@ -15,6 +15,7 @@ import (
 	"glossator/core/patch"
 	"glossator/core/plan"
 	q "glossator/core/quantity"
+	"glossator/core/settle"
 	"glossator/core/translate"
 	"glossator/testutil/instruments"
 	"glossator/testutil/testrack"
@@ -550,6 +551,39 @@ func TestSlotsThatShareASource(t *testing.T) {
 		if checked < 6 {
 			t.Errorf("%d share: only %d routes were made by slots", shared, checked)
 		}
+	}
+}
+
+// Where two filters have become one its base is moved once.
+func TestBaseIsMovedOnce(t *testing.T) {
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	moved := 0
+	for _, id := range slices.Sorted(maps.Keys(patches)) {
+		for _, to := range testrack.IDs(rack) {
+			p := *patches[id]
+			if id == "storm-front" { // both filters follow the key, far from the middle
+				p.Kind, p.Phrase = "bass", nil
+				y := p.Layers[0]
+				y.Readings = maps.Clone(y.Readings)
+				y.Readings["filter1.track"], y.Readings["filter2.track"] = "100 %", "100 %"
+				p.Layers = []patch.Layer{y}
+			}
+			in, _ := made(t, rack[p.Panel], &p, rack[to])
+			for ref, a := range in.Adjusted {
+				n := 0
+				for _, x := range a.Notes {
+					if x.Code == settle.ForNotes {
+						n++
+					}
+				}
+				if moved += n; n > 1 {
+					t.Errorf("%s to %s: %s is moved %d times", id, to, ref, n)
+				}
+			}
+		}
+	}
+	if moved < 5 {
+		t.Errorf("only %d bases are moved", moved)
 	}
 }
 

@@ -1,7 +1,6 @@
 package translate_test
 
 import (
-	"encoding/json"
 	"fmt"
 	"maps"
 	"math"
@@ -241,22 +240,11 @@ func stepOf(c *panel.Compiled, g *gloss.Gloss) float64 {
 func TestOrderDoesNotMatter(t *testing.T) {
 	rack := testrack.Panels(t)
 	shuffled := func(c *panel.Compiled, seed uint64) *panel.Compiled {
-		var p panel.Panel
-		b, err := json.Marshal(c.Panel)
-		if err == nil {
-			err = json.Unmarshal(b, &p)
-		}
-		if err != nil {
-			t.Fatal(err)
-		}
-		rng := rand.New(rand.NewPCG(seed, 5))
-		rng.Shuffle(len(p.Modules), func(i, j int) { p.Modules[i], p.Modules[j] = p.Modules[j], p.Modules[i] })
-		rng.Shuffle(len(p.Routes), func(i, j int) { p.Routes[i], p.Routes[j] = p.Routes[j], p.Routes[i] })
-		out, err := panel.Compile(&p)
-		if err != nil {
-			t.Fatal(err)
-		}
-		return out
+		return changed(t, c, func(p *panel.Panel) {
+			rng := rand.New(rand.NewPCG(seed, 5))
+			rng.Shuffle(len(p.Modules), func(i, j int) { p.Modules[i], p.Modules[j] = p.Modules[j], p.Modules[i] })
+			rng.Shuffle(len(p.Routes), func(i, j int) { p.Routes[i], p.Routes[j] = p.Routes[j], p.Routes[i] })
+		})
 	}
 	for _, a := range testrack.IDs(rack) {
 		for _, b := range testrack.IDs(rack) {
