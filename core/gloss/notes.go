@@ -82,7 +82,7 @@ func (in *Input) layerNote() string {
 		if text != LayerNote {
 			text += ","
 		}
-		text += " plays " + and(how) + " in the patch: set that where layers are mixed, or transpose the keys; the controls below do not have it"
+		text += " plays " + rules.And(how) + " in the patch: set that where layers are mixed, or transpose the keys; the controls below do not have it"
 	}
 	if text == LayerNote {
 		return ""
@@ -108,5 +108,5 @@ func (in *Input) tempoNote() string {
 	if k := settle.TempoControl(in.Target); len(hang) == 0 || k >= 0 && in.Set.Why[k].Code == settle.AtTempo {
 		return "" // its own control is on the list
 	}
-	return fmt.Sprintf("%s of %s to %s beats a minute: %s counts in note values there.", TempoNote, in.Target.Name, q.Number(float64(in.Target.Tempo), 2), and(hang))
+	return fmt.Sprintf("%s of %s to %s beats a minute: %s counts in note values there.", TempoNote, in.Target.Name, q.Number(float64(in.Target.Tempo), 2), rules.And(hang))
 }

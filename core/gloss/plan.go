@@ -6,6 +6,7 @@ import (
 
 	"glossator/core/meaning"
 	"glossator/core/plan"
+	"glossator/core/rules"
 )
 
 // planOf tells the plan by labels.
@@ -77,7 +78,7 @@ func (in *Input) noPlace(m *meaning.Module) string {
 	case have == 0:
 		return fmt.Sprintf("%s has no %s", in.Target.Name, spec.Label)
 	case used == have:
-		return fmt.Sprintf("%s has %s, in use for %s", in.Target.Name, counted(have, spec.Label, spec.Plural), and(in.playedBy(m.Kind)))
+		return fmt.Sprintf("%s has %s, in use for %s", in.Target.Name, counted(have, spec.Label, spec.Plural), rules.And(in.playedBy(m.Kind)))
 	}
 	var why []string
 	for k := range in.Target.Modules {
@@ -99,14 +100,6 @@ func (in *Input) playedBy(kind meaning.Kind) (out []string) {
 		}
 	}
 	return out
-}
-
-// and joins words: "a, b and c".
-func and(list []string) string {
-	if n := len(list); n > 1 {
-		return strings.Join(list[:n-1], ", ") + " and " + list[n-1]
-	}
-	return strings.Join(list, "")
 }
 
 // notThis says why a module of the target that plays nothing does not play a part: a switch that another part needs has it away, or what of it would be the furthest off.

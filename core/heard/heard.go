@@ -8,7 +8,9 @@ package heard
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"math"
+	"reflect"
 	"slices"
 	"strings"
 	"sync"
@@ -19,6 +21,7 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/phrase"
 	"glossator/core/refine"
+	"glossator/core/rules"
 	"glossator/core/synth"
 )
 
@@ -68,7 +71,7 @@ type Respect struct {
 type LineHeard struct {
 	ID    string  `json:"id"`
 	Apart float64 `json:"apart"`
-	// With are other lines that go over by the same rule: the figure is that of all together.
+	// With are other lines that go over by the same use of a rule, or by one that it builds on: the figure is that of all together.
 	With int `json:"with"`
 }
 
@@ -414,8 +417,9 @@ func (l *listener) lessening(said *meaning.Meaning, aim *compare.Sketch, whole f
 // lines finds how much each line that is not held is heard alone.
 func (l *listener) lines(source *takes) error {
 	type job struct {
-		ids []string
-		m   *meaning.Meaning
+		ids  []string
+		m    *meaning.Meaning
+		uses []int // that it builds on
 	}
 	var list []job
 	byUse := map[int]int{} // use to its job
@@ -431,12 +435,13 @@ func (l *listener) lines(source *takes) error {
 					continue
 				}
 				byUse[u] = len(list)
-				list = append(list, job{[]string{g.ID}, l.byRule(u)})
+				m, on := l.byRule(u)
+				list = append(list, job{[]string{g.ID}, m, on})
 				continue
 			}
 		}
 		if m := l.alone(g); m != nil {
-			list = append(list, job{[]string{g.ID}, m})
+			list = append(list, job{ids: []string{g.ID}, m: m})
 		}
 	}
 	apart := make([]float64, len(list))
@@ -450,8 +455,14 @@ func (l *listener) lines(source *takes) error {
 		return err
 	}
 	for i, j := range list {
+		with := len(j.ids) - 1
+		for _, u := range j.uses {
+			if k, ok := byUse[u]; ok {
+				with += len(list[k].ids)
+			}
+		}
 		for _, id := range j.ids {
-			l.out.Lines = append(l.out.Lines, LineHeard{ID: id, Apart: gloss.Round(apart[i], 1), With: len(j.ids) - 1})
+			l.out.Lines = append(l.out.Lines, LineHeard{ID: id, Apart: gloss.Round(apart[i], 1), With: with})
 		}
 	}
 	slices.SortStableFunc(l.out.Lines, func(a, b LineHeard) int { return cmp.Compare(b.Apart, a.Apart) })
@@ -468,12 +479,81 @@ func (l *listener) useOf(param string) int {
 	return slices.Index(l.In.Plan.Uses, by)
 }
 
-// byRule is what is wanted with one use of a rule made, and no other.
-func (l *listener) byRule(u int) *meaning.Meaning {
-	use := l.In.Plan.Uses[u]
-	m := *use.Meaning
-	m.Audio = edges(l.wanted, use.Meaning, l.In.Plan.Uses[:u+1])
-	return &m
+// byRule is what is wanted with one use of a rule made, with those that it builds on, which it gives, and no other.
+func (l *listener) byRule(u int) (m *meaning.Meaning, on []int) {
+	uses := l.In.Plan.Uses
+	take, needs := []*rules.Recast{uses[u]}, changed(uses[u])
+	for v := u - 1; v >= 0; v-- {
+		by := changed(uses[v])
+		if touches(uses[v], by, needs) {
+			take, on = append(take, uses[v]), append(on, v)
+			maps.Copy(needs, by)
+		}
+	}
+	slices.Reverse(take)
+	to := *l.wanted
+	to.Modules, to.Routes = slices.Clone(to.Modules), slices.Clone(to.Routes)
+	for _, r := range take {
+		by := changed(r)
+		to.Modules = slices.DeleteFunc(to.Modules, func(d meaning.Module) bool { return by[d.ID] })
+		to.Routes = slices.DeleteFunc(to.Routes, func(x meaning.Route) bool { return by[x.ID] })
+		for i := range r.Meaning.Modules {
+			if d := &r.Meaning.Modules[i]; by[d.ID] {
+				to.Modules = append(to.Modules, *d)
+			}
+		}
+		for i := range r.Meaning.Routes {
+			if x := &r.Meaning.Routes[i]; by[x.ID] {
+				to.Routes = append(to.Routes, *x)
+			}
+		}
+	}
+	out := to
+	out.Audio = edges(l.wanted, &to, take)
+	return &out, on
+}
+
+// touches tells whether what a use of a rule has changed is among ids, or is a route from or to one of them.
+func touches(r *rules.Recast, changed, ids map[string]bool) bool {
+	for id := range changed {
+		if ids[id] {
+			return true
+		}
+		for _, m := range []*meaning.Meaning{r.Before, r.Meaning} {
+			if x := m.Route(id); x != nil && (ids[x.From] || ids[x.Via] || slices.ContainsFunc(x.To, func(to string) bool { d, _ := meaning.Split(to); return ids[d] })) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// changed gives the modules and routes that a use of a rule has changed, taken away or brought in.
+func changed(r *rules.Recast) map[string]bool {
+	out := map[string]bool{}
+	for i := range r.Before.Modules {
+		a := &r.Before.Modules[i]
+		if b := r.Meaning.Module(a.ID); b == nil || !reflect.DeepEqual(a, b) {
+			out[a.ID] = true
+		}
+	}
+	for i := range r.Meaning.Modules {
+		if id := r.Meaning.Modules[i].ID; r.Before.Module(id) == nil {
+			out[id] = true
+		}
+	}
+	for i := range r.Before.Routes {
+		a := &r.Before.Routes[i]
+		if b := r.Meaning.Route(a.ID); b == nil || !reflect.DeepEqual(a, b) {
+			out[a.ID] = true
+		}
+	}
+	for i := range r.Meaning.Routes {
+		if id := r.Meaning.Routes[i].ID; r.Before.Route(id) == nil {
+			out[id] = true
+		}
+	}
+	return out
 }
 
 // alone is what is wanted with the difference of one line: at the figure reached, or without what is left out. nil where the line tells of nothing that sounds.

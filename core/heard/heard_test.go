@@ -325,6 +325,47 @@ func TestLinesAreHeard(t *testing.T) {
 	}
 }
 
+// What a line that goes over by a rule makes is of that rule alone: whether another part goes by one too, or is left out, changes nothing of it.
+func TestARecastIsHeardAlone(t *testing.T) {
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	p := patches["lamp-room"]
+	src, dst := rack[p.Panel], rack["thole"]
+	notes, _, err := audition.Notes(p, "", 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	of := func(opt translate.Options) map[string]float64 { // by control
+		opt.School = plan.Numbers
+		in, s, err := translate.Made(src, p, dst, opt)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r, err := heard.Of(heard.Task{In: in, Sheet: s, Notes: notes, Lines: true})
+		if err != nil {
+			t.Fatal(err)
+		}
+		out := map[string]float64{}
+		for _, x := range r.Lines {
+			out[x.ID] = x.Apart
+		}
+		return out
+	}
+	all := of(translate.Options{})
+	without := of(translate.Options{Choices: plan.Choices{Refuse: map[string][]string{"op2": {"operator"}, "op4": {"operator"}}}})
+	compared := 0
+	for id, a := range all {
+		if b, ok := without[id]; ok && strings.HasPrefix(id, "reverb") {
+			compared++
+			if a != b {
+				t.Errorf("%s makes %.1f, and %.1f where the operators go otherwise", id, a, b)
+			}
+		}
+	}
+	if compared == 0 {
+		t.Fatalf("no line of the reverb in %v and %v", all, without)
+	}
+}
+
 func BenchmarkHeard(b *testing.B) {
 	rack, patches := testrack.Panels(b), testrack.Patches(b)
 	p := patches["keel"]

@@ -193,18 +193,18 @@ func (c *Case) clang(m *meaning.Module) clang {
 	return x
 }
 
-// nearestWave finds the plain wave whose spectrum is nearest to an operator with what modulates it, at its full depth, and by how many cents below the operator it
-// stands.
-func (c *Case) nearestWave(m *meaning.Module) (wave, with string, down float64) {
+// nearestWave finds the plain wave whose spectrum is nearest to an operator with what modulates it, at its full depth, by how many cents below the operator it
+// stands, and by how many decibels it has to be louder.
+func (c *Case) nearestWave(m *meaning.Module) (wave, with string, down, louder float64) {
 	if v := named(m, meaning.PWave); v != "" && v != q.WaveSine {
-		return v, "", 0
+		return v, "", 0, 0
 	}
 	x := c.clang(m)
 	if x.index < 0.1 {
-		return q.WaveSine, "", 0
+		return q.WaveSine, "", 0, 0
 	}
 	if x.harmonics == nil {
-		return q.WaveSine, ", whose clang of an odd ratio is lost", 0
+		return q.WaveSine, ", whose clang of an odd ratio is lost", 0, 0
 	}
 	best := math.Inf(1)
 	every := []int{1}
@@ -220,11 +220,24 @@ func (c *Case) nearestWave(m *meaning.Module) (wave, with string, down float64) 
 				}
 			}
 			if d := q.WaveDistance(x.harmonics, there); d < best-1e-9 {
-				best, wave, down = d, w, x.down-1200*math.Log2(float64(step))
+				best, wave, down, louder = d, w, x.down-1200*math.Log2(float64(step)), louderBy(x.harmonics, there)
 			}
 		}
 	}
-	return wave, " at an index of " + q.Number(x.index, 2), down
+	return wave, " at an index of " + q.Number(x.index, 2), down, louder
+}
+
+// louderBy gives by how many decibels a spectrum has to be louder to lie nearest to another: the gain of least squares.
+func louderBy(a, b []float64) float64 {
+	var ab, bb float64
+	for i := range min(len(a), len(b)) {
+		ab += math.Abs(a[i] * b[i])
+		bb += b[i] * b[i]
+	}
+	if ab == 0 || bb == 0 {
+		return 0
+	}
+	return 20 * math.Log10(ab/bb)
 }
 
 // modulatedHarmonics is how many harmonics of a modulated sine are compared with a wave's.

@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"sort"
+	"strings"
 
 	"glossator/core/dsp"
 	"glossator/core/meaning"
@@ -35,124 +36,246 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 		sort.SliceStable(heard, func(a, b int) bool { return c.Weight(heard[a].ID) > c.Weight(heard[b].ID) })
 		var out []Recast
 		for _, m := range heard {
-			wave, with, down := c.nearestWave(m)
-			e := c.begin("%s as %s: nearest to its spectrum%s", m.Label, article(wave), with)
-			if x := c.carried(); x != nil { // an oscillator's level has no envelope of its own as an operator's has
-				x.apply(c, e)
-				e.Text += fmt.Sprintf("; %s, which moved the levels, opens the amplifier", c.Meaning.Module(x.env).Label)
-				e.Also = append(e.Also, &carriers)
-				for _, id := range e.Parts { // what the other rule costs, not what this one does
-					e.Penalty -= (operatorPenalty - carriersPenalty) * c.Weight(id)
-				}
+			e, spare := c.waves(m)
+			var opened []Recast
+			if c.sounding() == 1 {
+				opened = c.wavesAndFilter(e, m)
 			}
-			o := e.replace(m.ID, meaning.Osc, m.Label+" as oscillator", func(name meaning.ParamName) meaning.ParamName {
-				switch name {
-				case meaning.PInterval, meaning.PFixed, meaning.PLevel, meaning.PKey, meaning.PPan, meaning.PTo, meaning.PPhase, meaning.POn:
-					return name
-				case meaning.POutput:
-					return meaning.PLevel
-				}
-				return ""
-			})
-			word(o, meaning.PWave, wave)
-			for _, name := range []meaning.ParamName{meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo, meaning.PPhase} {
-				take(o, m, name, name)
-			}
-			if down != 0 {
-				put(o, meaning.PInterval, get(m, meaning.PInterval)-down)
-				e.Text += fmt.Sprintf(", %s st below it, where its sidebands have their fundamental", q.Number(down/100, 2))
-			}
-			level := get(m, meaning.POutput)
-			if !off(m, meaning.PLevel) {
-				level += get(m, meaning.PLevel)
-			}
-			put(o, meaning.PLevel, level)
-			e.Map[meaning.Ref(m.ID, meaning.PWave)] = meaning.Ref(o.ID, meaning.PWave)
-			e.Map[meaning.Ref(m.ID, meaning.POutput)] = meaning.Ref(o.ID, meaning.PLevel)
-			e.Map[meaning.Ref(m.ID, meaning.PLevel)] = meaning.Ref(o.ID, meaning.PLevel)
-			for _, r := range c.into(m.ID, meaning.PPM) {
-				delete(e.Gone, r.ID) // the wave has it in it
-			}
-			// what only modulated it goes with it: the wave stands for both
-			var spare []string
-			for _, r := range c.into(m.ID, meaning.PPM) {
-				if x := c.Meaning.Module(r.From); x != nil && x.ID != m.ID && c.Lost[x.ID] && off(x, meaning.POutput) && len(c.from(x.ID)) == 1 {
-					e.drop(x.ID)
-					for _, way := range c.into(x.ID, meaning.PLevel) {
-						if env := c.Meaning.Module(way.From); env != nil && env.Kind == meaning.Env && len(c.from(env.ID)) == 1 {
-							spare = append(spare, env.ID)
-						}
-					}
-				}
-			}
-			opened := c.waveAndFilter(m, o.ID, e)
 			for _, id := range spare {
 				e.drop(id) // it moved nothing else
 			}
-			out = append(out, e.Recast)
-			if opened != nil {
-				out = append(out, *opened)
+			if x := c.clang(m); x.harmonics != nil && x.down == 0 {
+				e.worse(c, operatorPenalty, q.WaveDistance(x.harmonics, Harmonics(e.Meaning.Module(e.Moved[m.ID]), 24))/5)
 			}
+			out = append(append(out, e.Recast), opened...)
+		}
+		if len(heard) > 1 && c.sounding() == len(heard) { // all that sounds goes through the one filter
+			e, _ := c.waves(heard...)
+			out = append(out, c.wavesAndFilter(e, heard...)...)
 		}
 		return out
 	}}
 
-// waveAndFilter is a use of the rule with a filter besides: the wave whose filtered harmonics are nearest to the operator's spectrum, and
-// where an envelope moves the modulator's level, the same envelope opens the filter from the fundamental. nil where the target has no
-// filter left, where it would be no nearer, or where other sources would go through the same filter.
-func (c *Case) waveAndFilter(m *meaning.Module, id string, plain *edit) *Recast {
-	index, ratio, from := c.modulated(m)
-	spectrum := Sidebands(ratio, index, 24)
-	if from == nil || index < 0.1 || spectrum == nil || c.Have(meaning.Filter) <= len(c.used(meaning.Filter)) || !off(m, meaning.PFixed) || c.sounding() != 1 {
-		return nil
+// waves replaces operators by oscillators with the waves that are nearest to their spectra. spare are the envelopes that then move nothing.
+func (c *Case) waves(list ...*meaning.Module) (e *edit, spare []string) {
+	e = c.begin("")
+	var says []string
+	x := c.carried()
+	if x != nil { // an oscillator's level has no envelope of its own as an operator's has
+		x.apply(c, e)
+		e.Also = append(e.Also, &carriers)
+		for _, id := range e.Parts { // what the other rule costs, not what this one does
+			e.Penalty -= (operatorPenalty - carriersPenalty) * c.Weight(id)
+		}
 	}
-	o := plain.Meaning.Module(id)
-	best, wave, at := q.WaveDistance(spectrum, Harmonics(o, 24))-0.05, "", 0.0
-	for _, w := range []string{q.WaveSaw, q.WavePulse, q.WaveTriangle} {
-		all := (q.Wave{Name: w, Width: 0.5}).Amplitudes(24)
-		for octaves := 0.0; octaves <= 5; octaves += 0.125 {
-			filtered := make([]float64, len(all))
-			for i, a := range all {
-				filtered[i] = a * dsp.LowpassGain(2, 0, float64(i+1)/math.Exp2(octaves))
+	for _, m := range list {
+		wave, with, down, louder := c.nearestWave(m)
+		say := fmt.Sprintf("%s as %s: nearest to its spectrum%s", m.Label, article(wave), with)
+		o := e.replace(m.ID, meaning.Osc, m.Label+" as oscillator", func(name meaning.ParamName) meaning.ParamName {
+			switch name {
+			case meaning.PInterval, meaning.PFixed, meaning.PLevel, meaning.PKey, meaning.PPan, meaning.PTo, meaning.PPhase, meaning.POn:
+				return name
+			case meaning.POutput:
+				return meaning.PLevel
 			}
-			if d := q.WaveDistance(spectrum, filtered); d < best-1e-9 {
-				best, wave, at = d, w, octaves
+			return ""
+		})
+		word(o, meaning.PWave, wave)
+		for _, name := range []meaning.ParamName{meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo, meaning.PPhase} {
+			take(o, m, name, name)
+		}
+		if down != 0 {
+			put(o, meaning.PInterval, get(m, meaning.PInterval)-down)
+			say += fmt.Sprintf(", %s st below it, where its sidebands have their fundamental", q.Number(down/100, 2))
+		}
+		put(o, meaning.PLevel, loudOf(m)+louder)
+		e.Map[meaning.Ref(m.ID, meaning.PWave)] = meaning.Ref(o.ID, meaning.PWave)
+		e.Map[meaning.Ref(m.ID, meaning.POutput)] = meaning.Ref(o.ID, meaning.PLevel)
+		e.Map[meaning.Ref(m.ID, meaning.PLevel)] = meaning.Ref(o.ID, meaning.PLevel)
+		for _, r := range c.into(m.ID, meaning.PPM) {
+			delete(e.Gone, r.ID) // the wave has it in it
+		}
+		// what only modulated them goes with them: the waves stand for it
+		for _, r := range c.into(m.ID, meaning.PPM) {
+			if x := c.Meaning.Module(r.From); x != nil && x.ID != m.ID && c.Lost[x.ID] && off(x, meaning.POutput) && !c.elsewhere(x.ID, list) && e.Meaning.Module(x.ID) != nil {
+				e.drop(x.ID)
+				for _, way := range c.into(x.ID, meaning.PLevel) {
+					if env := c.Meaning.Module(way.From); env != nil && env.Kind == meaning.Env && len(c.from(env.ID)) == 1 {
+						spare = append(spare, env.ID)
+					}
+				}
+			}
+		}
+		says = append(says, say)
+	}
+	e.Text = strings.Join(says, "; ")
+	if x != nil {
+		e.Text += fmt.Sprintf("; %s, which moved the levels, opens the amplifier", c.Meaning.Module(x.env).Label)
+	}
+	return e, spare
+}
+
+// elsewhere tells whether a module moves anything besides a parameter of some modules.
+func (c *Case) elsewhere(id string, list []*meaning.Module) bool {
+	for _, r := range c.from(id) {
+		for _, to := range r.To {
+			if at, _ := meaning.Split(to); !slices.ContainsFunc(list, func(m *meaning.Module) bool { return m.ID == at }) {
+				return true
 			}
 		}
 	}
-	if wave == "" {
+	return false
+}
+
+// wavesAndFilter are uses of the rule with a filter besides, of two poles and of four: the waves whose filtered harmonics are nearest to the
+// operators' spectra, and where an envelope moves a modulator's level, the same envelope opens the filter from the fundamental. There is none
+// where the target has no filter left, or where it would be no nearer. Nothing else may sound: it would go through the same filter.
+func (c *Case) wavesAndFilter(plain *edit, list ...*meaning.Module) (out []Recast) {
+	if c.Have(meaning.Filter) <= len(c.used(meaning.Filter)) {
 		return nil
 	}
+	var voices []filteredVoice
+	var first, from *meaning.Module // the operator that is modulated most, and what modulates it
+	most, sum, plainly, lowest := 0.1, 0.0, 0.0, math.Inf(1)
+	for _, m := range list {
+		index, ratio, by := c.modulated(m)
+		v := filteredVoice{m: m, spectrum: Sidebands(ratio, index, 24)}
+		if by == nil {
+			v.spectrum = Harmonics(m, 24)
+		}
+		if v.spectrum == nil || !off(m, meaning.PFixed) {
+			return nil
+		}
+		if index > most {
+			most, first, from = index, m, by
+		}
+		v.weight = math.Pow(10, loudOf(m)/10)
+		plainly += v.weight * q.WaveDistance(v.spectrum, Harmonics(plain.Meaning.Module(plain.Moved[m.ID]), 24))
+		sum += v.weight
+		lowest = min(lowest, get(m, meaning.PInterval))
+		voices = append(voices, v)
+	}
+	if first == nil {
+		return nil
+	}
+	for k := range voices {
+		voices[k].weight /= sum
+		voices[k].up = q.Interval(get(voices[k].m, meaning.PInterval) - lowest).Ratio()
+	}
+	for _, poles := range []int{2, 4} {
+		if x := nearestFiltered(voices, poles, plainly/sum-0.05); x != nil {
+			e := c.behindFilter(plain, voices, x, first, from, most, lowest)
+			e.worse(c, operatorPenalty, x.off/5) // as a wave that is so far off costs an oscillator
+			out = append(out, e.Recast)
+		}
+	}
+	return out
+}
+
+// behindFilter is the use of the rule with some waves behind a filter. first is the operator that is modulated most, by from with an index; the lowest one
+// lies so many cents from the note.
+func (c *Case) behindFilter(plain *edit, voices []filteredVoice, by *filteredWaves, first, from *meaning.Module, index, lowest float64) *edit {
 	e := *plain
 	x := *plain.Meaning
 	x.Modules, x.Routes = slices.Clone(x.Modules), slices.Clone(x.Routes)
 	e.Meaning, e.Map, e.Parts = &x, maps.Clone(e.Map), slices.Clone(e.Parts)
-	n := e.Meaning.Module(id)
-	n.Params = maps.Clone(n.Params)
-	word(n, meaning.PWave, wave)
-	note := 440 * math.Exp2(-9.0/12) * q.Interval(get(m, meaning.PInterval)).Ratio()
-	cutoff, opened := note*math.Exp2(at), ""
-	called, origin := module(m).added("filter")
-	f := meaning.Module{ID: called, Kind: meaning.Filter, Label: "Filter for " + m.Label, Params: map[meaning.ParamName]meaning.Value{}, Origin: origin}
+	var names, as []string
+	for k, v := range voices {
+		n := e.Meaning.Module(plain.Moved[v.m.ID])
+		n.Params = maps.Clone(n.Params)
+		word(n, meaning.PWave, filterable[by.waves[k]])
+		put(n, meaning.PLevel, loudOf(v.m)+by.louder[k])
+		names, as = append(names, v.m.Label), append(as, article(filterable[by.waves[k]]))
+	}
+	note := 440 * math.Exp2(-9.0/12) * q.Interval(lowest).Ratio()
+	rest := restsAt[by.poles]
+	cutoff, opened := note*math.Exp2(by.at), ""
+	called, origin := module(first).added("filter")
+	f := meaning.Module{ID: called, Kind: meaning.Filter, Label: "Filter for " + first.Label, Params: map[meaning.ParamName]meaning.Value{}, Origin: origin}
 	for _, r := range c.into(from.ID, meaning.PLevel) {
-		if env := c.Meaning.Module(r.From); env != nil && env.Kind == meaning.Env && at > 0.25 {
-			cutoff, opened = note, ", opened by "+env.Label+" as it moved the modulation"
-			e.connect(module(m), "open", meaning.Route{Label: env.Label + " to the cutoff for " + m.Label, From: r.From, Via: r.Via, To: []string{meaning.Ref(f.ID, meaning.PCutoff)}, Polarity: "unipolar",
-				Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimOctaves, Value: at}}})
+		if env := c.Meaning.Module(r.From); env != nil && env.Kind == meaning.Env && by.at > rest+0.25 {
+			cutoff, opened = note*math.Exp2(rest), ", opened by "+env.Label+" as it moved the modulation"
+			e.connect(module(first), "open", meaning.Route{Label: env.Label + " to the cutoff for " + first.Label, From: r.From, Via: r.Via, To: []string{meaning.Ref(f.ID, meaning.PCutoff)}, Polarity: "unipolar",
+				Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimOctaves, Value: by.at - rest}}})
 			break
 		}
 	}
 	word(&f, meaning.PMode, "lowpass")
-	put(&f, meaning.PPoles, 2)
+	put(&f, meaning.PPoles, float64(by.poles))
 	put(&f, meaning.PCutoff, cutoff)
 	put(&f, meaning.PTrack, 1)
 	e.Meaning.Modules = append(e.Meaning.Modules, f)
-	e.Text = fmt.Sprintf("%s as %s through a low-pass at %s for middle C%s: nearest to its spectrum at an index of %s", m.Label, article(wave), text(q.DimFrequency, cutoff), opened, q.Number(index, 2))
+	e.Text = fmt.Sprintf("%s as %s through a low-pass at %s for middle C%s: nearest to its spectrum at an index of %s", And(names), And(as), text(q.DimFrequency, cutoff), opened, q.Number(index, 2))
+	if len(voices) > 1 {
+		e.Text = fmt.Sprintf("%s as %s through a low-pass at %s for middle C%s: nearest to their spectra", And(names), And(as), text(q.DimFrequency, cutoff), opened)
+	}
 	if slices.Contains(e.Parts, from.ID) {
 		e.Map[meaning.Ref(from.ID, meaning.PLevel)] = meaning.Ref(f.ID, meaning.PCutoff)
 	}
-	return &e.Recast
+	return &e
 }
+
+// loudOf gives the level at which an operator is heard, in decibels.
+func loudOf(m *meaning.Module) float64 {
+	level := get(m, meaning.POutput)
+	if !off(m, meaning.PLevel) {
+		level += get(m, meaning.PLevel)
+	}
+	return level
+}
+
+// filteredVoice is an operator that becomes a wave behind a filter.
+type filteredVoice struct {
+	m        *meaning.Module
+	spectrum []float64
+	weight   float64 // its share of the power
+	up       float64 // how many times the lowest one's frequency
+}
+
+// filteredWaves are waves behind a low-pass that stand for operators.
+type filteredWaves struct {
+	poles  int
+	off    float64   // quantity.WaveDistance, by their power
+	at     float64   // octaves of the cutoff above the lowest fundamental
+	waves  []int     // in filterable
+	louder []float64 // decibels
+}
+
+// nearestFiltered finds the waves behind a filter of some poles that lie nearest to voices, below a distance; nil for none.
+func nearestFiltered(voices []filteredVoice, poles int, limit float64) *filteredWaves {
+	waves := make([][]float64, len(filterable))
+	for i, w := range filterable {
+		waves[i] = (q.Wave{Name: w, Width: 0.5}).Amplitudes(24)
+	}
+	var best *filteredWaves
+	filtered := make([]float64, 24)
+	for octaves := 0.0; octaves <= 5; octaves += 0.125 {
+		total, now := 0.0, filteredWaves{poles, 0, octaves, make([]int, len(voices)), make([]float64, len(voices))}
+		for k, v := range voices {
+			nearest := math.Inf(1)
+			for w, all := range waves {
+				for i, a := range all {
+					filtered[i] = a * dsp.LowpassGain(poles, 0, float64(i+1)*v.up/math.Exp2(octaves))
+				}
+				if d := q.WaveDistance(v.spectrum, filtered); d < nearest-1e-9 {
+					nearest, now.waves[k], now.louder[k] = d, w, louderBy(v.spectrum, filtered)
+				}
+			}
+			total += v.weight * nearest
+		}
+		if total < limit-1e-9 {
+			now.off = total
+			best, limit = &now, total
+		}
+	}
+	return best
+}
+
+// restsAt is how many octaves above the fundamental a filter rests that an envelope opens, by its poles: there the fundamental passes.
+var restsAt = map[int]float64{2: 0.5, 4: 1}
+
+// filterable are the waves that are tried behind a filter.
+var filterable = []string{q.WaveSaw, q.WavePulse, q.WaveTriangle, q.WaveSine}
 
 // sounding counts the sources of sound that are heard.
 func (c *Case) sounding() int {

@@ -491,3 +491,11 @@ func same(kind meaning.Kind) func(meaning.ParamName) meaning.ParamName {
 
 // text writes a number as a quantity.
 func text(d q.Dim, v float64) string { return q.Quantity{Dim: d, Value: v}.String() }
+
+// And joins words: "a, b and c".
+func And(list []string) string {
+	if n := len(list); n > 1 {
+		return strings.Join(list[:n-1], ", ") + " and " + list[n-1]
+	}
+	return strings.Join(list, "")
+}
