@@ -87,7 +87,7 @@ func (in *Input) besides(lines []Gloss) []Gloss {
 				continue
 			}
 			g := Gloss{ID: "target:" + ref, Step: spec.Step, Section: d.Label, Label: p.Label, Source: []Reading{}, Target: in.shownBy(ref), TargetParam: ref, Wanted: figure(want.Quantity), Reached: figure(got.Quantity),
-				Verdict: Bent, Diff: difference(p, want.Quantity, got.Quantity, dist), JNDs: Round(jnds, 2), Reason: "nothing of the source asks for it"}
+				Verdict: Bent, Diff: difference(p, want.Quantity, got.Quantity, dist), JNDs: shownJNDs(p, want.Quantity, jnds), Reason: "nothing of the source asks for it"}
 			switch {
 			case woken:
 				g.Reason = "it does nothing there, and does here"

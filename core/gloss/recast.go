@@ -85,9 +85,7 @@ func (in *Input) recastOnto(g *Gloss, n *meaning.Module, param meaning.ParamName
 	g.Target = in.shownBy(g.TargetParam)
 	g.Reached = figure(v.Quantity)
 	d, jnds := plan.Compare(p, want, v.Quantity, n, got)
-	if p.JND.Size > 1e-5 {
-		g.JNDs = Round(jnds, 2)
-	}
+	g.JNDs = shownJNDs(p, want, jnds)
 	if jnds > 1 {
 		g.Diff = difference(p, want, v.Quantity, d)
 		g.Reason += "; asked for there: " + want.String()

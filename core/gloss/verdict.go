@@ -13,14 +13,19 @@ import (
 // mostNear is how many just-noticeable differences "near" covers at the most, however little is known of the scales (common practice, no source).
 const mostNear = 3
 
+// shownJNDs is what a line shows of just-noticeable differences: words and counts, of which any other is another, have none.
+func shownJNDs(p meaning.Param, want q.Quantity, jnds float64) float64 {
+	if p.JND.Size <= 1e-5 || want.Dim.Named() && p.Dim != q.DimWave {
+		return 0
+	}
+	return Round(jnds, 2)
+}
+
 // judge gives the verdict and the difference of a line. The tolerance that counts is that
 // of both panels together at k = 2; a value that differs by less may be the same.
 func (in *Input) judge(g *Gloss, p meaning.Param, want, got q.Quantity, w, r *meaning.Module) {
 	d, jnds := plan.Compare(p, want, got, w, r)
-	g.JNDs = Round(jnds, 2)
-	if p.JND.Size <= 1e-5 || want.Dim.Named() && p.Dim != q.DimWave {
-		g.JNDs = 0
-	}
+	g.JNDs = shownJNDs(p, want, jnds)
 	g.Diff = difference(p, want, got, d)
 	tol := q.Cover * q.RSS(want.Tol, got.Tol)
 	step := in.stepOf(g)

@@ -171,7 +171,7 @@ func (l *listener) one(m *meaning.Meaning) (*compare.Sketch, error) {
 	l.mu.Lock()
 	l.out.Renders++
 	l.mu.Unlock()
-	return l.play.Sketch([]synth.Layer{y}, l.notes, 1)
+	return l.play.Take([]synth.Layer{y}, l.notes, 0, 1)
 }
 
 // silence is the loudness below which nothing is heard, in LUFS.
@@ -295,13 +295,13 @@ func (l *listener) held(said *meaning.Meaning, aim **compare.Sketch, whole *floa
 		return &p, []phrase.Note{{Start: 0, End: heldFor, Key: key, Velocity: w.velocity}}
 	}
 	apart := make([]float64, len(ways))
-	if err := l.each(len(ways), func(i int) error {
+	if err := refine.Together(len(ways), l.Stop, func(i int) error {
 		p, n := at(i)
 		var both [2]*compare.Sketch
 		for j, m := range []*meaning.Meaning{said, l.got} {
 			y := l.layer
 			y.Meaning = m
-			k, err := p.Sketch([]synth.Layer{y}, n, 1)
+			k, err := p.Take([]synth.Layer{y}, n, 0, 1)
 			if err != nil {
 				return err
 			}
@@ -340,30 +340,6 @@ func (l *listener) held(said *meaning.Meaning, aim **compare.Sketch, whole *floa
 	return nil, nil
 }
 
-// each does something for a number of things, two at a time.
-func (l *listener) each(n int, do func(i int) error) error {
-	errs := make([]error, n)
-	slots := make(chan struct{}, 2)
-	var wg sync.WaitGroup
-	for i := range n {
-		if l.Stop != nil && l.Stop() {
-			break
-		}
-		slots <- struct{}{}
-		wg.Go(func() {
-			defer func() { <-slots }()
-			errs[i] = do(i)
-		})
-	}
-	wg.Wait()
-	for _, err := range errs {
-		if err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
 // lessening finds the parts that bring the target nearer to what the sheet says when they are put right, one at a time: modules as the lines have them, and
 // routes that no line has taken away.
 func (l *listener) lessening(said *meaning.Meaning, aim *compare.Sketch, whole float64) error {
@@ -396,7 +372,7 @@ func (l *listener) lessening(said *meaning.Meaning, aim *compare.Sketch, whole f
 		list = append(list, try{r.Label + " taken away", audition.Without(l.got, r.ID)})
 	}
 	by := make([]float64, len(list))
-	if err := l.each(len(list), func(i int) error {
+	if err := refine.Together(len(list), l.Stop, func(i int) error {
 		k, err := l.one(list[i].m)
 		if err == nil {
 			by[i] = whole - compare.Apart(aim, k, false).Total
@@ -445,7 +421,7 @@ func (l *listener) lines(source *takes) error {
 		}
 	}
 	apart := make([]float64, len(list))
-	if err := l.each(len(list), func(i int) error {
+	if err := refine.Together(len(list), l.Stop, func(i int) error {
 		k, err := l.one(list[i].m)
 		if err == nil {
 			apart[i] = compare.Apart(source.one[0], k, false).Total

@@ -525,6 +525,26 @@ func (r *remains) asMade(w *meaning.Route, made string) {
 	}
 }
 
+// behind lists what a filter that a rule has brought in stands behind: the oscillators that the same use of the rule has made of operators, or the one part.
+func behind(filter, part string, uses []*rules.Recast) []string {
+	for _, u := range uses {
+		if u.Meaning.Module(filter) == nil || u.Before.Module(filter) != nil {
+			continue
+		}
+		var list []string
+		for a, b := range u.Moved {
+			if d := u.Before.Module(a); d != nil && d.Kind == meaning.Operator {
+				list = append(list, b)
+			}
+		}
+		if len(list) > 1 {
+			slices.Sort(list)
+			return list
+		}
+	}
+	return []string{part}
+}
+
 // edges gives the audio path of a meaning whose parts have been made by other means: what stands for a part stands in its place, and what has been added for
 // one goes beside it where it makes sound, behind it where it passes sound on.
 func edges(from, to *meaning.Meaning, uses []*rules.Recast) []meaning.Edge {
@@ -581,15 +601,20 @@ func edges(from, to *meaning.Meaning, uses []*rules.Recast) []meaning.Edge {
 				}
 				continue
 			}
-			found := false
+			all := []string{at}
+			if m.Kind == meaning.Filter {
+				all = behind(m.ID, at, uses)
+			}
+			var on []meaning.Edge
 			for k := range out {
-				if out[k].From == at {
-					out[k].From, found = m.ID, true
+				if slices.Contains(all, out[k].From) {
+					if x := (meaning.Edge{From: m.ID, To: out[k].To}); !slices.Contains(on, x) {
+						on = append(on, x)
+					}
+					out[k].To = m.ID
 				}
 			}
-			if found {
-				out = append(out, meaning.Edge{From: at, To: m.ID})
-			}
+			out = append(out, on...)
 		}
 	}
 	return out

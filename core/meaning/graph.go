@@ -266,7 +266,7 @@ func (m *Meaning) MarkIdle(of func(point string) string) {
 	// a silent oscillator that moves something still works; a mover that nothing hears
 	// does not. Chains settle in as many passes as they are long.
 	for range 4 {
-		heard := m.heard()
+		heard := m.Working()
 		for i := range m.Modules {
 			d := &m.Modules[i]
 			switch d.Kind {
@@ -397,8 +397,8 @@ func (m *Meaning) sounds(to string) bool {
 	return d == nil || d.Used() && !m.Deaf(to)
 }
 
-// heard lists what something in use listens to: sources of routes, what scales them, and what a ring modulator multiplies.
-func (m *Meaning) heard() map[string]bool {
+// Working lists what something in use listens to: sources of routes, what scales them, what a ring modulator multiplies, and what resets or modulates an oscillator.
+func (m *Meaning) Working() map[string]bool {
 	out := map[string]bool{}
 	for i := range m.Routes {
 		if r := &m.Routes[i]; r.Used() && slices.ContainsFunc(r.To, m.sounds) {
@@ -410,7 +410,67 @@ func (m *Meaning) heard() map[string]bool {
 			out[e.From] = true
 		}
 	}
+	for i := range m.Modules {
+		if d := &m.Modules[i]; d.Used() && d.Kind == Osc {
+			out[m.SyncedTo(d)], out[m.ModulatedBy(d)] = true, true
+		}
+	}
 	return out
+}
+
+// oscillators are those that play, or would if their level were up.
+func (m *Meaning) oscillators() (list []*Module) {
+	for i := range m.Modules {
+		if d := &m.Modules[i]; d.Kind == Osc && !d.Absent && (d.Used() || d.Idle == d.SilencedBy(PLevel)) {
+			list = append(list, d)
+		}
+	}
+	return list
+}
+
+// SyncedTo gives the oscillator that resets another: the one that its sync names, else the one before it, else the next (common practice, no source). "" for none.
+func (m *Meaning) SyncedTo(d *Module) string {
+	v, _ := d.Get(PSync)
+	if v.Name == "" || v.Name == "off" {
+		return ""
+	}
+	list := m.oscillators()
+	at := slices.Index(list, d)
+	if x := m.Module(v.Name); x != nil && x != d && !x.Absent && (x.Used() || x.Idle == x.SilencedBy(PLevel)) {
+		return x.ID
+	}
+	switch {
+	case at > 0:
+		return list[at-1].ID
+	case at == 0 && len(list) > 1:
+		return list[1].ID
+	}
+	return ""
+}
+
+// ModulatedBy gives the oscillator that modulates another in frequency (common practice, no source); "" where nothing does.
+func (m *Meaning) ModulatedBy(d *Module) string {
+	v, _ := d.Get(PFM)
+	if v.Off || v.Value == 0 {
+		to := Ref(d.ID, PFM)
+		if !slices.ContainsFunc(m.Routes, func(r Route) bool { return r.Used() && slices.Contains(r.To, to) }) {
+			return ""
+		}
+	}
+	return m.Modulator(d)
+}
+
+// Modulator gives the oscillator that would modulate another in frequency: the next one, and of the last the one before. "" where there is no other.
+func (m *Meaning) Modulator(d *Module) string {
+	list := m.oscillators()
+	switch at := slices.Index(list, d); {
+	case at < 0 || len(list) < 2:
+		return ""
+	case at+1 < len(list):
+		return list[at+1].ID
+	default:
+		return list[at-1].ID
+	}
 }
 
 // MarkUnheard marks what moves nothing any more, after modules have been taken out for a reason ("played by ...").

@@ -6,6 +6,7 @@ package nearest
 
 import (
 	"cmp"
+	"math"
 	"slices"
 
 	"glossator/core/audition"
@@ -31,7 +32,7 @@ type Effort struct {
 
 // The efforts: what a sheet by ear waits for, a search for a nearer plan, and what a command of the project spends on what is far off.
 var (
-	Quick = Effort{Plans: 5, Tries: 12, Renders: 150, Work: 2300}
+	Quick = Effort{Plans: 5, Tries: 12, Renders: 150, Work: 2000}
 	Long  = Effort{Plans: 10, Tries: 40, Renders: 420, Work: 8000}
 	Whole = Effort{Plans: 12, Tries: 300, Renders: 5000, Work: 1e9}
 )
@@ -101,9 +102,10 @@ func Find(t Task) (*plan.Tuned, error) {
 	return f.noWorse(best, &out)
 }
 
-// noWorse compares what has been found with the plan of numbers by whole sets of takes, where that can be afforded, and gives that plan where it is the nearer one.
+// noWorse compares what has been found with the plan of numbers, as the promise was measured, and gives that plan where it is the nearer one. Where one take
+// hardly tells them apart and it can be afforded, whole sets of takes decide.
 func (f *finder) noWorse(best *candidate, found *plan.Tuned) (*plan.Tuned, error) {
-	if f.Aim != nil || best.tuned.Plain && len(found.Readings) == 0 || 3*synth.Takes*best.walk.Work() > checking {
+	if f.Aim != nil || best.tuned.Plain && len(found.Readings) == 0 {
 		return found, nil
 	}
 	plain := &plan.Tuned{Plain: true}
@@ -111,23 +113,38 @@ func (f *finder) noWorse(best *candidate, found *plan.Tuned) (*plan.Tuned, error
 	if err != nil {
 		return nil, err
 	}
-	b, err := Sheet(*f.Task, found)
+	layers, err := f.layers(a)
 	if err != nil {
 		return nil, err
 	}
-	x, y, err := Apart(*f.Task, a, b)
+	x, err := best.walk.Promised(append(layers, f.Beside...))
 	if err != nil {
 		return nil, err
 	}
-	if y.Total <= x.Total {
+	by := found.Apart - x.Total
+	if math.Abs(by) < doubtful && 3*synth.Takes*refine.ExcerptWork(layers, f.Notes) <= checking {
+		b, err := Sheet(*f.Task, found)
+		if err != nil {
+			return nil, err
+		}
+		x, y, err := Apart(*f.Task, a, b)
+		if err != nil {
+			return nil, err
+		}
+		by = y.Total - x.Total
+	}
+	if by <= 0 {
 		return found, nil
 	}
 	plain.Plan, plain.Apart, plain.Renders = a.Mark, gloss.Round(x.Total, 2), found.Renders+3*synth.Takes
 	return plain, nil
 }
 
+// doubtful is how near to each other two distances by one take may lie for whole sets to decide, in just-noticeable differences.
+const doubtful = 1.5
+
 // checking is how much work the last comparison may take, in thousandths of a second of one core.
-const checking = 900.0
+const checking = 500.0
 
 // pruning is how many renders are kept for taking back what hardly brings anything.
 const pruning = 12
@@ -137,25 +154,54 @@ func (f *finder) task(s *gloss.Sheet) *refine.Task {
 	return &refine.Task{Source: f.Source, Target: f.Target, Patch: f.Patch, Layer: f.Options.Layer, Sheet: s, Notes: f.Notes, Rack: f.Options.Rack, Beside: f.Beside, Aim: f.Aim, Stop: f.Stop}
 }
 
-// add makes the sheet of a plan, and hears it. One that has been seen, or a faulty one, is left.
-func (f *finder) add(t plan.Tuned) error {
+// full tells whether no more plans are compared.
+func (f *finder) full() bool {
+	return len(f.list) >= f.Effort.Plans || len(f.list) > 1 && f.left() < 4*pruning || len(f.list) > 0 && f.left() < 2*pruning
+}
+
+// sheet makes the sheet of a plan.
+func (f *finder) sheet(t *plan.Tuned) (*gloss.Sheet, error) {
 	opt := f.Options
-	opt.Choices = opt.Choices.With(&t)
+	opt.Choices = opt.Choices.With(t)
 	if t.Plain {
 		opt.Choices.Tuned = &plan.Tuned{Plain: true}
 	}
 	if opt.Heard == nil {
 		opt.Heard = t.Heard
 	}
-	s, err := translate.Translate(f.Source, f.Patch, f.Target, opt)
-	if err != nil {
+	return translate.Translate(f.Source, f.Patch, f.Target, opt)
+}
+
+// add makes the sheets of plans, two at a time, and hears them. One that has been seen, or a faulty one, is left.
+func (f *finder) add(list ...plan.Tuned) error {
+	if f.full() {
+		return nil
+	}
+	sheets := make([]*gloss.Sheet, len(list))
+	if err := refine.Together(len(list), f.Stop, func(i int) (err error) {
+		sheets[i], err = f.sheet(&list[i])
+		return err
+	}); err != nil {
 		return err
 	}
+	for i, s := range sheets {
+		if s == nil {
+			break // it has been stopped
+		}
+		if err := f.hear(list[i], s); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// hear hears the sheet of a plan.
+func (f *finder) hear(t plan.Tuned, s *gloss.Sheet) (err error) {
 	key := s.Mark
 	for _, x := range s.Settings {
 		key += "|" + x.Reading
 	}
-	if f.seen[key] || len(f.list) >= f.Effort.Plans || len(f.list) > 1 && f.left() < 4*pruning || len(f.list) > 0 && f.left() < 2*pruning {
+	if f.seen[key] || f.full() {
 		return nil
 	}
 	f.seen[key] = true
@@ -174,17 +220,18 @@ func (f *finder) add(t plan.Tuned) error {
 	return nil
 }
 
-// candidates lists plans: the best by the school's weights, by what is heard, without each of its costliest uses of rules, and those that come next.
+// candidates lists plans: the best by the school's weights, that of numbers, without each of its costliest uses of rules, those that come next, and by what is heard.
 func (f *finder) candidates() error {
-	if err := f.add(plan.Tuned{}); err != nil {
+	if err := f.add(plan.Tuned{}, plan.Tuned{Plain: true}); err != nil {
 		return err
 	}
-	if err := f.add(plan.Tuned{Plain: true}); err != nil {
-		return err
+	if f.full() || len(f.list) == 0 {
+		return nil
 	}
 	first := f.list[0].sheet
 	uses := slices.Clone(first.Recasts)
 	slices.SortStableFunc(uses, func(a, b gloss.Recasting) int { return cmp.Compare(b.Penalty, a.Penalty) })
+	var refusals []plan.Tuned
 	for _, u := range uses[:min(2, len(uses))] {
 		refuse := map[string][]string{}
 		for _, p := range slices.Concat(first.Plan.Modules, first.Plan.Routes) {
@@ -192,28 +239,29 @@ func (f *finder) candidates() error {
 				refuse[p.Source] = []string{u.Rule}
 			}
 		}
-		if err := f.add(plan.Tuned{Refuse: refuse}); err != nil {
-			return err
-		}
+		refusals = append(refusals, plan.Tuned{Refuse: refuse})
+	}
+	if err := f.add(refusals...); err != nil || f.full() {
+		return err
 	}
 	next, err := translate.NextPlans(f.Source, f.Patch, f.Target, f.Options)
 	if err != nil {
 		return err
 	}
+	var others []plan.Tuned
 	for _, n := range next {
-		if err := f.add(plan.Tuned{Bans: n.Bans}); err != nil {
-			return err
-		}
+		others = append(others, plan.Tuned{Bans: n.Bans})
 	}
-	if len(f.list) < f.Effort.Plans && f.Options.Heard == nil && f.left() > 60 {
+	if err := f.add(others...); err != nil {
+		return err
+	}
+	if !f.full() && f.Options.Heard == nil && f.left() > 60 && refine.HeardWork(f.Source, f.Patch, f.Options.Layer, f.Notes) < f.Effort.Work/6 {
 		heard, err := refine.Heard(f.Source, f.Patch, f.Options.Layer, f.Notes, f.Stop)
 		if err != nil {
 			return err
 		}
 		f.spent += len(heard) / 2
-		if err := f.add(plan.Tuned{Heard: refine.Weights(heard)}); err != nil {
-			return err
-		}
+		return f.add(plan.Tuned{Heard: refine.Weights(heard)})
 	}
 	return nil
 }
@@ -282,16 +330,11 @@ func Apart(t Task, a, b *gloss.Sheet) (x, y compare.Distance, err error) {
 		return x, y, err
 	}
 	of := func(s *gloss.Sheet) (compare.Distance, error) {
-		layer, err := audition.Target(t.Target, t.Patch, s)
+		layers, err := t.layers(s)
 		if err != nil {
 			return compare.Distance{}, err
 		}
-		if t.Options.Rack != nil && s.Rig != nil {
-			if layer.Meaning, err = audition.WithRack(layer.Meaning, t.Options.Rack, s.Rig, layer.Meaning.Tempo); err != nil {
-				return compare.Distance{}, err
-			}
-		}
-		k, _, err := play.Takes5([]synth.Layer{layer}, notes)
+		k, _, err := play.Takes5(layers, notes)
 		if err != nil {
 			return compare.Distance{}, err
 		}
@@ -305,6 +348,15 @@ func Apart(t Task, a, b *gloss.Sheet) (x, y compare.Distance, err error) {
 	}
 	y, err = of(b)
 	return x, y, err
+}
+
+// layers is what a sheet makes, with its rack.
+func (t *Task) layers(s *gloss.Sheet) ([]synth.Layer, error) {
+	y, err := audition.Target(t.Target, t.Patch, s)
+	if err == nil && t.Options.Rack != nil && s.Rig != nil {
+		y.Meaning, err = audition.WithRack(y.Meaning, t.Options.Rack, s.Rig, y.Meaning.Tempo)
+	}
+	return []synth.Layer{y}, err
 }
 
 // Sheet makes the sheet by ear of what has been found.

@@ -22,6 +22,7 @@ func loudness(m *meaning.Meaning, note q.Note) map[string]float64 {
 	for _, f := range m.Graph().Filters() {
 		moved[f.ID] = opened(m, f)
 	}
+	works := m.Working()
 	levels, top := map[string]float64{}, math.Inf(-1)
 	for i := range m.Modules {
 		d := &m.Modules[i]
@@ -29,7 +30,7 @@ func loudness(m *meaning.Meaning, note q.Note) map[string]float64 {
 			continue
 		}
 		level, _ := d.Get(meaning.PLevel)
-		if level.Off {
+		if level.Off || works[d.ID] {
 			continue // it is used for what it moves
 		}
 		list := spectrum(d, key)

@@ -5,6 +5,7 @@ import (
 
 	"glossator/core/audition"
 	"glossator/core/compare"
+	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/phrase"
@@ -25,52 +26,56 @@ func Heard(src *panel.Compiled, p *patch.Patch, layer string, notes []phrase.Not
 	}
 	m := layers[0].Meaning
 	play := Player{Wheel: p.Wheel, Tail: longTail, Bank: synth.NewBank()}
-	whole, err := play.Sketch(layers[:1], notes, 2)
+	whole, err := play.Take(layers[:1], notes, 0, 2)
 	if err != nil {
 		return nil, err
 	}
-	var ids []string
+	ids := parts(m)
+	out := map[string]float64{}
+	var mu sync.Mutex
+	err = Together(len(ids), stop, func(i int) error {
+		y := layers[0]
+		y.Meaning = audition.Without(m, ids[i])
+		k, err := play.Take([]synth.Layer{y}, notes, 0, 1)
+		if err != nil {
+			return err
+		}
+		mu.Lock()
+		defer mu.Unlock()
+		out[ids[i]] = compare.Apart(whole, k, false).Total
+		return nil
+	})
+	return out, err
+}
+
+// parts are those of a meaning that are taken away one at a time: not what opens the sound, as nothing would stop.
+func parts(m *meaning.Meaning) (ids []string) {
 	for _, x := range audition.Parts(m, nil) {
 		ids = append(ids, x.ID)
 	}
 	for i := range m.Routes {
-		r := &m.Routes[i]
-		if !r.Used() {
-			continue
-		}
-		// what opens the sound is not taken away: nothing would stop
-		if r.From == "velocity" || !m.Shapes(r) {
+		if r := &m.Routes[i]; r.Used() && (r.From == "velocity" || !m.Shapes(r)) {
 			ids = append(ids, r.ID)
 		}
 	}
-	out := map[string]float64{}
-	var mu sync.Mutex
-	var first error
-	var wg sync.WaitGroup
-	slots := make(chan struct{}, 2)
-	for _, id := range ids {
-		if stop != nil && stop() {
-			break
-		}
-		slots <- struct{}{}
-		wg.Go(func() {
-			defer func() { <-slots }()
-			y := layers[0]
-			y.Meaning = audition.Without(m, id)
-			k, err := play.Sketch([]synth.Layer{y}, notes, 1)
-			mu.Lock()
-			defer mu.Unlock()
-			if err != nil && first == nil {
-				first = err
-				return
-			}
-			if err == nil {
-				out[id] = compare.Apart(whole, k, false).Total
-			}
-		})
+	return ids
+}
+
+// HeardWork estimates what Heard takes: thousandths of a second of one core (synth.Effort). It gives 0 where there is nothing to hear.
+func HeardWork(src *panel.Compiled, p *patch.Patch, layer string, notes []phrase.Note) float64 {
+	layers, err := audition.Layers(src, p, layer)
+	if err != nil {
+		return 0
 	}
-	wg.Wait()
-	return out, first
+	return float64(1+len(parts(layers[0].Meaning))) * ExcerptWork(layers[:1], notes)
+}
+
+// ExcerptWork estimates what a render of the excerpt of a line and its comparison take, as HeardWork does.
+func ExcerptWork(layers []synth.Layer, notes []phrase.Note) float64 {
+	if notes = Excerpt(notes); len(notes) == 0 {
+		return 0
+	}
+	return synth.Effort(layers, notes, longTail) + sketching*(end(notes)+longTail)
 }
 
 // Weights turns what is heard into factors for the weights of a translation: nothing for what is not heard at

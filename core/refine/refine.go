@@ -9,11 +9,9 @@ package refine
 
 import (
 	"cmp"
-	"errors"
 	"fmt"
 	"math"
 	"slices"
-	"sync"
 
 	"glossator/core/compare"
 	"glossator/core/gloss"
@@ -134,9 +132,9 @@ func few(notes []phrase.Note) []phrase.Note {
 // sketching that of comparing a second of sound.
 const (
 	costly     = 40.0
-	lineCostly = 300.0
+	lineCostly = 150.0
 	// wholeCostly is the work above which it is heard with fewer notes than the line has.
-	wholeCostly = 500.0
+	wholeCostly = 300.0
 	sketching   = 8.0
 )
 
@@ -179,25 +177,12 @@ type Player struct {
 
 // Takes5 renders a whole set of takes, two at a time, and gives the sketch of all together and of each.
 func (p *Player) Takes5(layers []synth.Layer, notes []phrase.Note) (all *compare.Sketch, each []*compare.Sketch, err error) {
-	waves, errs := make([]hear.Wave, synth.Takes), make([]error, synth.Takes)
 	each = make([]*compare.Sketch, synth.Takes)
-	slots := make(chan struct{}, 2)
-	var wg sync.WaitGroup
-	for i := range waves {
-		slots <- struct{}{}
-		wg.Go(func() {
-			defer func() { <-slots }()
-			s, err := synth.Render(layers, notes, synth.Options{Seed: uint64(i), Wheel: p.Wheel, Tail: p.Tail, Workers: 1, Bank: p.Bank})
-			if err != nil {
-				errs[i] = err
-				return
-			}
-			waves[i] = hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right}
-			each[i] = compare.Sketched(waves[i])
-		})
-	}
-	wg.Wait()
-	if err := errors.Join(errs...); err != nil {
+	err = Together(len(each), nil, func(i int) (err error) {
+		each[i], err = p.Take(layers, notes, uint64(i), 1)
+		return err
+	})
+	if err != nil {
 		return nil, nil, err
 	}
 	return compare.Mean(each), each, nil
@@ -208,19 +193,6 @@ func Hear(wheel float64) *Player { return &Player{Wheel: wheel, Tail: longTail, 
 
 // nearEnough is the distance below which a promise is measured on several takes.
 const nearEnough = 6.0
-
-// Sketch renders on so many goroutines.
-func (p *Player) Sketch(layers []synth.Layer, notes []phrase.Note, workers int) (*compare.Sketch, error) {
-	var waves []hear.Wave
-	for seed := range uint64(max(1, p.Takes)) {
-		s, err := synth.Render(layers, notes, synth.Options{Seed: seed, Wheel: p.Wheel, Tail: p.Tail, Workers: workers, Bank: p.Bank})
-		if err != nil {
-			return nil, err
-		}
-		waves = append(waves, hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right})
-	}
-	return compare.Sketched(waves...), nil
-}
 
 // longTail is the most that is heard of how a sound dies away.
 const longTail = 0.6
@@ -286,53 +258,73 @@ func (w *Walk) promise() error {
 	play := w.play
 	play.Tail = longTail
 	cost := w.LineWork() + sketching*end(notes)
-	if w.now.Total < nearEnough && 3*synth.Takes*cost < promised { // where a beat stands would count for too much
+	if w.now.Total < nearEnough && 3*synth.Takes*cost < promiseWork { // where a beat stands would count for too much
 		play.Takes = synth.Takes
 	}
 	aim := w.aim
-	if !w.align {
-		k, err := play.Sketch(w.source, notes, 2)
-		if err != nil {
-			return err
+	apart := func(states ...*panel.State) ([]compare.Distance, error) {
+		var sounds [][]synth.Layer
+		if aim == nil {
+			sounds = append(sounds, w.source)
 		}
-		aim = k
+		for _, s := range states {
+			y, err := w.layers(s)
+			if err != nil {
+				return nil, err
+			}
+			sounds = append(sounds, y)
+		}
+		list, err := play.Sketches(sounds, notes)
+		if err != nil {
+			return nil, err
+		}
+		if aim == nil {
+			aim, list = list[0], list[1:]
+		}
+		out := make([]compare.Distance, len(list))
+		for i, k := range list {
+			out[i] = w.apart(aim, k)
+		}
+		return out, nil
 	}
-	apart := func(s *panel.State) (compare.Distance, error) {
-		k, err := w.heard(s, notes, play)
-		if err != nil {
-			return compare.Distance{}, err
-		}
-		return w.apart(aim, k), nil
+	if !w.align {
+		aim = nil
 	}
 
 	start := *w.state
 	start.At = slices.Clone(w.first)
-	var err error
-	if w.out.Before, err = apart(&start); err != nil {
+	both := []*panel.State{&start}
+	if len(w.moved()) > 0 {
+		both = append(both, w.state)
+	}
+	list, err := apart(both...)
+	if err != nil {
 		return err
 	}
-	w.out.After = w.out.Before
-	if len(w.moved()) == 0 {
+	w.whole = measured{play, notes, aim}
+	w.out.Before, w.out.After = list[0], list[len(list)-1]
+	if len(both) == 1 {
 		return w.asLoud(apart)
-	}
-	if w.out.After, err = apart(w.state); err != nil {
-		return err
 	}
 	// what makes the whole line worse is taken back, the worst of it first
 	for range mostBack {
 		list := w.moved()
-		if len(list) == 0 || w.out.After.Total < w.out.Before.Total-worthwhile || float64(len(list)*max(1, play.Takes))*cost > promised/2 {
+		if len(list) == 0 || w.out.After.Total < w.out.Before.Total-worthwhile || float64(len(list)*max(1, play.Takes))*cost > promiseWork/2 {
 			break
 		}
 		best, least := -1, w.out.After
-		for i, d := range list {
+		var back []*panel.State
+		for _, d := range list {
 			s := *w.state
 			s.At = slices.Clone(w.state.At)
 			s.At[d.control] = w.first[d.control]
-			x, err := apart(&s)
-			if err != nil {
-				return err
-			}
+			back = append(back, &s)
+		}
+		each, err := apart(back...)
+		if err != nil {
+			return err
+		}
+		for i, x := range each {
 			if x.Total < least.Total {
 				best, least = i, x
 			}
@@ -350,7 +342,7 @@ func (w *Walk) promise() error {
 }
 
 // asLoud sets the volume so that the target is as loud on the line, where that brings it nearer by what is worth a hand.
-func (w *Walk) asLoud(apart func(*panel.State) (compare.Distance, error)) error {
+func (w *Walk) asLoud(apart func(...*panel.State) ([]compare.Distance, error)) error {
 	if w.out.Stopped && len(w.moved()) == 0 {
 		return nil
 	}
@@ -370,9 +362,13 @@ func (w *Walk) asLoud(apart func(*panel.State) (compare.Distance, error)) error 
 	s := *w.state
 	s.At = slices.Clone(w.state.At)
 	s.At[w.volume] = to.Position
-	d, err := apart(&s)
-	if err != nil || d.Total > w.out.After.Total-worthwhile {
+	list, err := apart(&s)
+	if err != nil {
 		return err
+	}
+	d := list[0]
+	if d.Total > w.out.After.Total-worthwhile {
+		return nil
 	}
 	w.gains[w.volume], w.mostly[w.volume] = w.out.After.Total-d.Total, "level"
 	w.state.At[w.volume], w.out.After = to.Position, d
@@ -382,8 +378,8 @@ func (w *Walk) asLoud(apart func(*panel.State) (compare.Distance, error)) error 
 	return nil
 }
 
-// promised is how much work a promise may take, in thousandths of a second of one core.
-const promised = 1000.0
+// promiseWork is how much work a promise may take, in thousandths of a second of one core.
+const promiseWork = 800.0
 
 // mostBack is how many controls are taken back for the sake of the whole line.
 const mostBack = 3

@@ -5,7 +5,6 @@ import (
 	"errors"
 	"math"
 	"slices"
-	"sync"
 
 	"glossator/core/audition"
 	"glossator/core/compare"
@@ -66,7 +65,7 @@ func NewGround(t *Task) (*Ground, error) {
 	for len(g.line) > 1 && synth.Effort(g.source, g.line, longTail) > wholeCostly {
 		g.line = g.line[:len(g.line)-1]
 	}
-	g.aim, err = g.play.Sketch(g.source, g.notes, 2)
+	g.aim, err = g.play.Take(g.source, g.notes, 0, 2)
 	return g, err
 }
 
@@ -116,6 +115,24 @@ type Walk struct {
 	louder float64
 	// nearest is the least that has been told
 	nearest float64
+	// whole is on what a promise has been measured
+	whole measured
+}
+
+// measured is on what a promise has been measured: by a player, on notes, against an aim.
+type measured struct {
+	play  Player
+	notes []phrase.Note
+	aim   *compare.Sketch
+}
+
+// Promised gives how far another sound lies from the aim, measured as what the walk promises was. It is for after Finish.
+func (w *Walk) Promised(layers []synth.Layer) (compare.Distance, error) {
+	list, err := w.whole.play.Sketches([][]synth.Layer{layers}, w.whole.notes)
+	if err != nil {
+		return compare.Distance{}, err
+	}
+	return w.apart(w.whole.aim, list[0]), nil
 }
 
 // Begin renders the target as its sheet has it. ground may be nil.
@@ -135,10 +152,11 @@ func Begin(t *Task, ground *Ground) (*Walk, error) {
 	if w.base, err = audition.Target(t.Target, t.Patch, t.Sheet); err != nil {
 		return nil, err
 	}
-	if w.now, err = w.measure(w.state, 2); err != nil {
+	now, err := w.measure(w.state)
+	if err != nil {
 		return nil, err
 	}
-	w.out.Renders = 1
+	w.now = now[0]
 	w.list = t.movables(w.state)
 	w.volume = -1
 	w.list = slices.DeleteFunc(w.list, func(d movable) bool {
@@ -284,8 +302,8 @@ func (w *Walk) done() bool {
 	return w.out.Stopped || w.out.Spent
 }
 
-// heard sketches the target in a state.
-func (w *Walk) heard(s *panel.State, notes []phrase.Note, play Player) (*compare.Sketch, error) {
+// layers is what sounds with the target in a state.
+func (w *Walk) layers(s *panel.State) ([]synth.Layer, error) {
 	t, y, err := w.t, w.base, error(nil)
 	y.Meaning = t.Target.Interpret(s, q.Tempo(t.Patch.Tempo))
 	if t.Rack != nil && t.Sheet.Rig != nil {
@@ -293,18 +311,27 @@ func (w *Walk) heard(s *panel.State, notes []phrase.Note, play Player) (*compare
 			return nil, err
 		}
 	}
-	return play.Sketch(append([]synth.Layer{y}, t.Beside...), notes, play.Workers)
+	return append([]synth.Layer{y}, t.Beside...), nil
 }
 
-// measure gives how far the target in a state lies from the source.
-func (w *Walk) measure(s *panel.State, workers int) (compare.Distance, error) {
-	play := w.play
-	play.Workers = workers
-	k, err := w.heard(s, w.notes, play)
-	if err != nil {
-		return compare.Distance{}, err
+// measure gives how far the target in each of some states lies from the source, two renders at a time.
+func (w *Walk) measure(states ...*panel.State) ([]compare.Distance, error) {
+	out, workers := make([]compare.Distance, len(states)), 1
+	if len(states) == 1 {
+		workers = 2
 	}
-	return w.apart(w.aim, k), nil
+	w.out.Renders += len(states)
+	return out, Together(len(states), nil, func(i int) error {
+		y, err := w.layers(states[i])
+		if err != nil {
+			return err
+		}
+		k, err := w.play.Take(y, w.notes, 0, workers)
+		if err == nil {
+			out[i] = w.apart(w.aim, k)
+		}
+		return err
+	})
 }
 
 // apart is the distance of a sound from the aim.
@@ -347,22 +374,16 @@ func (w *Walk) try(d *movable, places ...int) ([]trial, error) {
 			out = append(out, trial{at: p})
 		}
 	}
-	errs := make([]error, len(out))
-	var wg sync.WaitGroup
-	slots := make(chan struct{}, 2)
+	states := make([]*panel.State, len(out))
 	for i := range out {
-		slots <- struct{}{}
-		wg.Go(func() {
-			defer func() { <-slots }()
-			out[i].d, errs[i] = w.measure(w.with(d.control, out[i].at), 1)
-		})
+		states[i] = w.with(d.control, out[i].at)
 	}
-	wg.Wait()
-	w.out.Renders += len(out)
-	for _, err := range errs {
-		if err != nil {
-			return nil, err
-		}
+	list, err := w.measure(states...)
+	if err != nil {
+		return nil, err
+	}
+	for i := range out {
+		out[i].d = list[i]
 	}
 	return out, nil
 }
@@ -436,15 +457,19 @@ func (w *Walk) round(n int) (moving bool, err error) {
 			continue
 		}
 		// on in the same direction while it helps
-		for step := d.step; !w.done(); {
-			next, err := w.try(d, d.at+d.way*step)
+		for going := true; going && !w.done(); {
+			next, err := w.try(d, d.at+d.way*d.step, d.at+2*d.way*d.step)
 			if err != nil {
 				return false, err
 			}
-			if len(next) == 0 || w.score(next[0].d) > w.Score()-worthwhile {
-				break
+			going = len(next) == 2
+			for _, x := range next {
+				if w.score(x.d) > w.Score()-worthwhile {
+					going = false
+					break
+				}
+				w.take(d, x)
 			}
-			w.take(d, next[0])
 		}
 		d.step = max(1, d.step/2)
 	}
@@ -475,24 +500,34 @@ func (w *Walk) prune() error {
 		gain += w.gains[d.control]
 	}
 	allowance := spared + sparedShare*gain // of what is lost by all that is taken back
-	for _, d := range list {
-		if w.out.Renders+1 > w.most || w.t.Stop != nil && w.t.Stop() {
+	for len(list) > 0 {
+		n := min(2, len(list), w.most-w.out.Renders)
+		if n <= 0 || w.t.Stop != nil && w.t.Stop() {
 			return nil
 		}
-		back, err := w.measure(w.with(d.control, d.from), 2)
+		states := []*panel.State{w.with(list[0].control, list[0].from)}
+		if n == 2 { // the second as if the first were taken back
+			x := *states[0]
+			x.At = slices.Clone(x.At)
+			x.At[list[1].control] = w.first[list[1].control]
+			states = append(states, &x)
+		}
+		back, err := w.measure(states...)
 		if err != nil {
 			return err
 		}
-		w.out.Renders++
-		worth := w.score(back) - w.Score()
-		if worth > allowance {
-			w.gains[d.control], w.mostly[d.control] = worth, lessened(back, w.now)
-			continue
+		for i, d := range list[:n] {
+			worth := w.score(back[i]) - w.Score()
+			list = list[1:]
+			if worth > allowance {
+				w.gains[d.control], w.mostly[d.control] = worth, lessened(back[i], w.now)
+				break // what comes after it was not heard with it
+			}
+			allowance -= max(0, worth)
+			w.now = back[i]
+			d.at = d.from
+			w.state.At[d.control] = w.first[d.control]
 		}
-		allowance -= max(0, worth)
-		w.now = back
-		d.at = d.from
-		w.state.At[d.control] = w.first[d.control]
 	}
 	w.tell()
 	return nil

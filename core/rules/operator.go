@@ -39,19 +39,19 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 			e, spare := c.waves(m)
 			var opened []Recast
 			if c.sounding() == 1 {
-				opened = c.wavesAndFilter(e, m)
+				opened = c.wavesAndFilter(e, spare, m)
 			}
 			for _, id := range spare {
 				e.drop(id) // it moved nothing else
 			}
 			if x := c.clang(m); x.harmonics != nil && x.down == 0 {
-				e.worse(c, operatorPenalty, q.WaveDistance(x.harmonics, Harmonics(e.Meaning.Module(e.Moved[m.ID]), 24))/5)
+				e.offWave(c, loudnessApart(x.harmonics, Harmonics(e.Meaning.Module(e.Moved[m.ID]), 24)), m)
 			}
 			out = append(append(out, e.Recast), opened...)
 		}
 		if len(heard) > 1 && c.sounding() == len(heard) { // all that sounds goes through the one filter
-			e, _ := c.waves(heard...)
-			out = append(out, c.wavesAndFilter(e, heard...)...)
+			e, spare := c.waves(heard...)
+			out = append(out, c.wavesAndFilter(e, spare, heard...)...)
 		}
 		return out
 	}}
@@ -129,8 +129,8 @@ func (c *Case) elsewhere(id string, list []*meaning.Module) bool {
 
 // wavesAndFilter are uses of the rule with a filter besides, of two poles and of four: the waves whose filtered harmonics are nearest to the
 // operators' spectra, and where an envelope moves a modulator's level, the same envelope opens the filter from the fundamental. There is none
-// where the target has no filter left, or where it would be no nearer. Nothing else may sound: it would go through the same filter.
-func (c *Case) wavesAndFilter(plain *edit, list ...*meaning.Module) (out []Recast) {
+// where the target has no filter left, or where it would be no nearer. spare are the envelopes that move nothing where they do not open it. Nothing else may sound: it would go through the same filter.
+func (c *Case) wavesAndFilter(plain *edit, spare []string, list ...*meaning.Module) (out []Recast) {
 	if c.Have(meaning.Filter) <= len(c.used(meaning.Filter)) {
 		return nil
 	}
@@ -150,7 +150,7 @@ func (c *Case) wavesAndFilter(plain *edit, list ...*meaning.Module) (out []Recas
 			most, first, from = index, m, by
 		}
 		v.weight = math.Pow(10, loudOf(m)/10)
-		plainly += v.weight * q.WaveDistance(v.spectrum, Harmonics(plain.Meaning.Module(plain.Moved[m.ID]), 24))
+		plainly += v.weight * loudnessApart(v.spectrum, Harmonics(plain.Meaning.Module(plain.Moved[m.ID]), 24))
 		sum += v.weight
 		lowest = min(lowest, get(m, meaning.PInterval))
 		voices = append(voices, v)
@@ -164,8 +164,8 @@ func (c *Case) wavesAndFilter(plain *edit, list ...*meaning.Module) (out []Recas
 	}
 	for _, poles := range []int{2, 4} {
 		if x := nearestFiltered(voices, poles, plainly/sum-0.05); x != nil {
-			e := c.behindFilter(plain, voices, x, first, from, most, lowest)
-			e.worse(c, operatorPenalty, x.off/5) // as a wave that is so far off costs an oscillator
+			e := c.behindFilter(plain, spare, voices, x, first, from, most, lowest)
+			e.offWave(c, x.off, list...) // as far off as its waves are
 			out = append(out, e.Recast)
 		}
 	}
@@ -174,11 +174,11 @@ func (c *Case) wavesAndFilter(plain *edit, list ...*meaning.Module) (out []Recas
 
 // behindFilter is the use of the rule with some waves behind a filter. first is the operator that is modulated most, by from with an index; the lowest one
 // lies so many cents from the note.
-func (c *Case) behindFilter(plain *edit, voices []filteredVoice, by *filteredWaves, first, from *meaning.Module, index, lowest float64) *edit {
+func (c *Case) behindFilter(plain *edit, spare []string, voices []filteredVoice, by *filteredWaves, first, from *meaning.Module, index, lowest float64) *edit {
 	e := *plain
 	x := *plain.Meaning
 	x.Modules, x.Routes = slices.Clone(x.Modules), slices.Clone(x.Routes)
-	e.Meaning, e.Map, e.Parts = &x, maps.Clone(e.Map), slices.Clone(e.Parts)
+	e.Meaning, e.Map, e.Parts, e.Gone = &x, maps.Clone(e.Map), slices.Clone(e.Parts), maps.Clone(e.Gone)
 	var names, as []string
 	for k, v := range voices {
 		n := e.Meaning.Module(plain.Moved[v.m.ID])
@@ -205,6 +205,11 @@ func (c *Case) behindFilter(plain *edit, voices []filteredVoice, by *filteredWav
 	put(&f, meaning.PCutoff, cutoff)
 	put(&f, meaning.PTrack, 1)
 	e.Meaning.Modules = append(e.Meaning.Modules, f)
+	for _, id := range spare {
+		if opened == "" {
+			e.drop(id) // it moved nothing else
+		}
+	}
 	e.Text = fmt.Sprintf("%s as %s through a low-pass at %s for middle C%s: nearest to its spectrum at an index of %s", And(names), And(as), text(q.DimFrequency, cutoff), opened, q.Number(index, 2))
 	if len(voices) > 1 {
 		e.Text = fmt.Sprintf("%s as %s through a low-pass at %s for middle C%s: nearest to their spectra", And(names), And(as), text(q.DimFrequency, cutoff), opened)
@@ -222,6 +227,26 @@ func loudOf(m *meaning.Module) float64 {
 		level += get(m, meaning.PLevel)
 	}
 	return level
+}
+
+// offWave notes that operators come out worse by how far off the waves are that stand for them (loudnessApart).
+func (e *edit) offWave(c *Case, off float64, list ...*meaning.Module) {
+	for _, m := range list {
+		e.Penalty += (1 - operatorPenalty) * off * 1.5 * c.Weight(m.ID)
+	}
+}
+
+// loudnessApart gives how unlike two sets of amplitudes sound, 0 to 1: quantity.WaveDistance of their loudness, which grows with the power 0.6 of an amplitude
+// (Stevens, Psychological Review 64(3), 1957, from memory), so that weak harmonics count as they are heard.
+func loudnessApart(a, b []float64) float64 {
+	loud := func(list []float64) []float64 {
+		out := make([]float64, len(list))
+		for i, x := range list {
+			out[i] = math.Pow(math.Abs(x), 0.6)
+		}
+		return out
+	}
+	return q.WaveDistance(loud(a), loud(b))
 }
 
 // filteredVoice is an operator that becomes a wave behind a filter.
@@ -257,7 +282,7 @@ func nearestFiltered(voices []filteredVoice, poles int, limit float64) *filtered
 				for i, a := range all {
 					filtered[i] = a * dsp.LowpassGain(poles, 0, float64(i+1)*v.up/math.Exp2(octaves))
 				}
-				if d := q.WaveDistance(v.spectrum, filtered); d < nearest-1e-9 {
+				if d := loudnessApart(v.spectrum, filtered); d < nearest-1e-9 {
 					nearest, now.waves[k], now.louder[k] = d, w, louderBy(v.spectrum, filtered)
 				}
 			}

@@ -14,12 +14,19 @@ var _ = used(&operators,
 	use{"a carrier high above its modulator", targetOf{have: map[meaning.Kind]int{meaning.Osc: 1}}.case_(sound([]meaning.Module{
 		mod("a", meaning.Operator, p{"interval": 3368.8259, "output": 0.0, "wave": "sine"}), mod("b", meaning.Operator, p{"interval": 0.0, "level": 0.0, "wave": "sine"})},
 		way("m", "b", "a.pm", 1, "bipolar")), "a", "b"), figures{"a~.interval": 0}, []string{"a", "b"}, "where its sidebands have their fundamental"},
-	// sin(x + sin 2x): odd harmonics of J1, J2 and on (A&S, table 9.1), nearest to a pulse behind a low-pass, which the modulator's envelope
-	// opens from middle C's fundamental by the octaves at which the distance is least (2.25, by a search beside this)
+	// sin(x + sin 2x): odd harmonics of J1, J2 and on (A&S, table 9.1), nearest to a pulse behind a low-pass of two poles, which the modulator's envelope
+	// opens from half an octave above middle C's fundamental to the octaves at which their loudness is nearest (1.75, by a search beside this)
 	use{"an operator and its modulator are a wave behind a filter", targetOf{have: map[meaning.Kind]int{meaning.Osc: 1, meaning.Filter: 1}}.case_(sound([]meaning.Module{env,
 		mod("a", meaning.Operator, p{"interval": 0.0, "output": 0.0, "wave": "sine"}), mod("b", meaning.Operator, p{"interval": 1200.0, "level": 0.0, "wave": "sine"})},
 		way("m", "b", "a.pm", 1/math.Pi, "bipolar"), way("l", "env", "b.level", 1, "unipolar")), "a", "b"),
-		figures{"a~filter.cutoff": 261.6256, "a~filter.track": 1, "a~filter.poles": 2, "a~open": 2.25}, []string{"a", "b"}, "opened by env as it moved the modulation"},
+		figures{"a~filter.cutoff": 261.6256 * math.Sqrt2, "a~filter.track": 1, "a~filter.poles": 2, "a~open": 1.25}, []string{"a", "b"}, "opened by env as it moved the modulation"},
+	// two of the same are both through the one filter, at the level at which their spectra lie nearest: that of the modulated sine has the power of a
+	// sine, 1/2, whatever the index (A&S 9.1.76: the squares of J_k sum to 1)
+	use{"two operators share the one filter", targetOf{have: map[meaning.Kind]int{meaning.Osc: 2, meaning.Filter: 1}}.case_(sound([]meaning.Module{env,
+		mod("a", meaning.Operator, p{"interval": 0.0, "output": 0.0, "wave": "sine"}), mod("c", meaning.Operator, p{"interval": 0.0, "output": -6.0, "wave": "sine"}),
+		mod("b", meaning.Operator, p{"interval": 1200.0, "level": 0.0, "wave": "sine"})},
+		way("m", "b", "a.pm", 1/math.Pi, "bipolar"), way("n", "b", "c.pm", 1/math.Pi, "bipolar"), way("l", "env", "b.level", 1, "unipolar")), "a", "b", "c"),
+		figures{"a~filter.cutoff": 261.6256 * math.Sqrt2, "a~filter.poles": 2, "a~open": 1.25}, []string{"a", "b", "c"}, "a and c as a pulse and a pulse through a low-pass"},
 )
 
 // Bessel functions of the first kind to 4 decimals, Abramowitz & Stegun, table 9.1 and 9.2:

@@ -187,7 +187,7 @@ func (c *compensating) headroom() float64 {
 			amp = amp || has && len(v.From) > 0 && !v.Off
 		}
 	}
-	if most < 1 || most > 24 || !amp || len(list) < 2 {
+	if most < 1 || most > 24 || !amp {
 		return 0
 	}
 	for _, x := range list {

@@ -158,38 +158,18 @@ func (e *engine) filterOf(d *meaning.Module) filterSpec {
 	return f
 }
 
-// wireOscs finds out which oscillator modulates or resets which: for frequency modulation the
-// next one, for sync the one before (common practice, no source).
+// wireOscs finds out which oscillator modulates or resets which.
 func (e *engine) wireOscs(oscOf map[string]int) {
-	var own []int
 	for i := range e.oscs {
-		if d := e.m.Module(e.oscs[i].id); d.Kind == meaning.Osc {
-			own = append(own, i)
-		}
-	}
-	for n, i := range own {
 		o := &e.oscs[i]
-		if len(own) > 1 {
-			if n+1 < len(own) {
-				o.modulator = own[n+1]
-			} else {
-				o.modulator = own[n-1]
+		if d := e.m.Module(o.id); d.Kind == meaning.Osc {
+			if k, ok := oscOf[e.m.Modulator(d)]; ok {
+				o.modulator = k
 			}
-		}
-		d := e.m.Module(o.id)
-		switch s := word(d, meaning.PSync); {
-		case s == "" || s == "off":
-		default:
-			if k, ok := oscOf[s]; ok && k != i {
+			if k, ok := oscOf[e.m.SyncedTo(d)]; ok {
 				o.master = k
-			} else if n > 0 {
-				o.master = own[n-1]
-			} else if len(own) > 1 {
-				o.master = own[1]
+				e.oscs[k].masters = true
 			}
-		}
-		if o.master >= 0 {
-			e.oscs[o.master].masters = true
 		}
 		if o.pan != 0 || o.unison > 1 && o.stereo > 0 {
 			e.stereo = true

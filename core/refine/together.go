@@ -1,0 +1,57 @@
+package refine
+
+import (
+	"golang.org/x/sync/errgroup"
+
+	"glossator/core/compare"
+	"glossator/core/hear"
+	"glossator/core/phrase"
+	"glossator/core/synth"
+)
+
+// Together does something for a number of things, two at a time, and gives the first error. What stop (nil for never) comes before is not done.
+func Together(n int, stop func() bool, do func(i int) error) error {
+	var g errgroup.Group
+	g.SetLimit(2)
+	for i := range n {
+		if stop != nil && stop() {
+			break
+		}
+		g.Go(func() error { return do(i) })
+	}
+	return g.Wait()
+}
+
+// Sketches renders several sounds, all their takes two at a time, and gives the sketch of each.
+func (p *Player) Sketches(sounds [][]synth.Layer, notes []phrase.Note) ([]*compare.Sketch, error) {
+	takes := max(1, p.Takes)
+	each := make([]*compare.Sketch, takes*len(sounds))
+	workers := 1
+	if len(each) == 1 {
+		workers = 2
+	}
+	err := Together(len(each), nil, func(i int) (err error) {
+		each[i], err = p.Take(sounds[i/takes], notes, uint64(i%takes), workers)
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	out := make([]*compare.Sketch, len(sounds))
+	for i := range out {
+		out[i] = each[i*takes]
+		if takes > 1 {
+			out[i] = compare.Mean(each[i*takes : (i+1)*takes])
+		}
+	}
+	return out, nil
+}
+
+// Take renders one take, on so many goroutines.
+func (p *Player) Take(layers []synth.Layer, notes []phrase.Note, seed uint64, workers int) (*compare.Sketch, error) {
+	s, err := synth.Render(layers, notes, synth.Options{Seed: seed, Wheel: p.Wheel, Tail: p.Tail, Workers: workers, Bank: p.Bank})
+	if err != nil {
+		return nil, err
+	}
+	return compare.Sketched(hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right}), nil
+}

@@ -1,0 +1,94 @@
+package translate_test
+
+import (
+	"testing"
+
+	"glossator/core/audition"
+	"glossator/core/compare"
+	"glossator/core/gloss"
+	"glossator/core/hear"
+	"glossator/core/heard"
+	"glossator/core/meaning"
+	"glossator/core/patch"
+	"glossator/core/phrase"
+	"glossator/core/synth"
+	"glossator/testutil/testrack"
+)
+
+// heldNote renders a layer on a held note.
+func heldNote(t testing.TB, y synth.Layer) *compare.Sketch {
+	t.Helper()
+	s, err := synth.Render([]synth.Layer{y}, []phrase.Note{{Start: 0, End: 0.8, Key: 48, Velocity: 100}}, synth.Options{Tail: 0.2})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return compare.Sketched(hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right})
+}
+
+// A part that is not heard itself may work: an oscillator whose level is down and that resets another, or modulates it in frequency. It is in use, its pitch
+// has lines that are not idle and is set, and where the target can do the same the render is as with it.
+func TestSilentPartsThatWork(t *testing.T) {
+	rack := testrack.Panels(t)
+	for _, x := range []struct {
+		name, panel, master string
+		readings            map[string]string
+		moved               map[string]string // what works, set otherwise: it is heard
+		to                  []string          // targets that have the same
+	}{
+		{"a sync master", "kedge", "osc1", map[string]string{"mix.osc1": "7:00", "mix.osc2": "12:00", "osc2.sync": "on", "osc2.range": "8'", "osc2.tune": "3:00", "lowpass.cutoff": "8 kHz"},
+			map[string]string{"osc1.range": "16'"}, []string{"halyard", "thole"}},
+		{"a modulator", "halyard", "osc2", map[string]string{"osc1.fm": "60", "osc2.level": "0", "osc1.level": "100", "osc2.range": "4'"},
+			map[string]string{"osc2.range": "16'"}, []string{"binnacle"}},
+	} {
+		t.Run(x.name, func(t *testing.T) {
+			src := rack[x.panel]
+			p := &patch.Patch{ID: "working", Name: "Working", Panel: src.ID, Kind: "lead", Tempo: 120, Layers: []patch.Layer{{Readings: x.readings}}}
+			of := func(readings map[string]string) synth.Layer {
+				other := *p
+				other.Layers = []patch.Layer{{Readings: map[string]string{}}}
+				for _, list := range []map[string]string{x.readings, readings} {
+					for k, v := range list {
+						other.Layers[0].Readings[k] = v
+					}
+				}
+				y, err := audition.Layers(src, &other, "")
+				if err != nil {
+					t.Fatal(err)
+				}
+				return y[0]
+			}
+			plain := of(nil)
+			if d := plain.Meaning.Module(x.master); !d.Used() {
+				t.Fatalf("%s is %q", x.master, d.Idle)
+			}
+			there := heldNote(t, plain)
+			if d := compare.Apart(there, heldNote(t, of(x.moved)), false).Total; d < 3 {
+				t.Errorf("%v changes the sound by %.1f", x.moved, d)
+			}
+			for _, id := range x.to {
+				in, s := made(t, src, p, rack[id])
+				told := false
+				for i := range s.Glosses {
+					if m, _ := meaning.Split(s.Glosses[i].Param); m == x.master && s.Glosses[i].Verdict != gloss.Idle {
+						told = true
+					}
+				}
+				if !told {
+					t.Errorf("to %s: nothing of %s has a line", id, x.master)
+				}
+				r, err := heard.Of(heard.Task{In: in, Sheet: s, Notes: []phrase.Note{{Start: 0, End: 0.8, Key: 48, Velocity: 100}}, Held: true})
+				if err != nil {
+					t.Fatal(err)
+				}
+				if r.Apart.Total > 4 || !r.Checks[0].OK {
+					t.Errorf("to %s: %+v apart, %+v", id, r.Apart, r.Checks)
+					for i := range s.Glosses {
+						if g := &s.Glosses[i]; g.Verdict != gloss.Held && g.Verdict != gloss.Idle {
+							t.Log(g.ID, g.Verdict, g.Reason, g.Diff)
+						}
+					}
+				}
+			}
+		})
+	}
+}
