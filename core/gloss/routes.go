@@ -82,6 +82,9 @@ func (in *Input) routeLine(g *Gloss, r *meaning.Route, name meaning.ParamName, o
 			g.Verdict = Bent
 		}
 	}
+	if x := r.Depth.Value / got.Depth.Value; (r.From == "wheel" || r.Via == "wheel") && g.JNDs > 0.5 && x > 0 && x < 1 {
+		why = append(why, fmt.Sprintf("turn the wheel to %s %% for what all of it did there", q.Number(100*x, 2)))
+	}
 	why = append(why, g.says(&rules.Line{Route: r, Means: string(c.Way.Means(in.Target)), By: label})...)
 	for _, t := range g.Target {
 		k, _ := in.Target.ControlIndex(t.Control)

@@ -96,6 +96,8 @@ func forWhat(notes []settle.Note) string {
 				on = "what the oscillators play"
 			}
 			out = append(out, fmt.Sprintf("%s of the cutoff: %sas bright on %s at %s", q.Number(n.By, 3), why, on, n.Note.NoteName()))
+		case settle.ForVelocity:
+			out = append(out, signedDB(n.By)+" as velocity moves the level otherwise here: as loud at a velocity of 100")
 		case settle.ForHeadroom:
 			if n.By < 0 {
 				out = append(out, fmt.Sprintf("a level lies beyond the top of the scale here: all sources go down by %s dB, and the volume up", q.Number(-n.By, 2)))

@@ -100,6 +100,8 @@ func (t *Task) mayMove(control int, got *meaning.Meaning, state *panel.State, d 
 			return false
 		case p.Sums && bind.Part != "fine" || p.Dim == q.DimInterval && bind.Part == "octave":
 			return false
+		case p.Dim == q.DimInterval && m != nil && t.inTune(bind.Param):
+			return false // where beats happen to stand would be taken for what is nearer
 		case name == meaning.PSource || name == meaning.PDest || name == meaning.PScaler || name == meaning.PCurve && m == nil || name == meaning.PTable || name == meaning.PPlace || name == meaning.PRouting || name == meaning.PTo && m != nil && m.Kind == meaning.Send:
 			return false
 		case r != nil && r.Used() && r.From != "gate" && got.Opens(r):
@@ -123,6 +125,14 @@ func (t *Task) mayMove(control int, got *meaning.Meaning, state *panel.State, d 
 	}
 	return sounds
 }
+
+// inTune tells whether a line says that a parameter of the target has come within a few just-noticeable differences of what was asked.
+func (t *Task) inTune(param string) bool {
+	return slices.ContainsFunc(t.Sheet.Glosses, func(g gloss.Gloss) bool { return g.TargetParam == param && g.JNDs <= tuneMatters })
+}
+
+// tuneMatters is how many just-noticeable differences of pitch are left alone.
+const tuneMatters = 3
 
 // wakesRoute tells whether a route at rest is worth a try: from an envelope in use to something in use.
 func wakesRoute(got *meaning.Meaning, r *meaning.Route) bool {

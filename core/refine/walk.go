@@ -46,23 +46,30 @@ func NewGround(t *Task) (*Ground, error) {
 		g.aim, err = Aim(t.Aim, g.notes)
 		return g, err
 	}
+	target, err := audition.Target(t.Target, t.Patch, t.Sheet)
+	if err != nil {
+		return nil, err
+	}
+	work := func(notes []phrase.Note, tail float64) float64 { // of the target: the source is rendered once
+		return synth.Effort([]synth.Layer{target}, notes, tail)
+	}
 	var hold float64
 	hold, g.play.Tail = hearing(source[0].Meaning)
 	switch short := cut(g.notes, hold); {
-	case synth.Effort(g.source, g.line, g.play.Tail)+sketching*end(g.line) <= 1.5*costly:
+	case work(g.line, g.play.Tail)+sketching*end(g.line) <= 1.5*costly:
 		g.notes = g.line // it is not much longer to hear all of it
-	case synth.Effort(g.source, short, g.play.Tail) <= costly:
+	case work(short, g.play.Tail) <= costly:
 		g.notes = short
 	default:
 		g.notes = lowest(short)
 	}
 	// a line that takes long is heard shorter before it is heard with fewer notes: a chord is not told by one of them
 	for _, shorter := range [][]phrase.Note{Excerpt(t.Notes), cut(Excerpt(t.Notes), 0.6)} {
-		if synth.Effort(g.source, g.line, longTail) > lineCostly {
+		if work(g.line, longTail) > lineCostly {
 			g.line = shorter
 		}
 	}
-	for len(g.line) > 1 && synth.Effort(g.source, g.line, longTail) > wholeCostly {
+	for len(g.line) > 1 && work(g.line, longTail) > wholeCostly {
 		g.line = g.line[:len(g.line)-1]
 	}
 	g.aim, err = g.play.Take(g.source, g.notes, 0, 2)

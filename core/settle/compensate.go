@@ -46,6 +46,7 @@ const (
 	AsBright                    // another slope, or what opens the filter
 	ForHalfLife                 // another curve
 	ForNotes                    // tracking or velocity that is not there: the base where the notes played have it
+	ForVelocity                 // velocity that does not reach the level: it stands where notes of usual strength have it
 	ForHeadroom                 // a level beyond the top of the target's scale: all go down, and the volume up
 )
 
@@ -122,6 +123,9 @@ func Compensate(in *Situation) *Compensation {
 				}
 			}
 		}
+	}
+	if x := usualGain(c.Wanted) - usualGain(c.Got); math.Abs(x) >= levelMatters {
+		more(ForVelocity, x)
 	}
 	if x := c.headroom(); x > 0 {
 		level += x
@@ -301,10 +305,34 @@ func (c *compensating) byVelocity(m *meaning.Meaning, filter string) float64 {
 	sum := 0.0
 	for i := range m.Routes {
 		if r := &m.Routes[i]; r.Used() && r.From == "velocity" && r.Via == "" && r.Depth.Dim == q.DimOctaves && slices.Contains(r.To, meaning.Ref(filter, meaning.PCutoff)) {
-			sum += r.Depth.Value * 100 / 127
+			sum += r.Depth.Value * usual
 		}
 	}
 	return sum
+}
+
+// usual is a velocity of 100 as a share of the most (common practice, no source).
+const usual = 100.0 / 127
+
+// levelMatters is by how many decibels the level of usual notes has to be off: half a just-noticeable difference.
+const levelMatters = 0.5
+
+// usualGain gives the gain of the amplifier by velocity on a note of usual strength, in decibels; full level is at the highest velocity.
+func usualGain(m *meaning.Meaning) float64 {
+	gain := 1.0
+	for i := range m.Routes {
+		r := &m.Routes[i]
+		if !r.Used() || r.From != "velocity" || r.Via != "" || r.Depth.Off || r.Depth.Value <= 0 {
+			continue
+		}
+		for _, to := range r.To {
+			id, name := meaning.Split(to)
+			if d := m.Module(id); name == meaning.PLevel && d != nil && d.Kind == meaning.Amp {
+				gain *= 1 - min(1, r.Depth.Value)*(1-usual)
+			}
+		}
+	}
+	return 20 * math.Log10(gain)
 }
 
 // openedMatters is how many octaves of what opens a filter have to be missing to count: about a third of an octave
@@ -326,11 +354,11 @@ func (c *compensating) opened(m *meaning.Meaning, filter string) float64 {
 			}
 			d := r.Depth.Value
 			if r.Via == "velocity" {
-				d *= 100.0 / 127
+				d *= usual
 			}
 			switch e := m.Module(r.From); {
 			case r.From == "velocity":
-				sum += d * 100 / 127
+				sum += d * usual
 			case e != nil && e.Kind == meaning.Env:
 				s, _ := e.Get(meaning.PSustain)
 				sum += d * (s.Value + (1-s.Value)/3)

@@ -112,7 +112,11 @@ func carry(t *plan.Target, src *meaning.Meaning, a *plan.Allocation) *Set {
 	}
 	for i := range a.Route {
 		if c := &a.Route[i]; c.Made() {
-			c.Way.Put(&putter{s, t, Why{Carries, src.Routes[i].Label}}, t, &src.Routes[i], player)
+			r := &src.Routes[i]
+			c.Way.Put(&putter{s, t, Why{Carries, r.Label}}, t, r, player)
+			if r.From == "wheel" || r.Via == "wheel" {
+				s.atLeast(t, c.Way.Depth(t), r.Depth.Quantity)
+			}
 			s.opened = s.opened || src.Opens(&src.Routes[i]) && src.Routes[i].From != "gate"
 		}
 	}
@@ -149,6 +153,29 @@ func (s *Set) inOrder(t *plan.Target, src *meaning.Meaning, a *plan.Allocation) 
 		s.taken[x.control] = true
 		if to := sorted[i]; to.place != x.place && t.Controls[x.control].Face.Kind == t.Controls[to.control].Face.Kind {
 			s.State.At[x.control], s.Why[x.control] = to.at, Why{Carries, x.label}
+		}
+	}
+}
+
+// short is the share of a depth that the wheel may fall short of.
+const short = 0.1
+
+// atLeast sets what makes a depth that the wheel brings in to the next place up, where the nearest one falls short: the wheel can be turned less far, and not farther.
+func (s *Set) atLeast(t *plan.Target, refs []string, want q.Quantity) {
+	for _, ref := range refs {
+		for _, b := range t.Binds(ref) {
+			scale := t.Scale(b)
+			now, ok := scale.Quantity(s.State.At[b.Control])
+			if !s.taken[b.Control] || len(t.Controls[b.Control].Means) != 1 || !ok || now.Dim != want.Dim || want.Value == 0 || now.Value/want.Value >= 1-short {
+				continue
+			}
+			best, reach := s.State.At[b.Control], math.Inf(1)
+			for _, place := range t.Places(b.Control) {
+				if v, ok := scale.Quantity(place); ok && !v.Off && v.Value/want.Value >= 1 && v.Value/want.Value < reach {
+					best, reach = place, v.Value/want.Value
+				}
+			}
+			s.State.At[b.Control] = best
 		}
 	}
 }

@@ -11,7 +11,7 @@ func Effort(layers []Layer, notes []phrase.Note, tail float64) float64 {
 	sum := 0.0
 	for i := range layers {
 		m := layers[i].Meaning
-		perVoice, perSecond, voices := 1.0, 1.5, 1.0
+		perVoice, perSecond, voices, mono := 1.0, 1.5, 1.0, false
 		for k := range m.Modules {
 			d := &m.Modules[k]
 			if !d.Used() {
@@ -29,6 +29,7 @@ func Effort(layers []Layer, notes []phrase.Note, tail float64) float64 {
 				perSecond += 3
 			case meaning.Voice:
 				voices = max(1, min(16, num(d, meaning.PUnison)))
+				mono = word(d, meaning.PMode) == "mono"
 			case meaning.Reverb:
 				perSecond += 9
 			case meaning.Chorus, meaning.Flanger, meaning.Phaser, meaning.Delay:
@@ -45,6 +46,9 @@ func Effort(layers []Layer, notes []phrase.Note, tail float64) float64 {
 		for _, n := range notes {
 			end = max(end, n.End)
 			held += n.End - n.Start + tail
+		}
+		if mono {
+			held = min(held, end+tail) // one note at a time
 		}
 		sum += voices*held*perVoice + (end+tail)*perSecond
 	}

@@ -1,6 +1,10 @@
 package translate_test
 
 import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
 	"testing"
 
 	"glossator/core/audition"
@@ -9,8 +13,10 @@ import (
 	"glossator/core/hear"
 	"glossator/core/heard"
 	"glossator/core/meaning"
+	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/phrase"
+	"glossator/core/scale"
 	"glossator/core/synth"
 	"glossator/testutil/testrack"
 )
@@ -90,5 +96,68 @@ func TestSilentPartsThatWork(t *testing.T) {
 				}
 			}
 		})
+	}
+}
+
+// A depth that the wheel brings in is rather set beyond what the wheel needs than short of it, and the line says how far the wheel is turned: with 42.9 ct
+// wanted of a switch that gives none or 100 ct, 42.9 % of its way.
+func TestTheWheelIsTurnedLess(t *testing.T) {
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	src := rack["halyard"]
+	dst := changed(t, src, func(p *panel.Panel) {
+		p.ID = "other"
+		for i := range p.Controls {
+			if c := &p.Controls[i]; c.ID == "wlfo.pitch" {
+				c.Face, c.Init, c.MIDI = scale.Face{Kind: "list", Entries: []string{"off", "on"}}, "off", nil
+				c.Means[0].Law = scale.Law{Kind: "list", Unit: "ct", Values: []any{0.0, 100.0}, Source: "stated"}
+			}
+		}
+	})
+	_, s := made(t, src, patches["fog-bank"], dst)
+	g := line(t, s, "wlfo.pitch")
+	want, err := strconv.ParseFloat(strings.Fields(g.Wanted.Text)[0], 64)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(g.Target) != 1 || g.Target[0].Reading != "on" || !strings.Contains(g.Reason, fmt.Sprintf("turn the wheel to %.0f %%", want)) {
+		t.Errorf("%+v", g)
+	}
+}
+
+// Where velocity does not reach the level on the target, notes of usual strength are as loud as they were.
+func TestLevelOfUsualNotes(t *testing.T) {
+	src := testrack.Panels(t)["halyard"]
+	var control string
+	plain := changed(t, src, func(p *panel.Panel) {
+		p.ID = "plain"
+		p.Routes = slices.DeleteFunc(p.Routes, func(r panel.Route) bool {
+			if r.From != "velocity" || !slices.Contains(r.To, "amp.level") {
+				return false
+			}
+			p.Controls = slices.DeleteFunc(p.Controls, func(c panel.Control) bool {
+				is := slices.ContainsFunc(c.Means, func(b panel.Bind) bool { return b.Param == r.ID+".depth" })
+				if is {
+					control = c.ID
+				}
+				return is
+			})
+			return true
+		})
+	})
+	for _, reading := range []string{"64", "127"} {
+		p := &patch.Patch{ID: "struck", Name: "Struck", Panel: src.ID, Kind: "lead", Tempo: 120, Layers: []patch.Layer{{Readings: map[string]string{"osc1.level": "100", "volume": "100", control: reading}}}}
+		there, err := audition.Layers(src, p, "")
+		if err != nil {
+			t.Fatal(err)
+		}
+		in, s := made(t, src, p, plain)
+		here := there[0]
+		here.Meaning = in.Got
+		if d := compare.Apart(heldNote(t, there[0]), heldNote(t, here), false); d.Level > 0.5 {
+			t.Errorf("velocity to the level at %s: %.1f dB apart on a note of usual strength", reading, d.Gain)
+		}
+		if g := line(t, s, "volume"); !strings.Contains(g.Reason, "as loud at a velocity of 100") {
+			t.Errorf("%+v", g)
+		}
 	}
 }

@@ -15,6 +15,7 @@ import (
 
 	"github.com/invopop/jsonschema"
 
+	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/rules"
@@ -70,7 +71,25 @@ func schema(root, name string, v any, title string) {
 	}
 	s := r.Reflect(v)
 	s.Title = title
+	for def, property := range map[string]string{"Module": "fixed", "Law": "values"} { // where a panel has words
+		if d := s.Definitions[def]; d != nil {
+			if x, ok := d.Properties.Get(property); ok {
+				x.Description += "\n" + known()
+			}
+		}
+	}
 	write(filepath.Join(root, "docs", "formats", name+".schema.json"), s)
+}
+
+// known says which words are played as what they say.
+func known() string {
+	var list []string
+	for _, w := range meaning.KnownWords {
+		k := meaning.SpecOf(w.Kind)
+		p, _ := k.Param(w.Param)
+		list = append(list, fmt.Sprintf("%s of a module of kind %s: %s", p.Label, w.Kind, strings.Join(w.Words, ", ")))
+	}
+	return "Words that are played as what they say. " + strings.Join(list, "; ") + ". Another word is kept, the first is played in its place, and what plays it says so."
 }
 
 // words gives the schema of types whose values are a table's.
