@@ -319,3 +319,27 @@ func smooth(x []float64, n float64) []float64 {
 	}
 	return out
 }
+
+// Difference gives by how many decibels each auditory band of each frame of a lies above b, as they are heard: under A-weighting, what is more than floor below
+// the loudest of a counts as that. Frames beyond the end of a are left out. One frame follows the other, band by band.
+func Difference(a, b *Sketch) []float64 {
+	w := weights()
+	top := math.Inf(-1)
+	for _, list := range a.Levels {
+		for i, x := range list {
+			top = max(top, x+w[i])
+		}
+	}
+	least := top - floor
+	out := make([]float64, 0, len(a.Levels)*hear.Bands)
+	for i, list := range a.Levels {
+		for k, x := range list {
+			y := least
+			if i < len(b.Levels) {
+				y = max(least, b.Levels[i][k]+w[k])
+			}
+			out = append(out, max(least, x+w[k])-y)
+		}
+	}
+	return out
+}

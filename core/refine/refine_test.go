@@ -1,14 +1,18 @@
 package refine_test
 
 import (
+	"encoding/json"
+	"slices"
 	"testing"
 
 	"glossator/core/audition"
 	"glossator/core/compare"
 	"glossator/core/hear"
+	"glossator/core/panel"
 	"glossator/core/phrase"
 	"glossator/core/plan"
 	"glossator/core/refine"
+	"glossator/core/scale"
 	"glossator/core/synth"
 	"glossator/core/translate"
 	"glossator/testutil/testrack"
@@ -232,5 +236,61 @@ func TestSearchWithALayerBeside(t *testing.T) {
 	}
 	if alone.Before.Total > 0.5 || both.Before.Total < 5 {
 		t.Errorf("alone it is %.3f from itself, with another layer %.3f", alone.Before.Total, both.Before.Total)
+	}
+}
+
+// Controls that pull at each other are found together: a translation onto the same instrument under another name, with its cutoff, its envelope's depth, its
+// sustain and its resonance put elsewhere, comes back to what it was in few renders.
+func TestControlsAreMovedTogether(t *testing.T) {
+	panels, patches := testrack.Panels(t), testrack.Patches(t)
+	p := patches["gulls"]
+	src := panels[p.Panel]
+	var twin panel.Panel
+	b, err := json.Marshal(src.Panel)
+	if err == nil {
+		err = json.Unmarshal(b, &twin)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	twin.ID = "twin"
+	dst, err := panel.Compile(&twin)
+	if err != nil {
+		t.Fatal(err)
+	}
+	notes, _, err := audition.Notes(p, "", 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	opt := translate.Options{School: plan.Ear, Choices: plan.Choices{Tuned: &plan.Tuned{Plain: true}}}
+	plain, err := translate.Translate(src, p, dst, opt)
+	if err != nil {
+		t.Fatal(err)
+	}
+	away := map[string]string{}
+	for control, by := range map[string]int{"filter.cutoff": -14, "filter.amount": 20, "env1.sustain": -25, "filter.resonance": 15} {
+		k, ok := dst.ControlIndex(control)
+		if !ok {
+			t.Fatalf("no control %s", control)
+		}
+		places := dst.Places(k)
+		for _, x := range plain.Settings {
+			if at := slices.IndexFunc(places, func(p scale.Position) bool { return p.Reading == x.Reading }); x.Control == control && at >= 0 {
+				away[control] = places[min(max(at+by*len(places)/100, 0), len(places)-1)].Reading
+			}
+		}
+	}
+	opt.Choices.Tuned = &plan.Tuned{Plain: true, Plan: plain.Mark, Readings: away}
+	sheet, err := translate.Translate(src, p, dst, opt)
+	if err != nil {
+		t.Fatal(err)
+	}
+	r, err := refine.Search(refine.Task{Source: src, Target: dst, Patch: p, Sheet: sheet, Notes: notes, Budget: 70})
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Logf("%v: %.1f to %.1f in %d renders: %+v", away, r.Before.Total, r.After.Total, r.Renders, r.Changes)
+	if r.Before.Total < 4 || r.After.Total > r.Before.Total/3 {
+		t.Errorf("%.1f to %.1f", r.Before.Total, r.After.Total)
 	}
 }

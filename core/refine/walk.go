@@ -56,8 +56,8 @@ func NewGround(t *Task) (*Ground, error) {
 	var hold float64
 	hold, g.play.Tail = hearing(source[0].Meaning)
 	switch short := cut(g.notes, hold); {
-	case work(g.line, g.play.Tail)+sketching*end(g.line) <= 1.5*costly:
-		g.notes = g.line // it is not much longer to hear all of it
+	case work(Excerpt(t.Notes), longTail)+sketching*(end(Excerpt(t.Notes))+longTail) <= costly/2:
+		g.notes, g.play.Tail = Excerpt(t.Notes), longTail // it is not much longer to hear all of it
 	case work(short, g.play.Tail) <= costly:
 		g.notes = short
 	default:
@@ -111,6 +111,8 @@ type Walk struct {
 	out   *Outcome
 	list  []movable
 	turn  int // the round
+	// joined is the round before which all are moved together, -1 for no more
+	joined int
 	woken int // how many controls have been tried to bring a silent target to sound
 	// by control: how much nearer it has brought the sound, and mostly in what
 	gains  map[int]float64
@@ -238,12 +240,25 @@ func (w *Walk) Run(renders int) (more bool, err error) {
 		return false, err
 	}
 	for !w.done() {
+		nearer := false
+		if w.turn == w.joined { // at first, and where steps one at a time find no more
+			var err error
+			if nearer, err = w.joint(); err != nil {
+				return false, err
+			}
+			if !nearer {
+				w.joined = -1
+			}
+		}
 		moving, err := w.round(w.turn)
 		if err != nil {
 			return false, err
 		}
 		if !w.out.Spent {
 			w.turn++
+		}
+		if w.joined >= 0 {
+			w.joined = w.turn
 		}
 		if !moving {
 			return false, nil
@@ -321,24 +336,33 @@ func (w *Walk) layers(s *panel.State) ([]synth.Layer, error) {
 	return append([]synth.Layer{y}, t.Beside...), nil
 }
 
-// measure gives how far the target in each of some states lies from the source, two renders at a time.
-func (w *Walk) measure(states ...*panel.State) ([]compare.Distance, error) {
-	out, workers := make([]compare.Distance, len(states)), 1
+// sketches renders the target in each of some states, two at a time.
+func (w *Walk) sketches(states ...*panel.State) ([]*compare.Sketch, error) {
+	out, workers := make([]*compare.Sketch, len(states)), 1
 	if len(states) == 1 {
 		workers = 2
 	}
 	w.out.Renders += len(states)
 	return out, Together(len(states), nil, func(i int) error {
 		y, err := w.layers(states[i])
-		if err != nil {
-			return err
-		}
-		k, err := w.play.Take(y, w.notes, 0, workers)
 		if err == nil {
-			out[i] = w.apart(w.aim, k)
+			out[i], err = w.play.Take(y, w.notes, 0, workers)
 		}
 		return err
 	})
+}
+
+// measure gives how far the target in each of some states lies from the source.
+func (w *Walk) measure(states ...*panel.State) ([]compare.Distance, error) {
+	list, err := w.sketches(states...)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]compare.Distance, len(list))
+	for i, k := range list {
+		out[i] = w.apart(w.aim, k)
+	}
+	return out, nil
 }
 
 // apart is the distance of a sound from the aim.
