@@ -7,6 +7,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"sync"
 
 	"glossator/core/meaning"
 	"glossator/core/panel"
@@ -71,6 +72,7 @@ type castSearch struct {
 	opened []use // every use that any set looked at so far has opened
 	looked int
 	cut    bool
+	asked  [2]targetAsked // by goroutine
 }
 
 // Problem is what a plan is looked for.
@@ -112,7 +114,7 @@ func (p *Problem) search() *castSearch {
 	s := &castSearch{Problem: p, known: newKnownFits(), seen: map[string]bool{}}
 	start := &cast{}
 	start.meaning, s.ranks = p.lean()
-	for _, r := range rules.Moved(p.caseOf(&cast{meaning: start.meaning, plan: Allocation{Route: make([]Choice, len(start.meaning.Routes))}})) {
+	for _, r := range rules.Moved(p.caseOf(&cast{meaning: start.meaning, plan: Allocation{Route: make([]Choice, len(start.meaning.Routes))}}, &s.asked[0])) {
 		start.meaning, start.uses, start.keys = r.Meaning, append(start.uses, &r), append(start.keys, useKey(&r))
 	}
 	start.plan, _ = s.allocate(start.meaning, math.Inf(1), NodeLimit)
@@ -192,11 +194,36 @@ func (p *Problem) lean() (*meaning.Meaning, map[string]int) {
 	return &m, ranks
 }
 
+// tryAll tries every rule on a cast, half of them beside the other half, and gives what each can do.
+func (s *castSearch) tryAll(c *cast) (*rules.Case, [][]rules.Recast) {
+	found := make([][]rules.Recast, len(rules.Table))
+	some := func(first int) *rules.Case {
+		k := s.caseOf(c, &s.asked[first])
+		for i := first; i < len(rules.Table); i += 2 {
+			found[i] = rules.Table[i].Try(k)
+		}
+		return k
+	}
+	var wg sync.WaitGroup
+	var fault any
+	wg.Go(func() {
+		defer func() { fault = recover() }() // to fall where somebody may catch it
+		some(1)
+	})
+	k := some(0)
+	wg.Wait()
+	if fault != nil {
+		panic(fault)
+	}
+	return k, found
+}
+
 // open lists what can be done further with a cast.
 func (s *castSearch) open(c *cast) {
-	k, keys := s.caseOf(c), map[string]bool{}
-	for _, rule := range rules.Table {
-		for _, r := range rule.Try(k) {
+	keys := map[string]bool{}
+	k, found := s.tryAll(c)
+	for i, rule := range rules.Table {
+		for _, r := range found[i] {
 			if s.refused(&r) {
 				continue
 			}
@@ -318,6 +345,9 @@ func (s *castSearch) explore(c *cast, refused []string) {
 	}
 	if c.total() < s.best.total()-sameCost && !c.idle() {
 		s.best = c
+	}
+	if c.penalty+worthwhile*float64(len(c.uses)) >= s.best.total()-sameCost {
+		return // even if all the rest cost nothing
 	}
 	s.open(c)
 	if c.total()-s.left(c, refused) >= s.best.total()-sameCost {
@@ -463,8 +493,30 @@ func (a *Allocation) reached(t *Target, id string, param meaning.ParamName) (flo
 	return v.Value, ok
 }
 
+// askedOf is a question about the target: whether a module of a kind has a parameter, or can have a word for it.
+type askedOf struct {
+	kind  meaning.Kind
+	param meaning.ParamName
+	word  string
+}
+
+// targetAsked keeps the answers to what rules ask again and again. It is for one goroutine.
+type targetAsked map[askedOf]bool
+
+func (a *targetAsked) once(about askedOf, find func() bool) bool {
+	is, ok := (*a)[about]
+	if !ok {
+		if *a == nil {
+			*a = targetAsked{}
+		}
+		is = find()
+		(*a)[about] = is
+	}
+	return is
+}
+
 // caseOf tells the rules how things stand.
-func (p *Problem) caseOf(of *cast) *rules.Case {
+func (p *Problem) caseOf(of *cast, asked *targetAsked) *rules.Case {
 	c := &rules.Case{Meaning: of.meaning, Lost: map[string]bool{}, Wheel: p.Wheel, Note: p.Note}
 	for i := range of.meaning.Modules {
 		if m := &of.meaning.Modules[i]; m.Used() && m.Kind != meaning.Atten {
@@ -488,22 +540,26 @@ func (p *Problem) caseOf(of *cast) *rules.Case {
 		return n
 	}
 	c.Param = func(k meaning.Kind, name meaning.ParamName) bool {
-		for i := range p.T.Modules {
-			if p.T.Modules[i].Kind == k && len(p.T.Binds(meaning.Ref(p.T.Modules[i].ID, name))) > 0 {
-				return true
+		return asked.once(askedOf{k, name, ""}, func() bool {
+			for i := range p.T.Modules {
+				if p.T.Modules[i].Kind == k && len(p.T.Binds(meaning.Ref(p.T.Modules[i].ID, name))) > 0 {
+					return true
+				}
 			}
-		}
-		return false
+			return false
+		})
 	}
 	c.Reached = func(id string, param meaning.ParamName) (float64, bool) { return of.plan.reached(p.T, id, param) }
 	c.Word = func(k meaning.Kind, param meaning.ParamName, word string) bool {
-		for i := range p.T.Modules {
-			m := &p.T.Modules[i]
-			if m.Kind == k && (m.Fixed[param] == word || p.T.Words(meaning.Ref(m.ID, param))[word]) {
-				return true
+		return asked.once(askedOf{k, param, "=" + word}, func() bool {
+			for i := range p.T.Modules {
+				m := &p.T.Modules[i]
+				if m.Kind == k && (m.Fixed[param] == word || p.T.Words(meaning.Ref(m.ID, param))[word]) {
+					return true
+				}
 			}
-		}
-		return false
+			return false
+		})
 	}
 	c.Weight = func(id string) float64 {
 		if m := of.meaning.Module(id); m != nil {

@@ -138,7 +138,8 @@ func CastCosts(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, carry f
 		if !c.idle() {
 			best = math.Min(best, c.total())
 		}
-		k := pr.caseOf(c)
+		var asked targetAsked
+		k := pr.caseOf(c, &asked)
 		for _, rule := range rules.Table {
 			for _, r := range rule.Try(k) {
 				keys := append(slices.Clone(c.keys), useKey(&r)+r.Text)

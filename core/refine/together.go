@@ -13,13 +13,23 @@ import (
 func Together(n int, stop func() bool, do func(i int) error) error {
 	var g errgroup.Group
 	g.SetLimit(2)
+	faults := make([]any, n)
 	for i := range n {
 		if stop != nil && stop() {
 			break
 		}
-		g.Go(func() error { return do(i) })
+		g.Go(func() error {
+			defer func() { faults[i] = recover() }()
+			return do(i)
+		})
 	}
-	return g.Wait()
+	err := g.Wait()
+	for _, f := range faults {
+		if f != nil {
+			panic(f) // to fall where somebody may catch it
+		}
+	}
+	return err
 }
 
 // Sketches renders several sounds, all their takes two at a time, and gives the sketch of each.

@@ -3,6 +3,7 @@ package rules
 import (
 	"fmt"
 	"math"
+	once "sync"
 
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
@@ -40,10 +41,25 @@ func WaveDistance(w, r *meaning.Module) float64 {
 	}
 	// as it is heard in the middle of the keyboard; an LFO is not heard, it is followed
 	if w.Kind != meaning.LFO {
-		a, b = q.AsHeard(a, HeardAt), q.AsHeard(b, HeardAt)
+		g := heardAt()
+		for i := range a {
+			a[i] *= g[i]
+		}
+		for i := range b {
+			b[i] *= g[i]
+		}
 	}
 	return q.WaveDistance(a, b)
 }
+
+// heardAt are the weights of the harmonics of a tone at HeardAt.
+var heardAt = once.OnceValue(func() []float64 {
+	list := make([]float64, HarmonicsCompared)
+	for i := range list {
+		list[i] = 1
+	}
+	return q.AsHeard(list, HeardAt)
+})
 
 // Harmonics gives the amplitudes of the first n harmonics of an oscillator's wave; nil where it has no series.
 func Harmonics(m *meaning.Module, n int) []float64 {

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"sort"
 	"strings"
+	once "sync"
 
 	"glossator/core/dsp"
 	"glossator/core/meaning"
@@ -149,7 +150,7 @@ func (c *Case) wavesAndFilter(plain *edit, spare []string, list ...*meaning.Modu
 		if index > most {
 			most, first, from = index, m, by
 		}
-		v.weight = math.Pow(10, loudOf(m)/10)
+		v.loud, v.weight = loudnesses(v.spectrum), math.Pow(10, loudOf(m)/10)
 		plainly += v.weight * loudnessApart(v.spectrum, Harmonics(plain.Meaning.Module(plain.Moved[m.ID]), 24))
 		sum += v.weight
 		lowest = min(lowest, get(m, meaning.PInterval))
@@ -238,23 +239,23 @@ func (e *edit) offWave(c *Case, off float64, list ...*meaning.Module) {
 
 // loudnessApart gives how unlike two sets of amplitudes sound, 0 to 1: quantity.WaveDistance of their loudness, which grows with the power 0.6 of an amplitude
 // (Stevens, Psychological Review 64(3), 1957, from memory), so that weak harmonics count as they are heard.
-func loudnessApart(a, b []float64) float64 {
-	loud := func(list []float64) []float64 {
-		out := make([]float64, len(list))
-		for i, x := range list {
-			out[i] = math.Pow(math.Abs(x), 0.6)
-		}
-		return out
+func loudnessApart(a, b []float64) float64 { return q.WaveDistance(loudnesses(a), loudnesses(b)) }
+
+func loudnesses(list []float64) []float64 {
+	out := make([]float64, len(list))
+	for i, x := range list {
+		out[i] = math.Pow(math.Abs(x), 0.6)
 	}
-	return q.WaveDistance(loud(a), loud(b))
+	return out
 }
 
 // filteredVoice is an operator that becomes a wave behind a filter.
 type filteredVoice struct {
 	m        *meaning.Module
 	spectrum []float64
-	weight   float64 // its share of the power
-	up       float64 // how many times the lowest one's frequency
+	loud     []float64 // how loud its harmonics are
+	weight   float64   // its share of the power
+	up       float64   // how many times the lowest one's frequency
 }
 
 // filteredWaves are waves behind a low-pass that stand for operators.
@@ -268,22 +269,17 @@ type filteredWaves struct {
 
 // nearestFiltered finds the waves behind a filter of some poles that lie nearest to voices, below a distance; nil for none.
 func nearestFiltered(voices []filteredVoice, poles int, limit float64) *filteredWaves {
-	waves := make([][]float64, len(filterable))
-	for i, w := range filterable {
-		waves[i] = (q.Wave{Name: w, Width: 0.5}).Amplitudes(24)
-	}
+	table := filteredTable()[poles]
 	var best *filteredWaves
-	filtered := make([]float64, 24)
-	for octaves := 0.0; octaves <= 5; octaves += 0.125 {
-		total, now := 0.0, filteredWaves{poles, 0, octaves, make([]int, len(voices)), make([]float64, len(voices))}
+	for step := 0; step <= filteredMost*filteredSteps; step++ {
+		total, now := 0.0, filteredWaves{poles, 0, float64(step) / filteredSteps, make([]int, len(voices)), make([]float64, len(voices))}
 		for k, v := range voices {
+			at := max(0, filteredLeast*filteredSteps+step-int(math.Round(filteredSteps*math.Log2(v.up))))
 			nearest := math.Inf(1)
-			for w, all := range waves {
-				for i, a := range all {
-					filtered[i] = a * dsp.LowpassGain(poles, 0, float64(i+1)*v.up/math.Exp2(octaves))
-				}
-				if d := loudnessApart(v.spectrum, filtered); d < nearest-1e-9 {
-					nearest, now.waves[k], now.louder[k] = d, w, louderBy(v.spectrum, filtered)
+			for w := range filterable {
+				x := &table[w][at]
+				if d := q.WaveDistance(v.loud, x.loud); d < nearest-1e-9 {
+					nearest, now.waves[k], now.louder[k] = d, w, louderBy(v.spectrum, x.amplitudes)
 				}
 			}
 			total += v.weight * nearest
@@ -295,6 +291,37 @@ func nearestFiltered(voices []filteredVoice, poles int, limit float64) *filtered
 	}
 	return best
 }
+
+// The cutoffs that are tried: from so many octaves below a fundamental to so many above the lowest, in steps of an eighth.
+const (
+	filteredLeast = 6
+	filteredMost  = 5
+	filteredSteps = 8
+)
+
+// filteredWave is a wave behind a filter: its amplitudes, and how loud they are.
+type filteredWave struct{ amplitudes, loud []float64 }
+
+// filteredTable holds the waves behind low-passes of two and of four poles, by poles, wave and cutoff.
+var filteredTable = once.OnceValue(func() map[int][][]filteredWave {
+	out := map[int][][]filteredWave{}
+	for poles := range restsAt {
+		for _, name := range filterable {
+			all := (q.Wave{Name: name, Width: 0.5}).Amplitudes(24)
+			var list []filteredWave
+			for step := -filteredLeast * filteredSteps; step <= filteredMost*filteredSteps; step++ {
+				x := filteredWave{amplitudes: make([]float64, len(all))}
+				for i, a := range all {
+					x.amplitudes[i] = a * dsp.LowpassGain(poles, 0, float64(i+1)/math.Exp2(float64(step)/filteredSteps))
+				}
+				x.loud = loudnesses(x.amplitudes)
+				list = append(list, x)
+			}
+			out[poles] = append(out[poles], list)
+		}
+	}
+	return out
+})
 
 // restsAt is how many octaves above the fundamental a filter rests that an envelope opens, by its poles: there the fundamental passes.
 var restsAt = map[int]float64{2: 0.5, 4: 1}

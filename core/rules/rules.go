@@ -327,7 +327,11 @@ func (e *edit) replace(id string, kind meaning.Kind, label string, param func(na
 
 // retarget sends routes from one module to another.
 func (e *edit) retarget(from, to string, param func(name meaning.ParamName) meaning.ParamName) {
-	kept := e.Meaning.Routes[:0:0]
+	into := func(d string) bool { return len(d) > len(from) && d[len(from)] == '.' && strings.HasPrefix(d, from) }
+	if !slices.ContainsFunc(e.Meaning.Routes, func(r meaning.Route) bool { return r.From == from || r.Via == from || slices.ContainsFunc(r.To, into) }) {
+		return
+	}
+	kept := make([]meaning.Route, 0, len(e.Meaning.Routes))
 	for i := range e.Meaning.Routes {
 		r := e.Meaning.Routes[i]
 		if r.From == from {
@@ -337,7 +341,7 @@ func (e *edit) retarget(from, to string, param func(name meaning.ParamName) mean
 			r.Via = to
 		}
 		gone := false
-		if !slices.ContainsFunc(r.To, func(d string) bool { return strings.HasPrefix(d, from) && len(d) > len(from) && d[len(from)] == '.' }) {
+		if !slices.ContainsFunc(r.To, into) {
 			kept = append(kept, r)
 			continue
 		}
@@ -371,14 +375,14 @@ func (e *edit) drop(id string) {
 	for i := range e.Meaning.Modules {
 		if e.Meaning.Modules[i].ID == id {
 			// a new list: what a rule holds of the old one keeps its place
-			e.Meaning.Modules = append(slices.Clone(e.Meaning.Modules[:i]), e.Meaning.Modules[i+1:]...)
+			e.Meaning.Modules = slices.Concat(e.Meaning.Modules[:i], e.Meaning.Modules[i+1:])
 			break
 		}
 	}
 	gone := maps.Clone(e.Gone)
 	e.retarget(id, id, func(meaning.ParamName) meaning.ParamName { return "" })
 	e.Gone = gone // what moved it goes with what it was for
-	kept := e.Meaning.Routes[:0:0]
+	kept := make([]meaning.Route, 0, len(e.Meaning.Routes))
 	for i := range e.Meaning.Routes {
 		if r := &e.Meaning.Routes[i]; r.From == id || r.Via == id {
 			if r.Used() {
