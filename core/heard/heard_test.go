@@ -111,6 +111,40 @@ func TestWhatIsBroughtInIsTold(t *testing.T) {
 	}
 }
 
+// A ring modulator that is brought in comes with what it listens to, even with an oscillator that plays nothing of the source and is silent.
+func TestARingListens(t *testing.T) {
+	dst := testrack.Panels(t)["thole"]
+	src, err := instruments.Panel(1411)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := instruments.Patch(src, 1411)
+	notes, _, err := audition.Notes(p, "", 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	opt := translate.Options{School: plan.Ear, Choices: plan.Choices{Tuned: &plan.Tuned{Plain: true}}}
+	plain, err := translate.Translate(src, p, dst, opt)
+	if err != nil {
+		t.Fatal(err)
+	}
+	opt.Choices.Tuned = &plan.Tuned{Plain: true, Plan: plain.Mark, Readings: map[string]string{"ring.level": "50"}}
+	in, s, err := translate.Made(src, p, dst, opt)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if r := in.Got.Module("ring"); !r.Used() {
+		t.Fatalf("the ring is %q", r.Idle)
+	}
+	r, err := heard.Of(heard.Task{In: in, Sheet: s, Notes: notes})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if c := check(r, "I8"); !c.OK {
+		t.Error(c.Detail)
+	}
+}
+
 // I8 over the demo's pairs and onto themselves in all three schools: every sheet tells the whole difference. A patch on its own panel is told whole, and sounds the same.
 func TestTheDemoIsTold(t *testing.T) {
 	rack, patches := testrack.Panels(t), testrack.Patches(t)

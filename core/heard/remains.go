@@ -410,10 +410,14 @@ func (r *remains) added(g *gloss.Gloss) {
 	if m == nil {
 		if m = r.out.Module(own(id)); m == nil || !m.Used() {
 			if d := r.in.Got.Module(id); d != nil {
-				x := *d
-				x.ID, x.Params = own(id), maps.Clone(d.Params)
-				r.out.Modules = append(r.out.Modules, x)
-				r.brought = append(r.brought, id)
+				if d.Kind == meaning.Ring { // with what it listens to, which may be silent itself
+					for _, e := range r.in.Got.Audio {
+						if src := r.in.Got.Module(e.From); e.To == id && src != nil && src.Used() && soundKind(src.Kind) && r.player(src.ID) == nil && r.out.Module(own(src.ID)) == nil {
+							r.take(src)
+						}
+					}
+				}
+				r.take(d)
 			}
 			return
 		}
@@ -426,6 +430,14 @@ func (r *remains) added(g *gloss.Gloss) {
 			m.Params[meaning.PWarp] = w
 		}
 	}
+}
+
+// take takes a module of the target as it stands.
+func (r *remains) take(d *meaning.Module) {
+	x := *d
+	x.ID, x.Params = own(d.ID), maps.Clone(d.Params)
+	r.out.Modules = append(r.out.Modules, x)
+	r.brought = append(r.brought, d.ID)
 }
 
 // addedRoute takes a route of the target that a line brings in, between what plays its ends here.
