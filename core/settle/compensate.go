@@ -46,6 +46,7 @@ const (
 	AsBright                    // another slope, or what opens the filter
 	ForHalfLife                 // another curve
 	ForNotes                    // tracking or velocity that is not there: the base where the notes played have it
+	ForKey                      // a pitch that follows the keys otherwise: it stands where the notes played have it
 	ForVelocity                 // velocity that does not reach the level: it stands where notes of usual strength have it
 	ForHeadroom                 // a level beyond the top of the target's scale: all go down, and the volume up
 )
@@ -115,7 +116,10 @@ func Compensate(in *Situation) *Compensation {
 			}
 		case meaning.Env:
 			c.halfLife(m, r, id)
+		case meaning.Operator:
+			c.pitch(m, r, id)
 		case meaning.Osc:
+			c.pitch(m, r, id)
 			if n, k := count(m, meaning.PUnison), count(r, meaning.PUnison); s.Loudness && n != k && c.Plan.RecastOf(m.ID) == nil {
 				db := 10 * math.Log10(n/k)
 				if v, ok := m.Params[meaning.PLevel]; ok && !v.Off {
@@ -212,7 +216,7 @@ func (c *compensating) adjusted() *plan.Plan {
 		changed := false
 		for name, v := range m.Params {
 			if a, ok := c.adjust[meaning.Ref(m.ID, name)]; ok {
-				v.Value, changed = a.Value, true
+				v.Value, v.Parts, changed = a.Value, nil, true // its parts no longer add up to it
 			}
 			params[name] = v
 		}
@@ -309,6 +313,49 @@ func (c *compensating) byVelocity(m *meaning.Meaning, filter string) float64 {
 		}
 	}
 	return sum
+}
+
+// pitchMatters is by how many cents a pitch has to be off at the notes played to be moved: a quarter tone.
+const pitchMatters = 50
+
+// pitch moves an oscillator to where the notes played have it, where the target's follows the keys otherwise.
+func (c *compensating) pitch(m, r *meaning.Module, id string) {
+	n := c.Plan.Cast.Module(id)
+	if n == nil {
+		return
+	}
+	v, ok := n.Params[meaning.PInterval]
+	if fixed, _ := n.Get(meaning.PFixed); !ok || v.Off || !fixed.Off {
+		return
+	}
+	if c.Plan.RecastOf(m.ID) != nil {
+		m = n // as a rule has it
+	}
+	by := followed(c.Wanted, m, c.Note) - followed(c.Got, r, c.Note)
+	if math.Abs(by) < pitchMatters {
+		return
+	}
+	c.adjust[meaning.Ref(id, meaning.PInterval)] = Adjusted{v.Value + by, []Note{{Code: ForKey, By: by, Note: c.Note}}}
+}
+
+// followed gives by how many cents the keys have moved an oscillator from where it stands at middle C, on a note.
+func followed(m *meaning.Meaning, d *meaning.Module, note q.Note) float64 {
+	follow, _ := d.Get(meaning.PKey)
+	up := float64(note - q.MiddleC)
+	cents := 100 * follow.Value * up
+	for i := range m.Routes {
+		r := &m.Routes[i]
+		if !r.Used() || r.From != "key" || r.Via != "" || r.Depth.Dim != q.DimInterval {
+			continue
+		}
+		for _, to := range r.To {
+			id, name := meaning.Split(to)
+			if x := m.Module(id); id == d.ID && name == meaning.PInterval || name == meaning.PTune && x != nil && x.Kind == meaning.Voice {
+				cents += r.Depth.Value * up / 12
+			}
+		}
+	}
+	return cents
 }
 
 // usual is a velocity of 100 as a share of the most (common practice, no source).

@@ -2,6 +2,7 @@ package translate_test
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -158,6 +159,43 @@ func TestLevelOfUsualNotes(t *testing.T) {
 		}
 		if g := line(t, s, "volume"); !strings.Contains(g.Reason, "as loud at a velocity of 100") {
 			t.Errorf("%+v", g)
+		}
+	}
+}
+
+// Where the pitch of an oscillator follows the keys otherwise on the target, it stands at the notes played where it stood: a patch on an instrument with a key
+// follow of its own, onto the same without one. What the lines say is what is made.
+func TestPitchWhereTheNotesAre(t *testing.T) {
+	src := changed(t, testrack.Panels(t)["halyard"], func(p *panel.Panel) {
+		p.ID = "followed"
+		p.Controls = append(p.Controls, panel.Control{ID: "osc1.key", Label: "Key follow", Section: "osc1", Face: scale.Face{Kind: "list", Entries: []string{"half", "full"}}, Init: "full",
+			Means: []panel.Bind{{Param: "osc1.key", Law: scale.Law{Kind: "list", Unit: "%", Values: []any{50.0, 100.0}, Source: "stated"}}}})
+	})
+	dst := testrack.Panels(t)["halyard"]
+	for _, kind := range []string{"bass", "lead"} {
+		p := &patch.Patch{ID: "followed", Name: "Followed", Panel: src.ID, Kind: kind, Tempo: 120, Layers: []patch.Layer{{Readings: map[string]string{"osc1.level": "100", "osc1.key": "half", "osc1.range": "8'"}}}}
+		in, s := made(t, src, p, dst)
+		notes, _, err := audition.Notes(p, "", 0)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r, err := heard.Of(heard.Task{In: in, Sheet: s, Notes: notes})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if !r.Checks[0].OK {
+			t.Errorf("%s: %+v", kind, r.Checks)
+		}
+		there, _ := src.Read(&p.Layers[0], "")
+		a, b := src.Interpret(there, 120).Module("osc1"), in.Got.Module("osc1")
+		mid := float64(in.Note - 60)
+		x, _ := a.Get(meaning.PInterval)
+		y, _ := b.Get(meaning.PInterval)
+		if want, got := x.Value+50*mid, y.Value+100*mid; math.Abs(want-got) > 30 {
+			t.Errorf("%s: at %s it stands at %.0f ct, there at %.0f", kind, in.Note.NoteName(), got, want)
+		}
+		if g := line(t, s, "osc1.range"); !strings.Contains(g.Reason, "follows the keys otherwise") {
+			t.Errorf("%s: %+v", kind, g)
 		}
 	}
 }
