@@ -2,8 +2,8 @@
 // their travel and from one word to another, never leaving the plan, and keeps what lessens the distance of the sound. It also finds out how
 // much each part of a patch is heard.
 //
-// The method is a pattern search, control by control, with steps that grow where they help and are halved where they do not (Hooke and Jeeves, 1961, from
-// memory). Its neighbours: audition says what is rendered, compare how far two sounds are apart, translate makes the sheet that is begun from,
+// All controls are moved together at first, by damped least squares (joint); then the method is a pattern search, control by control, with steps that grow where
+// they help and are halved where they do not (Hooke and Jeeves, 1961, from memory). Its neighbours: audition says what is rendered, compare how far two sounds are apart, translate makes the sheet that is begun from,
 // nearest chooses among plans.
 package refine
 
