@@ -88,6 +88,18 @@ func Find(t Task) (*plan.Tuned, error) {
 	if _, err := best.walk.Run(max(0, f.left()-last)); err != nil {
 		return nil, err
 	}
+	if best.walk.Score() > farOff { // where steps find no more, another plan may
+		f.Effort.Work *= 1 + farMore
+		f.Effort.Renders += int(farMore * float64(f.Effort.Renders))
+		for _, c := range f.list {
+			if _, err := c.walk.Run(max(0, f.left()-last)); err != nil {
+				return nil, err
+			}
+			if c.walk.Score() < best.walk.Score() {
+				best = c
+			}
+		}
+	}
 	f.tell(best)
 	o, err := best.walk.Finish(last)
 	if err != nil {
@@ -145,6 +157,12 @@ const doubtful = 1.5
 
 // checking is how much work the last comparison may take, in thousandths of a second of one core.
 const checking = 500.0
+
+// farOff is the distance at which a plan is searched for longer, in just-noticeable differences, farMore by what share of the effort.
+const (
+	farOff  = 8.0
+	farMore = 0.4
+)
 
 // pruning is how many renders are kept for taking back what hardly brings anything.
 const pruning = 12
