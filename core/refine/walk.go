@@ -113,7 +113,7 @@ type Walk struct {
 	turn  int // the round
 	// joined is the round before which all are moved together, -1 for no more
 	joined int
-	woken int // how many controls have been tried to bring a silent target to sound
+	woken  int // how many controls have been tried to bring a silent target to sound
 	// by control: how much nearer it has brought the sound, and mostly in what
 	gains  map[int]float64
 	mostly map[int]string

@@ -110,8 +110,9 @@ func (c *Case) toVoice(v *meaning.Module, oscs []*meaning.Module, n int, spread 
 		for _, name := range []meaning.ParamName{meaning.PUnison, meaning.PSpread, meaning.PStereo} {
 			delete(a.Params, name)
 		}
-		e.Map[meaning.Ref(o.ID, meaning.PUnison)] = meaning.Ref(x.ID, meaning.PUnison)
-		e.Map[meaning.Ref(o.ID, meaning.PSpread)] = meaning.Ref(x.ID, meaning.PSpread)
+		for _, name := range []meaning.ParamName{meaning.PUnison, meaning.PSpread} {
+			e.Map[meaning.Ref(o.ID, name)] = meaning.Ref(x.ID, name)
+		}
 	}
 	return e.done()
 }
