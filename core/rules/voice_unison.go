@@ -95,9 +95,9 @@ func (c *Case) toSecond(v *meaning.Module, oscs []*meaning.Module, n int) []Reca
 // toVoice gives the voice the unison of the oscillator that has the most.
 func (c *Case) toVoice(v *meaning.Module, oscs []*meaning.Module, n int, spread float64) []Recast {
 	e := c.begin("%d unison voices, %s ct apart in all, are those of the voice: every oscillator is doubled so", n, q.Number(spread, 2))
-	x := e.change(v.ID)
-	put(x, meaning.PUnison, float64(n))
-	put(x, meaning.PSpread, spread)
+	whole := e.change(v.ID)
+	put(whole, meaning.PUnison, float64(n))
+	put(whole, meaning.PSpread, spread)
 	for _, o := range oscs {
 		if get(o, meaning.PUnison) <= 1 {
 			continue
@@ -111,7 +111,7 @@ func (c *Case) toVoice(v *meaning.Module, oscs []*meaning.Module, n int, spread 
 			delete(a.Params, name)
 		}
 		for _, name := range []meaning.ParamName{meaning.PUnison, meaning.PSpread} {
-			e.Map[meaning.Ref(o.ID, name)] = meaning.Ref(x.ID, name)
+			e.Map[meaning.Ref(o.ID, name)] = meaning.Ref(whole.ID, name)
 		}
 	}
 	return e.done()
