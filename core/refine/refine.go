@@ -306,10 +306,11 @@ func (w *Walk) promise() error {
 	if len(both) == 1 {
 		return w.asLoud(apart)
 	}
-	// what makes the whole line worse is taken back, the worst of it first
+	// what makes the whole line worse is taken back, the worst of it first; how loud it is is put right after that
+	better := func() bool { return w.score(w.out.After) < w.score(w.out.Before)-worthwhile }
 	for range mostBack {
 		list := w.moved()
-		if len(list) == 0 || w.out.After.Total < w.out.Before.Total-worthwhile || float64(len(list)*max(1, play.Takes))*cost > promiseWork/2 {
+		if len(list) == 0 || better() || float64(len(list)*max(1, play.Takes))*cost > promiseWork/2 {
 			break
 		}
 		best, least := -1, w.out.After
@@ -325,7 +326,7 @@ func (w *Walk) promise() error {
 			return err
 		}
 		for i, x := range each {
-			if x.Total < least.Total {
+			if w.score(x) < w.score(least) {
 				best, least = i, x
 			}
 		}
@@ -334,10 +335,13 @@ func (w *Walk) promise() error {
 		}
 		w.state.At[list[best].control], w.out.After = w.first[list[best].control], least
 	}
-	if w.out.After.Total > w.out.Before.Total-worthwhile {
-		copy(w.state.At, w.first)
-		w.out.After = w.out.Before
+	if better() {
+		if err := w.asLoud(apart); err != nil || w.out.After.Total < w.out.Before.Total-worthwhile {
+			return err
+		}
 	}
+	copy(w.state.At, w.first)
+	w.out.After = w.out.Before
 	return w.asLoud(apart)
 }
 
@@ -374,7 +378,9 @@ func (w *Walk) asLoud(apart func(...*panel.State) ([]compare.Distance, error)) e
 	w.state.At[w.volume], w.out.After = to.Position, d
 	places := target.Places(w.volume)
 	from := slices.IndexFunc(places, func(p position) bool { return p.Index == w.first[w.volume].Index })
-	w.list = append(w.list, movable{control: w.volume, from: from})
+	if !slices.ContainsFunc(w.list, func(d movable) bool { return d.control == w.volume }) {
+		w.list = append(w.list, movable{control: w.volume, from: from})
+	}
 	return nil
 }
 
