@@ -145,23 +145,24 @@ func TestARingListens(t *testing.T) {
 	}
 }
 
-// I8 over the demo's pairs and onto themselves in all three schools: every sheet tells the whole difference. A patch on its own panel is told whole, and sounds the same.
+// I8 over the demo's pairs and onto themselves by numbers and by feel, and a third of them by ear (for all it takes six minutes on a busy machine; when this was
+// written one of the 72 was not told whole): every sheet tells the whole difference. A patch on its own panel is told whole, and sounds the same.
 func TestTheDemoIsTold(t *testing.T) {
 	rack, patches := testrack.Panels(t), testrack.Patches(t)
 	pairs, untold := 0, 0
-	for _, id := range slices.Sorted(maps.Keys(patches)) {
+	for n, id := range slices.Sorted(maps.Keys(patches)) {
 		p := patches[id]
 		src := rack[p.Panel]
 		if src.Kind == "rack" {
 			continue
 		}
-		for _, to := range testrack.IDs(rack) {
+		for at, to := range testrack.IDs(rack) {
 			if rack[to].Kind == "rack" {
 				continue
 			}
 			for _, school := range []plan.School{plan.Numbers, plan.Feel, plan.Ear} {
-				if school != plan.Numbers && to == p.Panel {
-					continue // there all are one
+				if school != plan.Numbers && to == p.Panel || school == plan.Ear && (n+at)%3 != 1 {
+					continue // on its own panel all are one
 				}
 				_, _, r := listen(t, src, p, rack[to], school, false)
 				pairs++

@@ -198,7 +198,8 @@ func TestThereAndBack(t *testing.T) {
 			}
 			if !home[owner] || name == "width" || name == "frame" || // places in two tables are of two scales: a step of the one may be two of the other
 				strings.Contains(g.Reason, "peak") || strings.Contains(g.Reason, "end of the target") || strings.Contains(g.Reason, "sources") || // where all levels have gone down together
-				strings.Contains(g.Reason, "where it is at") { // what is kept is the cutoff at the notes, with a tracking that is another
+				strings.Contains(g.Reason, "where it is at") || // what is kept is the cutoff or the pitch at the notes, with a tracking that is another
+				strings.Contains(g.Reason, "as loud at a velocity of 100") { // or the level of usual notes, with a velocity that does not reach it
 				continue
 			}
 			for n := range back.Glosses {
@@ -236,13 +237,19 @@ func stepOf(c *panel.Compiled, g *gloss.Gloss) float64 {
 	return step
 }
 
-// I7: the order of modules, controls and routes in the file does not change the plan's cost.
+// I7: the order of modules, controls and routes in the file does not change the plan's cost; but oscillators keep theirs, as the next one is what modulates one.
 func TestOrderDoesNotMatter(t *testing.T) {
 	rack := testrack.Panels(t)
 	shuffled := func(c *panel.Compiled, seed uint64) *panel.Compiled {
 		return changed(t, c, func(p *panel.Panel) {
 			rng := rand.New(rand.NewPCG(seed, 5))
+			oscs := slices.DeleteFunc(slices.Clone(p.Modules), func(m panel.Module) bool { return m.Kind != meaning.Osc })
 			rng.Shuffle(len(p.Modules), func(i, j int) { p.Modules[i], p.Modules[j] = p.Modules[j], p.Modules[i] })
+			for i := range p.Modules {
+				if p.Modules[i].Kind == meaning.Osc {
+					p.Modules[i], oscs = oscs[0], oscs[1:]
+				}
+			}
 			rng.Shuffle(len(p.Routes), func(i, j int) { p.Routes[i], p.Routes[j] = p.Routes[j], p.Routes[i] })
 		})
 	}
