@@ -12,6 +12,31 @@ import (
 	"glossator/core/settle"
 )
 
+// heldMatters is the attack from which an envelope that is held open is heard on short notes, in seconds (common practice, no source).
+const heldMatters = 0.0005
+
+// HeldOpen lists the routes of the target by which an envelope that plays no part opens what sounds, held open as it cannot be taken away, and is heard to begin.
+func (in *Input) HeldOpen() (out []*meaning.Route) {
+	for i := range in.Got.Routes {
+		r := &in.Got.Routes[i]
+		env := in.Got.Module(r.From)
+		if env == nil || env.Kind != meaning.Env || !r.Used() || in.plays(r.From) || in.Plan.Makes(in.Target, r.ID) || r.Depth.Value <= 0 {
+			continue
+		}
+		if a, _ := env.Get(meaning.PAttack); a.Off || a.Value < heldMatters {
+			continue
+		}
+		for _, to := range r.To {
+			id, name := meaning.Split(to)
+			if d := in.Got.Module(id); d != nil && d.Used() && name == meaning.PLevel && (d.Kind == meaning.Amp || d.Kind == meaning.Operator) {
+				out = append(out, r)
+				break
+			}
+		}
+	}
+	return out
+}
+
 // notes say what holds for the whole sheet.
 func (in *Input) notes() []string {
 	var out []string
@@ -29,6 +54,10 @@ func (in *Input) notes() []string {
 	}
 	for _, k := range in.Set.Always {
 		out = append(out, fmt.Sprintf("%s cannot be switched off on %s.", in.Target.Routes[k].Label, in.Target.Name))
+	}
+	for _, r := range in.HeldOpen() {
+		a, _ := in.Got.Module(r.From).Get(meaning.PAttack)
+		out = append(out, fmt.Sprintf("%s is held open on %s, as it cannot be taken away: every note begins with its attack of %s.", r.Label, in.Target.Name, a.Quantity))
 	}
 	var silent []string
 	for i := range in.Plan.Wanted.Modules {

@@ -26,6 +26,9 @@ func Remains(in *gloss.Input, s *gloss.Sheet) *meaning.Meaning {
 	r.gone()
 	r.displaced()
 	r.places()
+	for _, x := range r.in.HeldOpen() { // the notes tell of them
+		r.addedRoute(&gloss.Gloss{Route: x.ID, TargetParam: meaning.Ref(x.ID, meaning.PDepth), Reached: &gloss.Figure{Quantity: x.Depth.Quantity}})
+	}
 	r.bring()
 	r.order()
 	// what is not there stays in the path as something that is not used: nothing goes through a ring modulator that is gone
