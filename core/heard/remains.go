@@ -26,8 +26,8 @@ func Remains(in *gloss.Input, s *gloss.Sheet) *meaning.Meaning {
 	r.gone()
 	r.displaced()
 	r.places()
-	for _, x := range r.in.HeldOpen() { // the notes tell of them
-		r.addedRoute(&gloss.Gloss{Route: x.ID, TargetParam: meaning.Ref(x.ID, meaning.PDepth), Reached: &gloss.Figure{Quantity: x.Depth.Quantity}})
+	for _, held := range r.in.HeldOpen() { // the notes tell of them
+		r.addedRoute(&gloss.Gloss{Route: held.ID, TargetParam: meaning.Ref(held.ID, meaning.PDepth), Reached: &gloss.Figure{Quantity: held.Depth.Quantity}})
 	}
 	r.bring()
 	r.order()

@@ -197,6 +197,9 @@ func one(url string, list []shot, file func(shot) string) {
 			check(b.Until(`document.querySelector(".heard")?.textContent.includes("just-noticeable")`))
 		}
 		time.Sleep(900 * time.Millisecond)
+		if s.name == "bank" { // all of it
+			check(b.Until(`![...document.querySelectorAll("button")].some((x) => x.textContent.trim() === "Stop")`))
+		}
 		check(b.Shot(file(s)))
 	}
 }
