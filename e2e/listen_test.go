@@ -104,7 +104,7 @@ func TestListen(t *testing.T) {
 // A search by ear is begun, its findings put on the sheet, heard as before, and undone.
 func TestSearchByEar(t *testing.T) {
 	d := open(t, true)
-	d.opens("undertow", "thole")
+	d.opens("undertow", "windlass") // where a longer search finds what is nearer
 	d.press("h")
 	d.sees("just-noticeable differences apart")
 	d.does("click", "By ear")
