@@ -285,11 +285,22 @@ func TestControlsAreMovedTogether(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	r, err := refine.Search(refine.Task{Source: src, Target: dst, Patch: p, Sheet: sheet, Notes: notes, Budget: 70})
+	k := refine.Task{Source: src, Target: dst, Patch: p, Sheet: sheet, Notes: notes, Budget: 70}
+	before, after, err := refine.Joint(&k, 60)
 	if err != nil {
 		t.Fatal(err)
 	}
-	t.Logf("%v: %.1f to %.1f in %d renders: %+v", away, r.Before.Total, r.After.Total, r.Renders, r.Changes)
+	if after > 0.6*before {
+		t.Errorf("all together: %.1f to %.1f", before, after)
+	}
+	if _, same, err := refine.Joint(&k, 8); err != nil || same != before {
+		t.Errorf("with too few renders it moved: %.1f to %.1f, %v", before, same, err)
+	}
+	r, err := refine.Search(k)
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Logf("%v: together %.1f to %.1f, all in all %.1f to %.1f in %d renders: %+v", away, before, after, r.Before.Total, r.After.Total, r.Renders, r.Changes)
 	if r.Before.Total < 4 || r.After.Total > r.Before.Total/3 {
 		t.Errorf("%.1f to %.1f", r.Before.Total, r.After.Total)
 	}

@@ -111,9 +111,9 @@ type Walk struct {
 	out   *Outcome
 	list  []movable
 	turn  int // the round
-	// joined is the round before which all are moved together, -1 for no more
-	joined int
-	woken  int // how many controls have been tried to bring a silent target to sound
+	// oneByOne is set once moving all together has brought nothing
+	oneByOne bool
+	woken    int // how many controls have been tried to bring a silent target to sound
 	// by control: how much nearer it has brought the sound, and mostly in what
 	gains  map[int]float64
 	mostly map[int]string
@@ -240,15 +240,12 @@ func (w *Walk) Run(renders int) (more bool, err error) {
 		return false, err
 	}
 	for !w.done() {
-		nearer := false
-		if w.turn == w.joined { // at first, and where steps one at a time find no more
-			var err error
-			if nearer, err = w.joint(); err != nil {
+		if !w.oneByOne { // as long as it helps, before each round
+			nearer, tried, err := w.joint()
+			if err != nil {
 				return false, err
 			}
-			if !nearer {
-				w.joined = -1
-			}
+			w.oneByOne = tried && !nearer
 		}
 		moving, err := w.round(w.turn)
 		if err != nil {
@@ -256,9 +253,6 @@ func (w *Walk) Run(renders int) (more bool, err error) {
 		}
 		if !w.out.Spent {
 			w.turn++
-		}
-		if w.joined >= 0 {
-			w.joined = w.turn
 		}
 		if !moving {
 			return false, nil

@@ -67,30 +67,35 @@ var unison = Rule{ID: "unison", Name: "Unison or chorus for a detuned pair, and 
 			spread := get(o, meaning.PSpread)
 			e := c.begin("%d unison voices of %s become two oscillators %s apart", n, o.Label, text(q.DimInterval, spread))
 			e.part(o.ID)
-			a := e.change(o.ID)
-			delete(a.Params, meaning.PUnison)
-			delete(a.Params, meaning.PSpread)
-			delete(a.Params, meaning.PStereo)
-			v := a.Params[meaning.PInterval]
-			v.Dim, v.Parts = q.DimInterval, nil
-			v.Value -= spread / 2
-			a.Params[meaning.PInterval] = v
-			level := a.Params[meaning.PLevel]
-			if !level.Off {
-				level.Dim = q.DimLevel
-				level.Value -= 3 // two of equal power
-				a.Params[meaning.PLevel] = level
-			}
-			first := *a
-			b := e.add(module(o), "2", meaning.Osc, o.Label+", second")
-			for name, p := range first.Params {
-				b.Params[name] = p
-			}
-			v.Value += spread
-			b.Params[meaning.PInterval] = v
+			b := e.pair(o, spread)
 			e.Map[meaning.Ref(o.ID, meaning.PSpread)] = meaning.Ref(b.ID, meaning.PInterval)
 			e.Map[meaning.Ref(o.ID, meaning.PUnison)] = meaning.Ref(b.ID, meaning.PInterval)
 			out = append(out, e.Recast)
 		}
 		return out
 	}}
+
+// pair plays an oscillator by two that lie so many cents apart, half to each side, without unison of their own, and gives the second.
+func (e *edit) pair(o *meaning.Module, spread float64) *meaning.Module {
+	a := e.change(o.ID)
+	for _, name := range []meaning.ParamName{meaning.PUnison, meaning.PSpread, meaning.PStereo} {
+		delete(a.Params, name)
+	}
+	v := a.Params[meaning.PInterval]
+	v.Dim, v.Parts = q.DimInterval, nil
+	v.Value -= spread / 2
+	a.Params[meaning.PInterval] = v
+	if level := a.Params[meaning.PLevel]; !level.Off {
+		level.Dim = q.DimLevel
+		level.Value -= 3 // two of equal power
+		a.Params[meaning.PLevel] = level
+	}
+	first := *a
+	b := e.add(module(o), "2", meaning.Osc, o.Label+", second")
+	for name, p := range first.Params {
+		b.Params[name] = p
+	}
+	v.Value += spread
+	b.Params[meaning.PInterval] = v
+	return b
+}

@@ -2,6 +2,7 @@ package rules
 
 import (
 	"math"
+	"slices"
 
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
@@ -26,7 +27,7 @@ var voiceUnison = Rule{ID: "voice-unison", Name: "Unison of the voice by that of
 		}
 		voice, each := c.Param(meaning.Voice, meaning.PUnison), c.Param(meaning.Osc, meaning.PUnison)
 		switch {
-		case v.Changed():
+		case v.Changed() || slices.ContainsFunc(oscs, func(o *meaning.Module) bool { return o.Changed() }):
 			return nil
 		case own > 1 && most == 1 && !voice && each:
 			return c.toOscillators(v, oscs, own)
@@ -44,9 +45,6 @@ func (c *Case) toOscillators(v *meaning.Module, oscs []*meaning.Module, n int) [
 	e := c.begin("%d unison voices of %s, %s ct apart in all, are those of each oscillator", n, v.Label, q.Number(spread, 2))
 	var first string
 	for _, o := range oscs {
-		if o.Changed() {
-			return nil
-		}
 		x := e.change(o.ID)
 		put(x, meaning.PUnison, float64(n))
 		put(x, meaning.PSpread, spread)
@@ -54,8 +52,7 @@ func (c *Case) toOscillators(v *meaning.Module, oscs []*meaning.Module, n int) [
 			first = x.ID
 		}
 	}
-	e.alone(v, map[meaning.ParamName]string{meaning.PUnison: meaning.Ref(first, meaning.PUnison), meaning.PSpread: meaning.Ref(first, meaning.PSpread)})
-	return e.done()
+	return e.offVoice(v, meaning.Ref(first, meaning.PUnison), meaning.Ref(first, meaning.PSpread))
 }
 
 // toSecond plays each oscillator by two, as far apart as the unison voices are.
@@ -64,32 +61,11 @@ func (c *Case) toSecond(v *meaning.Module, oscs []*meaning.Module, n int) []Reca
 	e := c.begin("%d unison voices of %s become a second oscillator for each, %s ct apart", n, v.Label, q.Number(spread, 2))
 	var second string
 	for _, o := range oscs {
-		if o.Changed() {
-			return nil
-		}
-		a := e.change(o.ID)
-		iv := a.Params[meaning.PInterval]
-		iv.Dim, iv.Parts = q.DimInterval, nil
-		iv.Value -= spread / 2
-		a.Params[meaning.PInterval] = iv
-		if level := a.Params[meaning.PLevel]; !level.Off {
-			level.Dim = q.DimLevel
-			level.Value -= 3 // two of equal power
-			a.Params[meaning.PLevel] = level
-		}
-		first := *a
-		b := e.add(module(o), "2", meaning.Osc, o.Label+", second")
-		for name, p := range first.Params {
-			b.Params[name] = p
-		}
-		iv.Value += spread
-		b.Params[meaning.PInterval] = iv
-		if second == "" {
-			second = b.ID
+		if id := e.pair(o, spread).ID; second == "" {
+			second = id
 		}
 	}
-	e.alone(v, map[meaning.ParamName]string{meaning.PUnison: meaning.Ref(second, meaning.PInterval), meaning.PSpread: meaning.Ref(second, meaning.PInterval)})
-	return e.done()
+	return e.offVoice(v, meaning.Ref(second, meaning.PInterval), meaning.Ref(second, meaning.PInterval))
 }
 
 // toVoice gives the voice the unison of the oscillator that has the most.
@@ -101,9 +77,6 @@ func (c *Case) toVoice(v *meaning.Module, oscs []*meaning.Module, n int, spread 
 	for _, o := range oscs {
 		if get(o, meaning.PUnison) <= 1 {
 			continue
-		}
-		if o.Changed() {
-			return nil
 		}
 		e.part(o.ID)
 		a := e.change(o.ID)
@@ -117,12 +90,13 @@ func (c *Case) toVoice(v *meaning.Module, oscs []*meaning.Module, n int, spread 
 	return e.done()
 }
 
-// alone takes the unison off the voice, and says where it went.
-func (e *edit) alone(v *meaning.Module, to map[meaning.ParamName]string) {
+// offVoice takes the unison off the voice, and says where its number and its spread went.
+func (e *edit) offVoice(v *meaning.Module, number, spread string) []Recast {
 	e.part(v.ID)
 	x := e.change(v.ID)
-	for name, ref := range to {
+	for name, ref := range map[meaning.ParamName]string{meaning.PUnison: number, meaning.PSpread: spread} {
 		delete(x.Params, name)
 		e.Map[meaning.Ref(v.ID, name)] = ref
 	}
+	return e.done()
 }

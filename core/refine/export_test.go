@@ -1,0 +1,13 @@
+package refine
+
+// Joint moves all controls of a task together once, with so many renders, and gives what the search lessens before and after.
+func Joint(t *Task, renders int) (before, after float64, err error) {
+	w, err := Begin(t, nil)
+	if err != nil {
+		return 0, 0, err
+	}
+	before = w.Score()
+	w.most = w.out.Renders + renders
+	_, _, err = w.joint()
+	return before, w.Score(), err
+}
