@@ -53,6 +53,22 @@ func listen(t testing.TB, src *panel.Compiled, p *patch.Patch, dst *panel.Compil
 	return in, s, r
 }
 
+// broughtIn makes the sheet by ear of the plan of numbers with some readings found by ear.
+func broughtIn(t testing.TB, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, readings map[string]string) (*gloss.Input, *gloss.Sheet) {
+	t.Helper()
+	opt := translate.Options{School: plan.Ear, Choices: plan.Choices{Tuned: &plan.Tuned{Plain: true}}}
+	plain, err := translate.Translate(src, p, dst, opt)
+	if err != nil {
+		t.Fatal(err)
+	}
+	opt.Choices.Tuned = &plan.Tuned{Plain: true, Plan: plain.Mark, Readings: readings}
+	in, s, err := translate.Made(src, p, dst, opt)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return in, s
+}
+
 func check(r *heard.Report, id string) *gloss.Check {
 	for i := range r.Checks {
 		if r.Checks[i].ID == id {
@@ -81,16 +97,7 @@ func TestWhatIsBroughtInIsTold(t *testing.T) {
 	} {
 		p := patches[x.patch]
 		src, dst := rack[p.Panel], rack[x.to]
-		opt := translate.Options{School: plan.Ear, Choices: plan.Choices{Tuned: &plan.Tuned{Plain: true}}}
-		plain, err := translate.Translate(src, p, dst, opt)
-		if err != nil {
-			t.Fatal(err)
-		}
-		opt.Choices.Tuned = &plan.Tuned{Plain: true, Plan: plain.Mark, Readings: x.at}
-		in, s, err := translate.Made(src, p, dst, opt)
-		if err != nil {
-			t.Fatal(err)
-		}
+		in, s := broughtIn(t, src, p, dst, x.at)
 		if !slices.ContainsFunc(s.Glosses, func(g gloss.Gloss) bool { // a line of its own, or that of a part which a rule has sent there
 			return g.ID == x.line && g.Verdict == gloss.Bent ||
 				g.Verdict == gloss.Recast && g.JNDs > 1 && slices.ContainsFunc(g.Target, func(r gloss.Reading) bool { return "target:"+r.Control == x.line })
@@ -123,16 +130,7 @@ func TestARingListens(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	opt := translate.Options{School: plan.Ear, Choices: plan.Choices{Tuned: &plan.Tuned{Plain: true}}}
-	plain, err := translate.Translate(src, p, dst, opt)
-	if err != nil {
-		t.Fatal(err)
-	}
-	opt.Choices.Tuned = &plan.Tuned{Plain: true, Plan: plain.Mark, Readings: map[string]string{"ring.level": "50"}}
-	in, s, err := translate.Made(src, p, dst, opt)
-	if err != nil {
-		t.Fatal(err)
-	}
+	in, s := broughtIn(t, src, p, dst, map[string]string{"ring.level": "50"})
 	if r := in.Got.Module("ring"); !r.Used() {
 		t.Fatalf("the ring is %q", r.Idle)
 	}

@@ -8,6 +8,6 @@ func Joint(t *Task, renders int) (before, after float64, err error) {
 	}
 	before = w.Score()
 	w.most = w.out.Renders + renders
-	_, _, err = w.joint()
+	_, err = w.joint()
 	return before, w.Score(), err
 }

@@ -24,10 +24,10 @@ var dampings = []float64{0.02, 0.3}
 
 // joint moves all controls that have a scale together: it hears what a step of each does to every band of every frame, and solves for the steps that bring
 // the target nearest to the aim by least squares, damped (Levenberg, 1944; Marquardt, 1963; from memory). How loud the whole is counts for nothing, as
-// in the search. It tells whether that has brought it nearer, and whether it could be tried with the renders there are.
-func (w *Walk) joint() (nearer, tried bool, err error) {
+// in the search. It tells whether that has brought it nearer.
+func (w *Walk) joint() (nearer bool, err error) {
 	if w.align || w.now.Level >= compare.Silent {
-		return false, true, nil
+		return false, nil
 	}
 	var list []*movable
 	for i := range w.list {
@@ -37,7 +37,7 @@ func (w *Walk) joint() (nearer, tried bool, err error) {
 	}
 	n := min(len(list), int(jointShare*float64(w.most-w.out.Renders))-len(dampings)*2)
 	if n < jointFewest {
-		return false, len(list) < jointFewest, nil
+		return false, nil
 	}
 	list = list[:n] // what is heard most as a rule comes first
 	steps, states := make([]int, n), []*panel.State{w.state}
@@ -50,7 +50,7 @@ func (w *Walk) joint() (nearer, tried bool, err error) {
 	}
 	sketches, err := w.sketches(states...)
 	if err != nil || w.done() {
-		return false, true, err
+		return false, err
 	}
 	rest := compare.Difference(w.aim, sketches[0])
 	cols := n + 1 // and the level of the whole
@@ -74,7 +74,7 @@ func (w *Walk) joint() (nearer, tried bool, err error) {
 		mean += normal.At(i, i) / float64(n)
 	}
 	if mean == 0 {
-		return false, true, nil
+		return false, nil
 	}
 	var tries []*panel.State
 	var places [][]int
@@ -102,11 +102,11 @@ func (w *Walk) joint() (nearer, tried bool, err error) {
 		}
 	}
 	if len(tries) == 0 {
-		return false, true, nil
+		return false, nil
 	}
 	apart, err := w.measure(tries...)
 	if err != nil {
-		return false, true, err
+		return false, err
 	}
 	best := 0
 	for i := range apart {
@@ -116,7 +116,7 @@ func (w *Walk) joint() (nearer, tried bool, err error) {
 	}
 	gain := w.Score() - w.score(apart[best])
 	if gain < worthwhile*float64(jointFewest) {
-		return false, true, nil
+		return false, nil
 	}
 	var moved []*movable
 	for i, d := range list {
@@ -132,5 +132,5 @@ func (w *Walk) joint() (nearer, tried bool, err error) {
 	}
 	w.now = apart[best]
 	w.tell()
-	return true, true, nil
+	return true, nil
 }

@@ -111,7 +111,7 @@ type Walk struct {
 	out   *Outcome
 	list  []movable
 	turn  int // the round
-	// oneByOne is set once moving all together has brought nothing
+	// oneByOne is set once moving all together brings no more, or there have been too few renders for it
 	oneByOne bool
 	woken    int // how many controls have been tried to bring a silent target to sound
 	// by control: how much nearer it has brought the sound, and mostly in what
@@ -240,12 +240,12 @@ func (w *Walk) Run(renders int) (more bool, err error) {
 		return false, err
 	}
 	for !w.done() {
-		if !w.oneByOne { // as long as it helps, before each round
-			nearer, tried, err := w.joint()
+		if !w.oneByOne { // at first, and before each round for as long as it helps
+			nearer, err := w.joint()
 			if err != nil {
 				return false, err
 			}
-			w.oneByOne = tried && !nearer
+			w.oneByOne = !nearer
 		}
 		moving, err := w.round(w.turn)
 		if err != nil {

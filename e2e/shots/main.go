@@ -129,7 +129,7 @@ func fill(st *store.Store) error {
 	if err != nil {
 		return err
 	}
-	if err := byEar(under, "thole"); err != nil {
+	if err := byEar(under, "windlass"); err != nil {
 		return err
 	}
 	for _, key := range []string{"voice.mode", "osc1.range", "osc1.level", "osc2.wave"} {
