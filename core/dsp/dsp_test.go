@@ -80,6 +80,35 @@ func TestFrames(t *testing.T) {
 	}
 }
 
+// Every coefficient of every length against the Fourier sum of the faded frame written out, whichever transform takes it.
+func TestCoefficientsAreTheFourierSum(t *testing.T) {
+	rng := rand.New(rand.NewPCG(5, 6))
+	x := make([]float64, 3000)
+	for k := range x {
+		x[k] = rng.Float64() - 0.5
+	}
+	for _, size := range []int{4, 8, 16, 128, 256, 2048, 4096, 1000, 1 << 14} {
+		win := Hann(size)
+		for _, at := range []int{-size / 3, 7, len(x) - size/2} {
+			frame := make([]float64, size)
+			for k := range frame {
+				if i := at + k; i >= 0 && i < len(x) {
+					frame[k] = x[i] * win[k]
+				}
+			}
+			got := NewFrames(size).Coefficients(x, at)
+			if len(got) != size/2+1 {
+				t.Fatalf("%d samples have %d coefficients", size, len(got))
+			}
+			for k := 0; k <= size/2; k += max(1, size/64) {
+				if want := Term(frame, float64(k)/float64(size)); cmplx.Abs(got[k]-want) > 1e-9 {
+					t.Errorf("%d samples from %d, coefficient %d: %v, want %v", size, at, k, got[k], want)
+				}
+			}
+		}
+	}
+}
+
 // Autocorrelation and single terms against their sums written out.
 func TestSumsWrittenOut(t *testing.T) {
 	rng := rand.New(rand.NewPCG(3, 4))

@@ -2,6 +2,8 @@ package dsp
 
 import (
 	"math"
+	"math/bits"
+	"math/cmplx"
 
 	"gonum.org/v1/gonum/dsp/fourier"
 )
@@ -51,26 +53,70 @@ func PowerFrom(n int) int {
 // Frames takes power spectra of a length, under Hann. It is for one goroutine.
 type Frames struct {
 	Size int
-	fft  *fourier.FFT
 	win  []float64
-	buf  []float64
 	c    []complex128
+	fft  *fourier.FFT // of lengths that are no power of two, by buf
+	buf  []float64
+	half []complex128 // of the others: even samples are real parts, odd ones imaginary parts
+	turn []complex128
 }
+
+// halved is the longest spectrum that is taken by a complex transform of half its length: that takes a third of the time, and its turns are made one from another.
+const halved = 1 << 13
 
 // NewFrames prepares spectra of size samples.
 func NewFrames(size int) *Frames {
-	return &Frames{Size: size, fft: fourier.NewFFT(size), win: Hann(size), buf: make([]float64, size), c: make([]complex128, size/2+1)}
+	f := &Frames{Size: size, win: Hann(size), c: make([]complex128, size/2+1)}
+	if size < 4 || size > halved || size&(size-1) != 0 {
+		f.fft, f.buf = fourier.NewFFT(size), make([]float64, size)
+		return f
+	}
+	f.half, f.turn = make([]complex128, size/2), make([]complex128, size/2)
+	for k := range f.turn {
+		f.turn[k] = cmplx.Rect(0.5, -2*math.Pi*float64(k)/float64(size)) * -1i
+	}
+	return f
 }
 
 // Coefficients gives the Fourier coefficients of the samples from at on; what lies outside of x is silence. They are good until the next call.
 func (f *Frames) Coefficients(x []float64, at int) []complex128 {
-	for k := range f.buf {
-		f.buf[k] = 0
-		if i := at + k; i >= 0 && i < len(x) {
-			f.buf[k] = x[i] * f.win[k]
+	from, to := min(max(0, -at), f.Size), min(max(0, len(x)-at), f.Size) // what of the frame lies in x
+	if f.fft != nil {
+		clear(f.buf)
+		for k := from; k < to; k++ {
+			f.buf[k] = x[at+k] * f.win[k]
+		}
+		return f.fft.Coefficients(f.c, f.buf)
+	}
+	if from == 0 && to == f.Size { // as most do
+		y, w := x[at:at+f.Size], f.win[:f.Size]
+		for k := range f.half {
+			f.half[k] = complex(y[2*k]*w[2*k], y[2*k+1]*w[2*k+1])
+		}
+	} else {
+		clear(f.half)
+		for k := from; k < to; k++ {
+			y := x[at+k] * f.win[k]
+			if h := &f.half[k/2]; k%2 == 0 {
+				*h = complex(y, imag(*h))
+			} else {
+				*h = complex(real(*h), y)
+			}
 		}
 	}
-	return f.fft.Coefficients(f.c, f.buf)
+	n := len(f.half)
+	if bits.TrailingZeros(uint(n))%2 == 0 {
+		fourier.CoefficientsRadix4(f.half)
+	} else {
+		fourier.CoefficientsRadix2(f.half)
+	}
+	// the spectra of even and odd samples are the even and odd parts of what they give together
+	f.c[0], f.c[n] = complex(real(f.half[0])+imag(f.half[0]), 0), complex(real(f.half[0])-imag(f.half[0]), 0)
+	for k := 1; k < n; k++ {
+		a, b := f.half[k], cmplx.Conj(f.half[n-k])
+		f.c[k] = complex(0.5*real(a+b), 0.5*imag(a+b)) + f.turn[k]*(a-b)
+	}
+	return f.c
 }
 
 // Power gives the squares of the coefficients' sizes, in a new list.

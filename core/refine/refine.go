@@ -135,7 +135,7 @@ const (
 	lineCostly = 150.0
 	// wholeCostly is the work above which it is heard with fewer notes than the line has.
 	wholeCostly = 300.0
-	sketching   = 8.0
+	sketching   = 5.0
 )
 
 // lowest keeps of notes that begin together the lowest.
@@ -385,7 +385,7 @@ func (w *Walk) asLoud(apart func(...*panel.State) ([]compare.Distance, error)) e
 }
 
 // promiseWork is how much work a promise may take, in thousandths of a second of one core.
-const promiseWork = 800.0
+const promiseWork = 450.0
 
 // mostBack is how many controls are taken back for the sake of the whole line.
 const mostBack = 3

@@ -260,52 +260,71 @@ func (e *engine) reverberate(d *meaning.Module, left, right []float64) step {
 	const h = 0.35355339059327373 // 1/sqrt 8
 	held.low, held.diffuse = lowAt(hertz(d, meaning.PLowcut, 5)), [2]allpass{newAllpass(241), newAllpass(557)}
 	return func(from, to int) {
-		bufs, diffuse, low := bufs, held.diffuse, held.low // by value: they stay in registers and on the stack
-		at, state, coefs, gains := held.at, held.state, held.coef, held.gains
-		for k := from; k < to; k++ {
-			if t60.turns(k) || damping.turns(k) {
-				set(k)
-				coefs, gains = held.coef, held.gains
+		diffuse, low := held.diffuse, held.low // by value: they stay in registers and on the stack
+		at, state := held.at, held.state
+		var in [block]float64
+		var y [8][block]float64
+		for from < to { // a block at a time, line by line: all of them are longer than that
+			n := min(block-from%block, to-from)
+			if t60.turns(from) || damping.turns(from) {
+				set(from)
 			}
-			pre.write((left[k] + right[k]) / 2)
-			in := pre.read(wait.at(k) * Rate)
-			if cut {
-				in -= low.next(in)
+			for k := range n {
+				pre.write((left[from+k] + right[from+k]) / 2)
+				x := pre.read(wait.at(from+k) * Rate)
+				if cut {
+					x -= low.next(x)
+				}
+				in[k] = diffuse[1].next(diffuse[0].next(x))
 			}
-			in = diffuse[1].next(diffuse[0].next(in))
-			var y [8]float64
 			for i := range y {
-				state[i] += coefs * (bufs[i][at[i]] - state[i])
-				y[i] = state[i] * gains[i]
-			}
-			wl := 0.5 * (y[0] - y[2] + y[4] - y[6])
-			wr := 0.5 * (y[1] - y[3] + y[5] - y[7])
-			// Hadamard's matrix in three steps
-			for s := 1; s < 8; s *= 2 {
-				for i := 0; i < 8; i += 2 * s {
-					for j := i; j < i+s; j++ {
-						a, b := y[j], y[j+s]
-						y[j], y[j+s] = a+b, a-b
+				buf, now, s, c, g := bufs[i], at[i], state[i], held.coef, held.gains[i]
+				for k := range n {
+					s += c * (buf[now] - s)
+					y[i][k] = s * g
+					if now++; now == len(buf) {
+						now = 0
 					}
 				}
+				state[i] = s
+			}
+			for k := range n {
+				wl := 0.5 * (y[0][k] - y[2][k] + y[4][k] - y[6][k])
+				wr := 0.5 * (y[1][k] - y[3][k] + y[5][k] - y[7][k])
+				m := mix.at(from + k)
+				left[from+k] += m * (wl - left[from+k])
+				right[from+k] += m * (wr - right[from+k])
+				hadamard(&y, k)
 			}
 			for i := range y {
-				v := y[i]*h + in
-				if v < 1e-18 && v > -1e-18 {
-					v = 0
+				buf, now := bufs[i], at[i]
+				for k := range n {
+					v := y[i][k]*h + in[k]
+					if v < 1e-18 && v > -1e-18 {
+						v = 0
+					}
+					buf[now] = v
+					if now++; now == len(buf) {
+						now = 0
+					}
 				}
-				bufs[i][at[i]] = v
-				if at[i]++; at[i] == len(bufs[i]) {
-					at[i] = 0
-				}
+				at[i] = now
 			}
-			m := mix.at(k)
-			left[k] += m * (wl - left[k])
-			right[k] += m * (wr - right[k])
+			from += n
 		}
 		held.at, held.state = at, state
 		held.diffuse, held.low = diffuse, low
 	}
+}
+
+// hadamard multiplies the k-th place of 8 lines by Hadamard's matrix, written out: in loops it takes three times as long.
+func hadamard(y *[8][block]float64, k int) {
+	a0, a1, a2, a3 := y[0][k]+y[1][k], y[0][k]-y[1][k], y[2][k]+y[3][k], y[2][k]-y[3][k]
+	a4, a5, a6, a7 := y[4][k]+y[5][k], y[4][k]-y[5][k], y[6][k]+y[7][k], y[6][k]-y[7][k]
+	b0, b1, b2, b3 := a0+a2, a1+a3, a0-a2, a1-a3
+	b4, b5, b6, b7 := a4+a6, a5+a7, a4-a6, a5-a7
+	y[0][k], y[1][k], y[2][k], y[3][k] = b0+b4, b1+b5, b2+b6, b3+b7
+	y[4][k], y[5][k], y[6][k], y[7][k] = b0-b4, b1-b5, b2-b6, b3-b7
 }
 
 type allpass struct {

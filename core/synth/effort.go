@@ -31,7 +31,7 @@ func Effort(layers []Layer, notes []phrase.Note, tail float64) float64 {
 				voices = max(1, min(16, num(d, meaning.PUnison)))
 				mono = word(d, meaning.PMode) == "mono"
 			case meaning.Reverb:
-				perSecond += 9
+				perSecond += 5
 			case meaning.Chorus, meaning.Flanger, meaning.Phaser, meaning.Delay:
 				perSecond += 4
 			case meaning.Compressor, meaning.Multiband, meaning.EQ, meaning.Widener:
