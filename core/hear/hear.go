@@ -60,24 +60,37 @@ var Whats = []string{"pitch", "level", "attack", "decay", "release", "lfo", "cut
 // goroutines.
 type Ear struct {
 	Wave
-	mono  []float64
-	from  int     // where the sound begins, in samples
-	to    int     // where it has died away
-	peak  float64 // of both channels together
-	loud  float64 // of either
-	pitch func() pitched
-	parts func() partials
-	stft  func() spectra
+	mono   []float64 // both channels together; where they cancel, the one turned over
+	turned bool      // the channels are each other turned over
+	from   int       // where the sound begins, in samples
+	to     int       // where it has died away
+	peak   float64   // of both channels together
+	loud   float64   // of either
+	pitch  func() pitched
+	parts  func() partials
+	beat   func() beating
+	stft   func() spectra
 }
 
 // Listen prepares a sound for measuring.
 func Listen(w Wave) *Ear {
 	e := &Ear{Wave: w}
 	e.mono = make([]float64, len(w.Left))
+	sign := 1.0
+	if w.Right != nil {
+		var same, other float64
+		for k := range w.Left {
+			a, b := w.Left[k]+w.Right[k], w.Left[k]-w.Right[k]
+			same, other = same+a*a, other+b*b
+		}
+		if e.turned = same < turnedOver*other; e.turned {
+			sign = -1
+		}
+	}
 	for k := range e.mono {
 		e.mono[k] = w.Left[k]
 		if w.Right != nil {
-			e.mono[k] = (w.Left[k] + w.Right[k]) / 2
+			e.mono[k] = (w.Left[k] + sign*w.Right[k]) / 2
 		}
 		e.peak = max(e.peak, math.Abs(e.mono[k]))
 	}
@@ -99,9 +112,13 @@ func Listen(w Wave) *Ear {
 	}
 	e.pitch = sync.OnceValue(e.findPitch)
 	e.parts = sync.OnceValue(e.findPartials)
+	e.beat = sync.OnceValue(e.findBeat)
 	e.stft = sync.OnceValue(e.findSpectra)
 	return e
 }
+
+// turnedOver is how little of the energy of the difference the sum may have for the channels to be each other turned over.
+const turnedOver = 0.05
 
 // silent tells whether there is nothing to measure.
 func (e *Ear) silent() bool { return e.peak < 1e-5 || e.to-e.from < int(0.005*e.Rate) }
@@ -118,7 +135,7 @@ func (e *Ear) Measure(what string, off float64) []Measured {
 	case "level":
 		return []Measured{e.Loudness(), e.Peak()}
 	case "attack":
-		return []Measured{e.Attack()}
+		return []Measured{e.Attack(off)}
 	case "decay":
 		return []Measured{e.Decay(off)}
 	case "release":
@@ -202,8 +219,11 @@ func (e *Ear) StereoWidth() Measured {
 func (e *Ear) envelope(window, hop float64) (level []float64) {
 	n := max(1, int(window*e.Rate))
 	sum := make([]float64, len(e.mono)+1)
-	for k, x := range e.mono {
+	for k, x := range e.Left { // of both channels by their energy: two voices, one in each, do not beat
 		sum[k+1] = sum[k] + x*x
+		if e.Right != nil {
+			sum[k+1] += e.Right[k] * e.Right[k]
+		}
 	}
 	for t := 0.0; ; t += hop {
 		mid := int(t * e.Rate)
@@ -211,12 +231,24 @@ func (e *Ear) envelope(window, hop float64) (level []float64) {
 			return level
 		}
 		a, b := max(0, mid-n/2), min(len(e.mono), mid-n/2+n)
-		level = append(level, math.Sqrt(max(0, sum[b]-sum[a])/float64(n)))
+		// a window that hangs over an end is as loud as what of it there is
+		level = append(level, math.Sqrt(max(0, sum[b]-sum[a])/float64(max(1, b-a))))
 	}
 }
 
-// outline gives the level with the ripple of the wave taken out: over whole periods where it has a pitch.
+// outline gives the level with the ripple of the wave taken out: over whole periods where it has a pitch, and without the beat where two voices beat.
 func (e *Ear) outline() (level []float64, hop, window float64) {
+	level, hop, window = e.rough()
+	if b := e.beat(); b.ok {
+		for i := range level {
+			level[i] /= math.Sqrt(b.at(float64(i) * hop))
+		}
+	}
+	return level, hop, window
+}
+
+// rough is the outline with its beats.
+func (e *Ear) rough() (level []float64, hop, window float64) {
 	window = 0.004
 	if p := e.pitch(); p.ok {
 		window = 1 / p.f

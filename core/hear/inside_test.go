@@ -277,7 +277,7 @@ func TestRipplesAreNoDecay(t *testing.T) {
 		if d.Known != x.decays {
 			t.Errorf("%s: %+v", name, d)
 		}
-		if a := e.Attack(); name == "swelling" && math.Abs(a.Value/0.96-1) > 0.15 {
+		if a := e.Attack(0); name == "swelling" && math.Abs(a.Value/0.96-1) > 0.15 {
 			t.Errorf("%s: an attack of %v s, want 0.96 s", name, a.Value)
 		}
 	}

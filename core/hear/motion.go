@@ -5,6 +5,7 @@ import (
 	"math/cmplx"
 
 	"glossator/core/dsp"
+	"glossator/core/jnd"
 
 	"gonum.org/v1/gonum/dsp/fourier"
 	"gonum.org/v1/gonum/stat"
@@ -17,24 +18,30 @@ type motion struct {
 	cycles      float64
 }
 
-// loudPart cuts a series to where a level is within 26 dB of its highest, past the first tenth.
-func loudPart(x, level []float64) []float64 {
+// loudSpan gives where a level is within 26 dB of its highest, past the first tenth.
+func loudSpan(level []float64) (from, to int) {
 	top := 0.0
 	for _, l := range level {
 		top = max(top, l)
 	}
-	from, to := len(level), 0
+	from, to = len(level), 0
 	for i, l := range level {
 		if l > 0.05*top {
 			from, to = min(from, i), i+1
 		}
 	}
 	if to <= from {
-		return nil
+		return 0, 0
 	}
 	from += (to - from) / 12
 	to -= (to - from) / 24
-	return x[from:max(from, to)]
+	return from, max(from, to)
+}
+
+// loudPart cuts a series to the loud span of a level.
+func loudPart(x, level []float64) []float64 {
+	from, to := loudSpan(level)
+	return x[from:to]
 }
 
 // periodic looks for one period in a series. It has to come at least twice.
@@ -162,52 +169,165 @@ func (e *Ear) Modulation() []Measured {
 		say("brightness", "oct", b, ok2, 0.08, 1)
 		return out
 	}
+	// what the width does first: a pulse whose edge moves is a tone that comes sooner and later
+	wide, folded, isPulse := e.widthMotion()
 	m, ok := periodic(loudPart(p.cents, p.level), p.hop)
-	say("pitch", "ct", m, ok, 1, 1)
+	pitch := m
+	why := ""
+	switch {
+	case !ok || m.share < 0.55 || m.depth < leastVibrato:
+	case !p.together(&m):
+		why = "the harmonics do not move alike: it is a filter, a beat or a phase that moves"
+	case isPulse && near(m.rate, wide.rate, 0.05) && m.depth < 1.3*shifted(wide.depth, wide.rate, p.f):
+		why = "it moves as the pulse width does, and no farther than that takes it"
+	case isPulse && folded && near(2*m.rate, wide.rate, 0.05):
+		why = "it moves as the pulse width does, and no farther than that takes it"
+		wide.rate, folded = m.rate, false // which of the two sides it is on is told by the pitch
+		wide.depth = shiftOf(m.depth, m.rate, p.f)
+	}
+	if why != "" {
+		out = append(out, cannot("lfo", "pitch rate", "Hz", why), cannot("lfo", "pitch depth", "ct", why))
+		pitch = motion{}
+	} else {
+		say("pitch", "ct", m, ok, leastVibrato, 1)
+		if !ok || m.share < 0.55 || m.depth < leastVibrato {
+			pitch = motion{}
+		}
+	}
 	lv := loudPart(p.level, p.level)
 	m, ok = periodic(lv, p.hop)
 	if len(lv) > 0 {
 		m.depth /= max(mean(lv), 1e-12)
 	}
-	say("level", "%", m, ok, 0.02, 100)
+	if b := e.beat(); ok && b.ok && near(m.rate, b.rate, 0.1) {
+		why := "two voices beat"
+		out = append(out, cannot("lfo", "level rate", "Hz", why), cannot("lfo", "level depth", "%", why))
+	} else {
+		say("level", "%", m, ok, 0.02, 100)
+	}
+	m, ok = e.brightness()
+	// a vibrato takes the harmonics through the window by which they are measured, and of a low tone it holds now more and now fewer periods
+	least := 0.05 + pitch.depth/250
+	if s := e.stft(); p.f*float64(s.size) < 4*e.Rate {
+		least = max(least, jnd.Octaves.Size)
+	}
+	say("brightness", "oct", m, ok, least, 1)
+	switch {
+	case isPulse && folded:
+		why := "it passes through the half, on either side of which a pulse sounds alike: the rate is this or half of it"
+		out = append(out, cannot("lfo", "pulse width rate", "Hz", why), cannot("lfo", "pulse width depth", "%", why))
+	default:
+		say("pulse width", "%", wide, isPulse, 0.005, 100)
+	}
+	return out
+}
+
+// leastVibrato is the least depth of a vibrato that is told, in cents: what is less is not heard as one (half a just-noticeable difference of pitch).
+const leastVibrato = 2.5
+
+func near(a, b, share float64) bool { return math.Abs(a-b) <= share*math.Abs(b) }
+
+// shifted gives how many cents a pulse of a frequency goes up and down by where its width moves by a share of the cycle at a rate, if one edge stands still: it
+// comes sooner and later by half of that share (the derivative of a moved time: trigonometry). shiftOf is its inverse.
+func shifted(depth, rate, f float64) float64 {
+	return 1200 / math.Ln2 * math.Pi * rate * depth / f
+}
+
+func shiftOf(cents, rate, f float64) float64 { return cents * math.Ln2 / 1200 / math.Pi / rate * f }
+
+// together tells whether the strong harmonics go up and down by the same cents as the tone does, and takes the depth from them.
+func (p *partials) together(m *motion) bool {
+	list := p.strong()
+	if len(list) < 2 {
+		return true // a sine has nothing else to compare
+	}
+	tone := loudPart(p.cents, p.level)
+	tt := 0.0
+	mt := mean(tone)
+	for _, x := range tone {
+		tt += (x - mt) * (x - mt)
+	}
+	like := 0
+	var rest []float64
+	for _, h := range list {
+		each := loudPart(p.each[h], p.level)
+		et := 0.0
+		for i, x := range tone {
+			et += (x - mt) * each[i]
+		}
+		slope := et / max(tt, 1e-12)
+		if slope > 0.75 && slope < 1.3 {
+			like++
+		}
+		left, all := 0.0, 0.0
+		for i, x := range tone {
+			d := each[i] - mt - (x - mt)
+			left += d * d
+			all += (each[i] - mt) * (each[i] - mt)
+		}
+		rest = append(rest, left/max(all, 1e-12))
+	}
+	return 3*like >= 2*len(list) && median(rest) < 0.6
+}
+
+// brightness gives how the centre of the spectrum moves, in octaves: over all harmonics where that is quick enough, else over the first.
+func (e *Ear) brightness() (motion, bool) {
+	s, p := e.stft(), e.parts()
+	hop := float64(s.hop) / e.Rate
+	series := make([]float64, len(s.centroid))
+	root := make([]float64, len(s.centroid))
+	last := math.Log2(1000)
+	for i, f := range s.centroid {
+		if !math.IsNaN(f) && f > 0 {
+			last = math.Log2(f)
+		}
+		series[i], root[i] = last, math.Sqrt(s.level[i])
+	}
+	m, ok := periodic(loudPart(series, root), hop)
+	if ok && m.share >= 0.55 && m.rate < 0.2/hop {
+		return m, ok
+	}
 	bright := make([]float64, len(p.level))
-	width := make([]float64, 0, len(p.level))
-	bad := 0.0
-	amps := make([]float64, len(p.amp))
 	for i := range bright {
 		var s, w float64
 		for h := range p.amp {
-			amps[h] = p.amp[h][i]
-			s += amps[h] * amps[h] * float64(h+1)
-			w += amps[h] * amps[h]
+			a := p.amp[h][i]
+			s += a * a * float64(h+1)
+			w += a * a
 		}
 		if w > 0 {
 			bright[i] = math.Log2(max(s/w, 1))
 		}
 	}
-	m, ok = periodic(loudPart(bright, p.level), p.hop)
-	say("brightness", "oct", m, ok, 0.03, 1)
+	return periodic(loudPart(bright, p.level), p.hop)
+}
+
+// widthMotion gives how the width of a pulse moves. folded is set where it goes through the half.
+func (e *Ear) widthMotion() (m motion, folded, ok bool) {
+	p := e.parts()
 	if len(p.amp) < 5 {
-		m, ok = motion{}, false
-	} else if _, _, b := pulseWidth(p.amplitudes()); b > 0.3 {
-		m, ok = motion{}, false // it is no pulse at all
-	} else {
-		// in every other frame: a width is a search
-		for i := 0; i < len(p.level); i += 2 {
-			for h := range p.amp {
-				amps[h] = p.amp[h][i]
-			}
-			d, _, b := pulseWidth(amps)
-			width = append(width, d)
-			bad += b
-		}
-		lv := make([]float64, len(width))
-		for i := range lv {
-			lv[i] = p.level[2*i]
-		}
-		m, ok = periodic(loudPart(width, lv), 2*p.hop)
-		ok = ok && bad/float64(len(width)) < 0.15
+		return motion{}, false, false
 	}
-	say("pulse width", "%", m, ok, 0.005, 100)
-	return out
+	if _, _, b := pulseWidth(p.amplitudes()); b > 0.3 {
+		return motion{}, false, false // it is no pulse at all
+	}
+	// in every other frame: a width is a search
+	amps := make([]float64, len(p.amp))
+	var width, level []float64
+	bad, most := 0.0, 0.0
+	for i := 0; i < len(p.level); i += 2 {
+		for h := range p.amp {
+			amps[h] = p.amp[h][i]
+		}
+		d, _, b := pulseWidth(amps)
+		width, level = append(width, d), append(level, p.level[i])
+		bad += b
+	}
+	width = loudPart(width, level)
+	for _, d := range width {
+		most = max(most, d)
+	}
+	m, ok = periodic(width, 2*p.hop)
+	ok = ok && bad/float64(len(level)) < 0.15 && m.share >= 0.55 && m.depth >= 0.005
+	return m, most > 0.47, ok
 }

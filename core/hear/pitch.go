@@ -29,6 +29,16 @@ func (e *Ear) Pitch() Measured {
 		}
 		return cannot("pitch", "pitch", "Hz", "no period repeats clearly enough")
 	}
+	if h := e.parts(); len(h.amp) > 0 { // the middle of a vibrato, over whole rounds of it
+		tone := loudPart(h.cents, h.level)
+		if m, ok := periodic(tone, h.hop); ok && m.share > 0.55 && m.depth > leastVibrato && h.together(&m) {
+			round := 1 / m.rate / h.hop
+			c := mean(tone[:int(math.Floor(float64(len(tone))/round)*round)])
+			if math.Abs(c) < 2*m.depth {
+				return known("pitch", "pitch", p.f*math.Exp2(c/1200), "Hz", p.u+p.f*(math.Exp2(0.05*m.depth/1200)-1))
+			}
+		}
+	}
 	return known("pitch", "pitch", p.f, "Hz", p.u)
 }
 
@@ -49,24 +59,37 @@ func (e *Ear) loudest(n int) int {
 }
 
 // findPitch looks for the lag at which the sound is most like itself (normalised square difference), and
-// then places the harmonics more exactly by their own peaks in a longer stretch.
+// then places the harmonics more exactly by their own peaks in a longer stretch. Where the loudest stretch has none, as while a tone glides, later ones are asked.
 func (e *Ear) findPitch() pitched {
-	p := e.pitchIn(0.12, 16)
+	p := e.pitchIn(0.12, 16, 0)
 	if !p.near { // it may be lower: a longer stretch
-		if q := e.pitchIn(0.32, 7); q.ok {
+		if q := e.pitchIn(0.32, 7, 0); q.ok {
 			return q
+		}
+	}
+	if !p.ok && !p.several {
+		for _, later := range []float64{0.4, 0.7} {
+			if q := e.pitchIn(0.12, 16, later); q.ok {
+				return q
+			}
 		}
 	}
 	return p
 }
 
-// pitchIn looks in the loudest stretch of a length in seconds for periods of a lowest frequency.
-func (e *Ear) pitchIn(seconds, lowest float64) pitched {
+// pitchIn looks in the loudest stretch of a length in seconds, or later by a share of the sound (0 for the loudest), for periods of a lowest frequency.
+func (e *Ear) pitchIn(seconds, lowest, later float64) pitched {
 	n := min(int(seconds*e.Rate), e.to-e.from)
 	if n < int(0.01*e.Rate) || e.peak < 1e-5 {
 		return pitched{}
 	}
 	at := e.loudest(n)
+	if later > 0 {
+		was := at
+		if at = e.from + int(later*float64(e.to-e.from)); at < was || at+n > e.to || power(e.mono[at:at+n]) < 0.05*power(e.mono[was:was+n]) {
+			return pitched{}
+		}
+	}
 	x := e.mono[at : at+n]
 	level := make([]float64, n)
 	mu := mean(x)
@@ -130,6 +153,14 @@ func (e *Ear) pitchIn(seconds, lowest float64) pitched {
 		}
 	}
 	return p
+}
+
+func power(x []float64) float64 {
+	sum := 0.0
+	for _, y := range x {
+		sum += y * y
+	}
+	return sum
 }
 
 // several tells whether a period is the common one of several tones: there is then nothing at the period itself, and either next to nothing
@@ -275,7 +306,8 @@ type partials struct {
 	hop   float64
 	from  float64     // seconds
 	amp   [][]float64 // of each harmonic
-	cents []float64
+	each  [][]float64 // deviation of each harmonic in cents
+	cents []float64   // that of the tone: the middle of the strong ones
 	level []float64
 }
 
@@ -299,35 +331,70 @@ func (e *Ear) findPartials() partials {
 	out.hop = float64(hop) / e.Rate
 	count := (len(x) - 2*n) / hop
 	out.from += float64(n) / e.Rate
-	best, strongest := 0.0, 0
-	var series [][]complex128
-	for h := 1; h <= harmonicsHeard && float64(h)*p.f < 0.45*e.Rate; h++ {
-		s := demodulate(x, float64(h)*p.f/e.Rate, n, hop, count)
-		amp := make([]float64, count)
-		sum := 0.0
-		for i, c := range s {
-			amp[i] = 2 * cmplx.Abs(c)
-			sum += amp[i]
-		}
-		if h <= 4 && sum*math.Sqrt(float64(h)) > best {
-			best, strongest = sum*math.Sqrt(float64(h)), h
-		}
-		out.amp = append(out.amp, amp)
-		series = append(series, s)
+	channels := [][]float64{x}
+	if e.Right != nil { // by the energy of both: two voices, one in each, do not beat
+		channels = [][]float64{e.Left[e.from:e.to], e.Right[e.from:e.to]}
 	}
-	out.cents = make([]float64, count)
-	out.level = make([]float64, count)
-	s := series[strongest-1]
-	for i := range out.cents {
-		a, b := max(0, i-1), min(count-1, i+1)
-		d := cmplx.Phase(s[b]*cmplx.Conj(s[a])) / (2 * math.Pi) / (float64(b-a) * out.hop)
-		if f := 1 + d/(float64(strongest)*p.f); f > 0 {
-			out.cents[i] = 1200 * math.Log2(f)
+	for h := 1; h <= harmonicsHeard && float64(h)*p.f < 0.45*e.Rate; h++ {
+		amp, cents, loudest := make([]float64, count), make([]float64, count), -1.0
+		for _, x := range channels {
+			s := demodulate(x, float64(h)*p.f/e.Rate, n, hop, count)
+			sum := 0.0
+			for i, c := range s {
+				a := 2 * cmplx.Abs(c)
+				amp[i] += a * a / float64(len(channels))
+				sum += a
+			}
+			if sum <= loudest {
+				continue
+			}
+			loudest = sum
+			for i := range s {
+				a, b := max(0, i-1), min(count-1, i+1)
+				d := cmplx.Phase(s[b]*cmplx.Conj(s[a])) / (2 * math.Pi) / (float64(max(1, b-a)) * out.hop)
+				cents[i] = 0
+				if f := 1 + d/(float64(h)*p.f); f > 0 {
+					cents[i] = 1200 * math.Log2(f)
+				}
+			}
 		}
+		for i := range amp {
+			amp[i] = math.Sqrt(amp[i])
+		}
+		out.amp, out.each = append(out.amp, amp), append(out.each, cents)
+	}
+	out.cents, out.level = make([]float64, count), make([]float64, count)
+	strong := out.strong()
+	here := make([]float64, 0, len(strong))
+	for i := range out.cents {
+		here = here[:0]
+		for _, h := range strong {
+			here = append(here, out.each[h][i])
+		}
+		out.cents[i] = median(here)
 		for h := range out.amp {
 			out.level[i] += out.amp[h][i] * out.amp[h][i] / 2
 		}
 		out.level[i] = math.Sqrt(out.level[i])
+	}
+	return out
+}
+
+// strong lists the harmonics that are within 26 dB of the strongest, an odd number of them: in their middle none stands alone.
+func (p *partials) strong() (out []int) {
+	most := 0.0
+	level := make([]float64, len(p.amp))
+	for h := range p.amp {
+		level[h] = mean(p.amp[h])
+		most = max(most, level[h])
+	}
+	for h := range p.amp {
+		if level[h] > 0.05*most {
+			out = append(out, h)
+		}
+	}
+	if len(out) > 2 && len(out)%2 == 0 {
+		out = out[:len(out)-1]
 	}
 	return out
 }

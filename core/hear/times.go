@@ -2,15 +2,107 @@ package hear
 
 import (
 	"math"
-
-	"glossator/core/dsp"
+	"slices"
 
 	"gonum.org/v1/gonum/stat"
 )
 
-// Attack gives the time from 10 to 90 % of the highest level, in seconds.
-func (e *Ear) Attack() Measured {
+const (
+	// rippled is how far a level has to fall and come up again, as a share of the highest, to be one that ripples; paused the share below which it is taken for the end of a note, over
+	// pauseLeast seconds.
+	rippled    = 0.16
+	paused     = 0.03
+	pauseLeast = 0.02
+)
+
+// ripples tells whether a level falls and comes up again before a place (0 for the end).
+func ripples(level []float64, until int) bool {
+	if until <= 0 || until > len(level) {
+		until = len(level)
+	}
+	top := 0.0
+	for _, y := range level {
+		top = max(top, y)
+	}
+	high, low, fell := 0.0, 0.0, false
+	for _, y := range level[:until] {
+		switch {
+		case fell:
+			low = min(low, y)
+			if y > low+rippled*top {
+				return true
+			}
+		case y > high:
+			high = y
+		case y < high-rippled*top && high > 0.3*top:
+			fell, low = true, y
+		}
+	}
+	return false
+}
+
+// wanders tells whether most of the strong harmonics fall and come up again before a time in seconds, each for itself: voices beat there, if not in the proportion of two.
+func (e *Ear) wanders(until float64) bool {
+	p := e.parts()
+	if e.beat().ok || len(p.amp) == 0 {
+		return false
+	}
+	list, n := p.strong(), 0
+	for _, h := range list {
+		if k := min(len(p.level), int((until-p.from)/p.hop)); k > 4 && ripples(p.amp[h][:k], 0) {
+			n++
+		}
+	}
+	return len(list) > 1 && 2*n >= len(list)
+}
+
+// firstNote cuts a level to what comes before the first pause.
+func firstNote(level []float64, hop float64) []float64 {
+	top := 0.0
+	for _, y := range level {
+		top = max(top, y)
+	}
+	begun, quiet := false, 0
+	for i, y := range level {
+		switch {
+		case y > 0.3*top:
+			begun, quiet = true, 0
+		case begun && y < paused*top:
+			if quiet++; float64(quiet)*hop > pauseLeast {
+				return level[:i+1]
+			}
+		}
+	}
+	return level
+}
+
+const whyRipples = "the level comes up again: several voices beat, or it moves; play one voice, or an octave higher, where a beat is twice as fast, and hold the note for two rounds of it"
+
+// Attack gives the time from 10 to 90 % of the highest level, in seconds; of several notes that of the first.
+func (e *Ear) Attack(off float64) Measured {
 	level, hop, window := e.outline()
+	level = firstNote(level, hop)
+	until := int(off / hop)
+	if !ripples(level, until) {
+		return e.attack(level, hop, window)
+	}
+	for _, wide := range []float64{0.05, 0.1, 0.2} { // what is much quicker than the attack may be smoothed away
+		smooth := slices.Clone(level)
+		smoothed(smooth, max(1, int(wide/2/hop)))
+		if ripples(smooth, until) {
+			continue
+		}
+		if m := e.attack(smooth, hop, wide); m.Known && m.Value > 3*wide {
+			m.Uncertainty = math.Hypot(m.Uncertainty, wide)
+			return m
+		}
+		break
+	}
+	return cannot("attack", "attack (10-90 %)", "s", whyRipples)
+}
+
+// attack gives it of a level that does not ripple, taken over a window.
+func (e *Ear) attack(level []float64, hop, window float64) Measured {
 	top := 0.0
 	for _, y := range level {
 		top = max(top, y)
@@ -29,7 +121,14 @@ func (e *Ear) Attack() Measured {
 		}
 		return (float64(i-1) + (at-level[i-1])/(level[i]-level[i-1])) * hop
 	}
-	t := cross(end, 0.9*top) - cross(start+1, 0.1*top)
+	begin := 0.0 // it has begun before the sound does
+	if level[start] <= 0.1*top {
+		begin = cross(start+1, 0.1*top)
+	}
+	t := cross(end, 0.9*top) - begin
+	if window < 0.05 && e.wanders(float64(end)*hop) {
+		return cannot("attack", "attack (10-90 %)", "s", whyRipples)
+	}
 	most := end
 	for most > start && level[most] > 0.8*top {
 		most--
@@ -157,6 +256,9 @@ func (e *Ear) Decay(off float64) Measured {
 			return cannot("decay", "decay to 90 %", "s", "the level comes up again: it ripples or moves")
 		}
 	}
+	if e.beat().ok { // what is left of it
+		u = math.Hypot(u, 0.08*t)
+	}
 	return known("decay", "decay to 90 %", t, "s", math.Hypot(u, window/4))
 }
 
@@ -167,11 +269,20 @@ func (e *Ear) Release(off float64) Measured {
 	if !ok {
 		return cannot("release", "release to 10 %", "s", "no level is held that it could fall from; say when the key was let go")
 	}
+	if off > 0 && ripples(level, int(off/hop)) || ripples(level[:until], 0) {
+		return cannot("release", "release to 10 %", "s", whyRipples)
+	}
+	doubt := 0.0
+	if e.wanders(float64(until) * hop) {
+		doubt = 0.15
+	} else if e.beat().ok {
+		doubt = 0.04
+	}
 	t, u, ok := falling(level, hop, until, plateau, 0)
 	if !ok {
 		return cannot("release", "release to 10 %", "s", "it does not fall to 10 % within the sound")
 	}
-	return known("release", "release to 10 %", t, "s", math.Hypot(u, window/4))
+	return known("release", "release to 10 %", t, "s", math.Hypot(math.Hypot(u, doubt*t), window/4))
 }
 
 // T60 gives the time of a decay by 60 dB, by backward integration of the energy (Schroeder, JASA 37(3), 1965,
@@ -227,117 +338,4 @@ func (e *Ear) T60(off float64) Measured {
 		return known("t60", "decay to -60 dB", -60/beta, "s", (0.02+0.2/(-5-bottom))*60/-beta/3)
 	}
 	return cannot("t60", "decay to -60 dB", "s", "the sound ends too soon")
-}
-
-// Delay gives the time of echoes and their feedback, by where the sound is like itself again.
-func (e *Ear) Delay() []Measured {
-	none := func(why string) []Measured {
-		return []Measured{cannot("delay", "delay time", "s", why), cannot("delay", "delay feedback", "%", why)}
-	}
-	n := min(len(e.mono)-e.from, int(8*e.Rate))
-	if n < int(0.05*e.Rate) {
-		return none("the sound is too short")
-	}
-	// onsets: where the level rises
-	x := e.mono[e.from : e.from+n]
-	hop := max(1, int(0.0005*e.Rate))
-	frames := n / hop
-	rise := make([]float64, 0, frames)
-	var last float64
-	for i := range frames {
-		s := 0.0
-		for _, y := range x[i*hop : min(n, (i+4)*hop)] {
-			s += y * y
-		}
-		s = math.Sqrt(s)
-		rise = append(rise, max(0, s-last))
-		last = s
-	}
-	auto := dsp.Autocorrelation(rise, dsp.PowerFrom(2*len(rise)))
-	// the nearest place that is nearly as high as the highest
-	least := max(2, int(0.008*e.Rate)/hop)
-	top := 0.0
-	for k := least; k < len(auto)*3/4 && k < len(auto); k++ {
-		top = max(top, auto[k])
-	}
-	if top < 0.08*auto[0] {
-		return none("no part of it comes again")
-	}
-	lag := 0
-	for k := least; k < len(auto)-1; k++ {
-		if auto[k] > 0.7*top && auto[k] >= auto[k-1] && auto[k] >= auto[k+1] {
-			lag = k
-			break
-		}
-	}
-	if lag == 0 {
-		return none("no part of it comes again")
-	}
-	// between a sound and its echo it has to be quieter
-	least2, first := math.Inf(1), 0.0
-	for i := 0; i < len(rise) && i*hop < lag*hop; i++ {
-		s := 0.0
-		for _, y := range x[i*hop : min(n, (i+4)*hop)] {
-			s += y * y
-		}
-		first = max(first, s)
-		if i*hop > lag*hop/5 {
-			least2 = min(least2, s)
-		}
-	}
-	if least2 > 0.5*first || int(0.008*e.Rate) > lag*hop {
-		return none("the sound does not pause between itself and an echo")
-	}
-	if d := lag * hop; d < int(0.05*e.Rate) { // as near as the periods of a low tone: only a true pause tells them apart
-		w := max(1, d/3)
-		quiet, first := math.Inf(1), 0.0
-		for a := 0; a+w < min(n, d); a += max(1, w/8) {
-			s := 0.0
-			for _, y := range x[a : a+w] {
-				s += y * y
-			}
-			first = max(first, s)
-			if a > w {
-				quiet = min(quiet, s)
-			}
-		}
-		if quiet > 0.01*first {
-			return none("what comes again may be the period of a tone")
-		}
-	}
-	// the same by the wave itself, within 2 ms, over the first second
-	mid, reach := lag*hop, int(0.002*e.Rate)
-	best, likest := mid, math.Inf(-1)
-	for k := max(1, mid-reach); k < mid+reach && k < n; k++ {
-		sum := 0.0
-		for i, y := range x[k:min(n, k+int(e.Rate))] {
-			sum += y * x[i]
-		}
-		if sum > likest {
-			likest, best = sum, k
-		}
-	}
-	time := float64(best) / e.Rate
-	// the energy of each echo, over the same length as the first sound lasts
-	w := min(best, int(0.06*e.Rate))
-	energy := func(at int) float64 {
-		s := 0.0
-		for k := at; k < at+w && k < len(x); k++ {
-			s += x[k] * x[k]
-		}
-		return s
-	}
-	out := []Measured{known("delay", "delay time", time, "s", math.Hypot(0.5/e.Rate, 0.001*time))}
-	// what of the sound itself is still there when its echo comes would count as echo
-	if e1, e2 := energy(best), energy(2*best); 2*best+w < len(x) && e1 > 0 && e2 > 1e-7*energy(0) {
-		g := math.Sqrt(e2 / e1)
-		e3 := energy(3 * best)
-		if 3*best+w < len(x) && e3 > 1e-7*energy(0) {
-			g = math.Sqrt(math.Sqrt(e3 / e1)) // over two steps
-		}
-		if g <= 1 {
-			return append(out, known("delay", "delay feedback", 100*g, "%", 2))
-		}
-	}
-	return append(out, cannot("delay", "delay feedback", "%", "there is no second echo to compare with the first"))
 }

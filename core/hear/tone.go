@@ -5,8 +5,6 @@ import (
 	"math"
 	"sync"
 
-	"gonum.org/v1/gonum/dsp/fourier"
-
 	"glossator/core/dsp"
 )
 
@@ -21,6 +19,9 @@ type spectra struct {
 
 func (e *Ear) findSpectra() spectra {
 	s := spectra{size: dsp.PowerUpTo(0.05 * e.Rate)}
+	if p := e.pitch(); p.near && p.f > 0 { // of a low tone several periods, or the spectrum moves with where they lie
+		s.size = max(s.size, dsp.PowerUpTo(min(4.5/p.f, 0.2)*e.Rate))
+	}
 	s.hop = s.size / 2
 	x := e.mono[e.from:e.to]
 	if len(x) < s.size {
@@ -216,231 +217,10 @@ func pulseWidth(a []float64) (d, u, bad float64) {
 
 // Detune gives how far apart two voices are, in cents, by how fast their harmonics beat.
 func (e *Ear) Detune() Measured {
-	p := e.parts()
-	if len(p.amp) == 0 {
-		return cannot("detune", "detune", "ct", "no tone is found")
+	p, b := e.parts(), e.beat()
+	if !b.ok {
+		return cannot("detune", "detune", "ct", b.why)
 	}
-	top := 0.0
-	var strength []float64
-	for h := range p.amp {
-		m := mean(p.amp[h])
-		strength = append(strength, m)
-		top = max(top, m)
-	}
-	type beat struct {
-		rate float64
-		h    int
-	}
-	var beats []beat
-	for h := range p.amp {
-		if strength[h] < 0.01*top {
-			continue
-		}
-		sq := make([]float64, len(p.amp[h]))
-		for i, a := range p.amp[h] {
-			sq[i] = a * a
-		}
-		sq = loudPart(sq, p.level)
-		if m, ok := periodic(sq, p.hop); ok && m.share > 0.5 && m.depth > 0.1*mean(sq) {
-			beats = append(beats, beat{m.rate, h + 1})
-		}
-	}
-	if len(beats) == 0 {
-		return cannot("detune", "detune", "ct", "nothing beats often enough within the sound")
-	}
-	// harmonic n beats n times as fast
-	var each []float64
-	for _, b := range beats {
-		each = append(each, b.rate/float64(b.h))
-	}
-	d := median(each)
-	agree := 0
-	spread := 0.0
-	for _, x := range each {
-		if math.Abs(x/d-1) < 0.08 {
-			agree++
-			spread += (x - d) * (x - d)
-		}
-	}
-	if agree*2 <= len(each) && len(each) > 1 {
-		return cannot("detune", "detune", "ct", "the harmonics do not beat in the proportion of two voices")
-	}
-	if len(each) > 2 && math.Abs(beats[0].rate-beats[len(beats)-1].rate) < 0.1*beats[0].rate {
-		return cannot("detune", "detune", "ct", "all harmonics move alike: the level is modulated")
-	}
-	u := math.Sqrt(spread/float64(agree))/d + 0.02
-	c := 1200 * math.Log2(1+d/p.f)
-	return known("detune", "detune", c, "ct", u*c)
-}
-
-// fit is a low-pass that may have made a spectrum.
-type fit struct {
-	poles    int
-	fc, res  float64
-	residual float64 // decibels
-}
-
-// Cutoff gives the cutoff and the height of the peak of a low-pass, by fitting the gains of filters of one to
-// four poles to the spectrum of a noise or a saw that went through it. source is "noise", "saw", or empty
-// to go by whether there is a pitch.
-func (e *Ear) Cutoff(source string) []Measured {
-	none := func(why string) []Measured {
-		return []Measured{cannot("cutoff", "cutoff", "Hz", why), cannot("cutoff", "resonant peak", "dB", why), cannot("cutoff", "slope", "dB/oct", why)}
-	}
-	var fs, level []float64
-	if source == "" {
-		source = "noise"
-		if p := e.pitch(); p.ok && p.clarity > 0.85 {
-			source = "saw"
-		}
-	}
-	if source == "saw" {
-		p := e.pitch()
-		if !p.ok {
-			return none("no tone is found")
-		}
-		x := dsp.Faded(e.mono[p.at : p.at+p.n])
-		for h := 1.0; h <= 80 && h*p.f < 0.42*e.Rate; h++ {
-			// the loudest place within the window's lobe, so that a pitch a little off does not count
-			a := 0.0
-			c := dsp.Term(x, h*p.f/e.Rate)
-			a = math.Hypot(real(c), imag(c))
-			fs = append(fs, h*p.f)
-			level = append(level, 20*math.Log10(max(a*h, 1e-9)))
-		}
-	} else {
-		n := 1 << 13
-		for n > (e.to-e.from)/4 && n > 256 {
-			n /= 2
-		}
-		fft := fourier.NewFFT(n)
-		power := make([]float64, n/2+1)
-		frames := 0
-		for a := e.from; a+n <= e.to; a += n / 2 {
-			c := fft.Coefficients(nil, dsp.Faded(e.mono[a:a+n]))
-			for i := range c {
-				power[i] += real(c[i])*real(c[i]) + imag(c[i])*imag(c[i])
-			}
-			frames++
-		}
-		if frames < 3 {
-			return none("the sound is too short for the spectrum of a noise")
-		}
-		for f := 40.0; f < 0.42*e.Rate; f *= math.Exp2(1.0 / 6) {
-			lo, hi := int(f*math.Exp2(-1.0/12)*float64(n)/e.Rate), int(math.Ceil(f*math.Exp2(1.0/12)*float64(n)/e.Rate))
-			s, c := 0.0, 0
-			for i := max(lo, 1); i <= hi && i < len(power); i++ {
-				s += power[i]
-				c++
-			}
-			if c > 0 {
-				fs = append(fs, f)
-				level = append(level, 10*math.Log10(max(s/float64(c), 1e-18)))
-			}
-		}
-	}
-	if len(fs) < 6 {
-		return none("there are too few harmonics; a lower note or noise tells more")
-	}
-	top := math.Inf(-1)
-	for _, l := range level {
-		top = max(top, l)
-	}
-	// what lies more than 60 dB down tells of the floor, not of the filter
-	keep := 0
-	for i := range fs {
-		if level[i] > top-60 {
-			fs[keep], level[keep] = fs[i], level[i]
-			keep++
-		}
-	}
-	fs, level = fs[:keep], level[:keep]
-	if keep < 5 {
-		return none("there are too few harmonics; a lower note or noise tells more")
-	}
-	var best fit
-	var all [5]fit
-	limit := 0.2 * e.Rate // above it digital filters leave their models
-again:
-	try := func(poles int, fc, res float64) float64 {
-		var sum, sq float64
-		used := 0.0
-		for i, f := range fs {
-			if f > limit {
-				break
-			}
-			used++
-			d := level[i] - 20*math.Log10(dsp.LowpassGain(poles, res, f/fc))
-			sum += d
-			sq += d * d
-		}
-		n := max(used, 1)
-		return math.Sqrt(max(0, sq/n-sum*sum/n/n))
-	}
-	best = fit{residual: math.Inf(1)}
-	for poles := 1; poles <= 4; poles++ {
-		local := fit{residual: math.Inf(1)}
-		steps := []float64{0, 0.15, 0.3, 0.45, 0.6, 0.7, 0.8, 0.88, 0.94}
-		if poles == 1 {
-			steps = steps[:1]
-		}
-		for fc := 40.0; fc < 0.45*e.Rate; fc *= math.Exp2(1.0 / 4) {
-			for _, res := range steps {
-				if r := try(poles, fc, res); r < local.residual {
-					local = fit{poles, fc, res, r}
-				}
-			}
-		}
-		for df, dr := 1.0/8, 0.06; df > 0.002; df, dr = df*0.6, dr*0.6 {
-			for moved := true; moved; {
-				moved = false
-				for _, x := range [][2]float64{{df, 0}, {-df, 0}, {0, dr}, {0, -dr}} {
-					fc, res := local.fc*math.Exp2(x[0]), min(max(local.res+x[1], 0), 0.97)
-					if poles == 1 && x[1] != 0 {
-						continue
-					}
-					if r := try(poles, fc, res); r < local.residual-1e-6 {
-						local = fit{poles, fc, res, r}
-						moved = true
-					}
-				}
-			}
-		}
-		all[poles] = local
-		if local.residual < best.residual {
-			best = local
-		}
-	}
-	if limit < 0.3*e.Rate && best.fc > 0.08*e.Rate {
-		limit = 0.42 * e.Rate
-		goto again
-	}
-	if best.residual > 4 {
-		return none("the spectrum is not that of a " + source + " through a low-pass")
-	}
-	if best.fc > 0.7*fs[len(fs)-1] && best.residual < 4 {
-		edge := 20 * math.Log10(dsp.LowpassGain(best.poles, best.res, fs[len(fs)-1]/best.fc))
-		if edge > -6 {
-			return none("it lies above what the sound reaches")
-		}
-	}
-	// where another slope fits nearly as well, the cutoff is as unsure as the two are apart
-	u := 0.01 + 0.01*best.residual
-	for poles := 1; poles <= 4; poles++ {
-		if poles != best.poles && all[poles].residual < best.residual*1.15+0.05 {
-			u = max(u, math.Abs(math.Log(all[poles].fc/best.fc))/2)
-		}
-	}
-	peak := dsp.PeakDB(best.poles, best.res)
-	if best.poles == 3 { // its own closed form is only in the gain
-		peak = 0
-		for w := 0.3; w < 1.5; w += 0.01 {
-			peak = max(peak, 20*math.Log10(dsp.LowpassGain(3, best.res, w)))
-		}
-	}
-	if best.poles == 1 {
-		peak = 0
-	}
-	return []Measured{known("cutoff", "cutoff", best.fc, "Hz", u*best.fc), known("cutoff", "resonant peak", peak, "dB", 0.3+0.5*best.residual),
-		known("cutoff", "slope", float64(6*best.poles), "dB/oct", 3)}
+	c := 1200 * math.Log2(1+b.rate/p.f)
+	return known("detune", "detune", c, "ct", c*b.u/b.rate)
 }

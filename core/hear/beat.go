@@ -1,0 +1,260 @@
+package hear
+
+import (
+	"math"
+
+	"gonum.org/v1/gonum/mat"
+	"gonum.org/v1/gonum/stat"
+)
+
+// beating is how the harmonics of two voices beat: the n-th n times as fast as the first.
+type beating struct {
+	ok   bool
+	rate float64 // of the first harmonic, hertz
+	u    float64 // its uncertainty
+	// by harmonic, the mean energy and the cosine and sine of what beats, for time from the start of the sound
+	mean, cos, sin []float64
+	sum            float64 // of the means
+	why            string  // where it is not ok
+}
+
+// at gives the energy at a time in seconds, 1 in the mean: what the beat makes of the energy of a steady sound.
+func (b *beating) at(t float64) float64 {
+	sum := 0.0
+	for h := range b.mean {
+		sum += b.energy(h, t)
+	}
+	return max(sum/b.sum, 0.02)
+}
+
+func (b *beating) energy(h int, t float64) float64 {
+	sin, cos := math.Sincos(2 * math.Pi * b.rate * float64(h+1) * t)
+	return max(0, b.mean[h]+b.cos[h]*cos+b.sin[h]*sin)
+}
+
+const (
+	// beatFits is how much of the movement of the harmonics a beat has to explain, beatFaint the share of the strongest below which a harmonic is not asked,
+	// beatDeep the least depth that counts as a beat.
+	beatFits     = 0.75
+	beatFitsSlow = 0.92 // where the first harmonic does not go round
+	beatFaint    = 0.03
+	beatDeep     = 0.1
+	// leastBeats is how often the first harmonic has to beat within the sound: the others beat oftener.
+	leastBeats = 0.35
+)
+
+// findBeat looks for two voices: the energy of the n-th harmonic is then a steady part and one that goes round n times as often as that of the first (the sum of two
+// cosines, trigonometry), all by one envelope. Envelope and beat are found in turn, by least squares.
+func (e *Ear) findBeat() beating {
+	p := e.parts()
+	if len(p.amp) == 0 {
+		return beating{why: "no tone is found"}
+	}
+	from, to := loudSpan(p.level)
+	n := to - from
+	if n < 24 {
+		return beating{why: "the sound is too short"}
+	}
+	energy := make([][]float64, 0, len(p.amp)) // of each harmonic that counts
+	var of []int
+	most := 0.0
+	for h := range p.amp {
+		most = max(most, mean(p.amp[h][from:to]))
+	}
+	for h := range p.amp {
+		if mean(p.amp[h][from:to]) < beatFaint*most {
+			continue
+		}
+		s := make([]float64, n)
+		for i := range s {
+			a := p.amp[h][from+i]
+			s[i] = a * a
+		}
+		energy, of = append(energy, s), append(of, h)
+	}
+	if len(of) < 2 {
+		return beating{why: "there is one harmonic alone: a beat and a tremolo are alike in it"}
+	}
+	time := func(i int) float64 { return p.from + float64(from+i)*p.hop }
+	// the rate by each harmonic's own
+	envelope := straight(energy, p.hop)
+	span := float64(n) * p.hop
+	var rates []float64
+	for k := range energy {
+		y := make([]float64, n)
+		for i := range y {
+			y[i] = energy[k][i] / envelope[i]
+		}
+		if m, ok := periodic(y, p.hop); ok && m.share > 0.4 && m.depth > beatDeep*mean(y) {
+			rates = append(rates, m.rate/float64(of[k]+1))
+		}
+	}
+	if len(rates) == 0 {
+		return beating{why: "nothing beats often enough within the sound"}
+	}
+	try := func(rate float64, rounds int) (beating, float64) {
+		b := beating{rate: rate, mean: make([]float64, len(p.amp)), cos: make([]float64, len(p.amp)), sin: make([]float64, len(p.amp))}
+		env := append([]float64(nil), envelope...)
+		share := 0.0
+		for range rounds {
+			share = b.fit(energy, of, env, time)
+			for i := range env { // the envelope by all harmonics together
+				var has, model float64
+				for k, h := range of {
+					has += energy[k][i]
+					model += b.energy(h, time(i))
+				}
+				if model > 0.05*b.sum {
+					env[i] = has / model
+				}
+			}
+			smoothed(env, max(1, int(0.02/p.hop)))
+		}
+		return b, share
+	}
+	var best beating
+	top := math.Inf(-1)
+	for _, first := range append(rates, median(rates)) {
+		if first*span < leastBeats {
+			continue
+		}
+		rate, step := first, 0.04
+		if b, share := try(rate, 2); share > top {
+			best, top = b, share
+		} else {
+			continue
+		}
+		for ; step > 0.0005; step /= 2 {
+			for _, r := range []float64{best.rate * (1 - step), best.rate * (1 + step)} {
+				if b, share := try(r, 2); share > top {
+					best, top = b, share
+				}
+			}
+		}
+	}
+	if math.IsInf(top, -1) {
+		return beating{why: "it beats less than once within the sound: hold the note longer, or play it an octave higher, where it beats twice as fast"}
+	}
+	best, top = try(best.rate, 6)
+	depth := 0.0
+	for _, h := range of {
+		depth = max(depth, math.Hypot(best.cos[h], best.sin[h])/max(best.mean[h], 1e-18))
+	}
+	switch {
+	case depth < beatDeep:
+		best.why = "nothing beats"
+	case inStep(energy) < beatDeep:
+		best.why = "all harmonics move alike: the level is modulated"
+	case top < beatFits, best.rate*span < 0.9 && top < beatFitsSlow:
+		best.why = "the harmonics do not beat in the proportion of two voices"
+	default:
+		best.ok = true
+		best.u = best.rate * (0.01 + 0.1*math.Sqrt(1-top)/(best.rate*span*float64(of[len(of)-1]+1)))
+	}
+	return best
+}
+
+// inStep gives by how much the harmonics move against each other: the root of the mean square of each over what they have in common.
+func inStep(energy [][]float64) float64 {
+	n := len(energy[0])
+	means := make([]float64, len(energy))
+	for k := range energy {
+		means[k] = mean(energy[k])
+	}
+	sum, count, top := 0.0, 0.0, 0.0
+	common := make([]float64, n)
+	for i := range common {
+		for k := range energy {
+			common[i] += energy[k][i] / means[k] / float64(len(energy))
+		}
+		top = max(top, common[i])
+	}
+	for i, c := range common {
+		if c < 0.05*top {
+			continue
+		}
+		for k := range energy {
+			d := energy[k][i]/means[k]/c - 1
+			sum += d * d
+			count++
+		}
+	}
+	return math.Sqrt(sum / max(1, count))
+}
+
+// fit finds the beat of each harmonic for an envelope of energy, and tells how much of all movement it explains: the mean over the harmonics that move, by how strong they are.
+func (b *beating) fit(energy [][]float64, of []int, envelope []float64, time func(i int) float64) (share float64) {
+	b.sum = 0
+	var explained, moves float64
+	for k, h := range of {
+		normal, right := mat.NewSymDense(3, nil), mat.NewVecDense(3, nil)
+		var base [3]float64
+		basis := func(i int) {
+			sin, cos := math.Sincos(2 * math.Pi * b.rate * float64(h+1) * time(i))
+			base = [3]float64{1, cos, sin}
+		}
+		for i, y := range energy[k] {
+			basis(i)
+			y /= envelope[i]
+			for r := range 3 {
+				right.SetVec(r, right.AtVec(r)+base[r]*y)
+				for c := r; c < 3; c++ {
+					normal.SetSym(r, c, normal.At(r, c)+base[r]*base[c])
+				}
+			}
+		}
+		var x mat.VecDense
+		if err := x.SolveVec(normal, right); err != nil {
+			return 0
+		}
+		b.mean[h], b.cos[h], b.sin[h] = max(x.AtVec(0), 0), x.AtVec(1), x.AtVec(2)
+		b.sum += b.mean[h]
+		var left, all float64
+		for i, y := range energy[k] {
+			basis(i)
+			y /= envelope[i]
+			d := y - x.AtVec(0)
+			all += d * d
+			d -= base[1]*x.AtVec(1) + base[2]*x.AtVec(2)
+			left += d * d
+		}
+		if all > 0 { // each harmonic by the root of how strong it is: the higher ones tell as much
+			w := math.Sqrt(b.mean[h]) / max(b.mean[h]*b.mean[h], 1e-30)
+			explained, moves = explained+w*(all-left), moves+w*all
+		}
+	}
+	if moves == 0 {
+		return 0
+	}
+	return explained / moves
+}
+
+// straight gives an exponential through the sum of energies, as a first guess at their envelope.
+func straight(energy [][]float64, hop float64) []float64 {
+	n := len(energy[0])
+	x, y := make([]float64, n), make([]float64, n)
+	for i := range x {
+		sum := 0.0
+		for k := range energy {
+			sum += energy[k][i]
+		}
+		x[i], y[i] = float64(i)*hop, math.Log(max(sum, 1e-18))
+	}
+	alpha, beta := stat.LinearRegression(x, y, nil, false)
+	for i := range y {
+		y[i] = math.Exp(alpha + beta*x[i])
+	}
+	return y
+}
+
+// smoothed takes the mean over 2n+1 places, in place.
+func smoothed(x []float64, n int) {
+	sum := make([]float64, len(x)+1)
+	for i, y := range x {
+		sum[i+1] = sum[i] + y
+	}
+	for i := range x {
+		a, b := max(0, i-n), min(len(x), i+n+1)
+		x[i] = (sum[b] - sum[a]) / float64(b-a)
+	}
+}

@@ -1,0 +1,182 @@
+package hear
+
+import (
+	"math"
+	"slices"
+
+	"glossator/core/dsp"
+)
+
+const (
+	// echoLeast is the shortest delay that is told, in seconds; echoAgain the share of all onsets and ends that has to come again.
+	echoLeast = 0.008
+	echoAgain = 0.06
+	// asLoud is what share of the one before an echo may have: what is louder may be the note played again.
+	asLoud = 0.92
+)
+
+// events are where the level goes up and where it goes down, over a window, and by how much.
+type events struct {
+	up, down []float64
+	hop      float64 // seconds
+	wide     int     // the window, in hops
+	level    []float64
+}
+
+// findEvents takes them from the outline, over whole periods where the sound has a pitch: its wave is no event, nor is its beat.
+func (e *Ear) findEvents() events {
+	level, hop, window := e.outline()
+	from := int(float64(e.from)/e.Rate/hop) - int(window/hop)
+	level = append(make([]float64, max(0, -from)), level[max(0, from):]...)
+	level = level[:min(len(level), int(8/hop))]
+	v := events{hop: hop, wide: max(1, int(window/hop)), level: level}
+	v.up, v.down = make([]float64, len(level)), make([]float64, len(level))
+	for i := v.wide; i < len(level); i++ {
+		d := level[i] - level[i-v.wide]
+		v.up[i], v.down[i] = max(0, d), max(0, -d)
+	}
+	return v
+}
+
+// centred takes the mean away: what goes up and down all the time is no event.
+func centred(x []float64) []float64 {
+	y := make([]float64, len(x))
+	m := mean(x)
+	for i := range x {
+		y[i] = x[i] - m
+	}
+	return y
+}
+
+// Delay gives the time of echoes and their feedback, by where onsets and ends of notes come again.
+func (e *Ear) Delay() []Measured {
+	none := func(why string) []Measured {
+		return []Measured{cannot("delay", "delay time", "s", why), cannot("delay", "delay feedback", "%", why)}
+	}
+	x := e.mono[e.from:min(len(e.mono), e.from+int(8*e.Rate))]
+	if len(x) < int(0.05*e.Rate) {
+		return none("the sound is too short")
+	}
+	v := e.findEvents()
+	size := dsp.PowerFrom(2 * len(v.up))
+	auto := dsp.Autocorrelation(centred(v.up), size)
+	for k, y := range dsp.Autocorrelation(centred(v.down), size) {
+		auto[k] += y
+	}
+	least := max(2*v.wide+1, int(echoLeast/v.hop)+1)
+	top := 0.0
+	for k := least; k < len(auto)*3/4; k++ {
+		top = max(top, auto[k])
+	}
+	lag := 0
+	for k := least; k < len(auto)*3/4 && top > echoAgain*auto[0]; k++ { // the nearest place that is nearly as high as the highest
+		if auto[k] > 0.7*top && auto[k] >= auto[k-1] && auto[k] >= auto[k+1] {
+			lag = k
+			break
+		}
+	}
+	if lag == 0 {
+		return none("no part of it comes again")
+	}
+	if p := e.pitch(); p.near {
+		if periods := float64(lag) * v.hop * p.f; periods < 6 {
+			return none("what comes again may be the period of a tone")
+		}
+	}
+	if !v.falls(lag) {
+		return none("what comes again is as loud as it was, or no onset: it may be a note that is played again, or a level that moves")
+	}
+	// the same by the wave itself, about there
+	mid, reach := int(float64(lag)*v.hop*e.Rate), int(max(0.002, float64(v.wide)*v.hop)*e.Rate)
+	best, likest := mid, math.Inf(-1)
+	for k := max(1, mid-reach); k < mid+reach && k < len(x); k++ {
+		sum := 0.0
+		for i, y := range x[k:min(len(x), k+int(e.Rate))] {
+			sum += y * x[i]
+		}
+		if sum > likest {
+			likest, best = sum, k
+		}
+	}
+	time := float64(best) / e.Rate
+	out := []Measured{known("delay", "delay time", time, "s", math.Hypot(0.5/e.Rate, 0.002*time)+float64(v.wide)*v.hop/8)}
+	// the energy of each echo, over the same length as the first sound lasts
+	w := min(best, int(0.06*e.Rate))
+	energy := func(at int) float64 {
+		if at+w > len(x) {
+			return 0
+		}
+		return power(x[at : at+w])
+	}
+	if quiet := power(x[max(0, best-w/4):best]); quiet > 0.02*power(x[:w])/4 { // it has not ended when its echo comes
+		return append(out, cannot("delay", "delay feedback", "%", "the sound has not ended when its echo comes: play a shorter note"))
+	}
+	if e1, e2, e3 := energy(best), energy(2*best), energy(3*best); e1 > 0 && e2 > 1e-7*energy(0) {
+		g := math.Sqrt(e2 / e1)
+		if e3 > 1e-7*energy(0) {
+			g = math.Sqrt(math.Sqrt(e3 / e1)) // over two steps
+		}
+		if g <= asLoud {
+			return append(out, known("delay", "delay feedback", 100*g, "%", 2))
+		}
+	}
+	return append(out, cannot("delay", "delay feedback", "%", "there is no second echo to compare with the first"))
+}
+
+// falls tells whether what comes again after a lag is an echo: onsets that are quieter each time, or where hardly one is told, as behind a long note, the end.
+func (v *events) falls(lag int) bool {
+	reach := v.wide + 2
+	first, last := 0, 0
+	for i := range v.up {
+		if v.up[i] > v.up[first] {
+			first = i
+		}
+		if v.down[i] > v.down[last] {
+			last = i
+		}
+	}
+	strength, again, third := v.up[first], mostNear(v.up, first+lag, reach), mostNear(v.up, first+2*lag, reach)
+	if again > max(told*strength, aboveRipple*v.ripple(v.up)) {
+		if again < asLoud*strength {
+			return third < asLoud*again
+		}
+		// as loud as the sound itself: an echo where what comes after it falls by the same share each time
+		fourth := mostNear(v.up, first+3*lag, reach)
+		return third > told*again && third < asLoud*again && near(fourth/third, third/again, 0.4)
+	}
+	end := v.down[last]
+	if endsAgain*end < aboveRipple*v.ripple(v.down) {
+		return false
+	}
+	return max(mostNear(v.down, last+lag, reach), mostNear(v.down, last-lag, reach)) > endsAgain*end
+}
+
+// told is the least share of the first onset that an echo's has to have, endsAgain that of an end; aboveRipple how far either has to stand out of what goes up
+// and down all the time.
+const (
+	told        = 0.08
+	endsAgain   = 0.3
+	aboveRipple = 5.0
+)
+
+// ripple is what changes come to as a rule where it is loud: three in four are less.
+func (v *events) ripple(x []float64) float64 {
+	top := slices.Max(v.level)
+	var y []float64
+	for i := range x {
+		if v.level[i] > 0.3*top {
+			y = append(y, x[i])
+		}
+	}
+	slices.Sort(y)
+	return y[len(y)*3/4]
+}
+
+// mostNear gives the most that a series has about a place, within a reach.
+func mostNear(x []float64, at, reach int) float64 {
+	most := 0.0
+	for i := max(0, at-reach); i <= at+reach && i < len(x); i++ {
+		most = max(most, x[i])
+	}
+	return most
+}
