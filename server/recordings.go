@@ -61,12 +61,10 @@ func (s *Server) contrasts(ctx context.Context, in contrastsRequest) (none Contr
 	if err != nil {
 		return none, err
 	}
-	align := a.Recording || b.Recording
-	times := a.Times
-	if align {
-		times = compare.Times{}
+	if a.Recording || b.Recording {
+		return Contrasts{Apart: compare.Recordings(a.wave(), b.wave()), Rows: compare.Table(a.wave(), b.wave(), compare.Times{})}, nil
 	}
-	return Contrasts{Apart: compare.Apart(compare.Sketched(a.wave()), compare.Sketched(b.wave()), align), Rows: compare.Table(a.wave(), b.wave(), times)}, nil
+	return Contrasts{Apart: compare.Apart(compare.Sketched(a.wave()), compare.Sketched(b.wave()), false), Rows: compare.Table(a.wave(), b.wave(), a.Times)}, nil
 }
 
 // RecordingLimit is the largest recording that is taken, in bytes.

@@ -324,7 +324,7 @@ func compareCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			r := compared{Distance: compare.Apart(compare.Sketched(a), compare.Sketched(b), true), Rows: compare.Table(a, b, compare.Times{Off: let})}
+			r := compared{Distance: compare.Recordings(a, b), Rows: compare.Table(a, b, compare.Times{Off: let})}
 			if asJSON {
 				return writeJSON(cmd.OutOrStdout(), r)
 			}

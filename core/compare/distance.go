@@ -3,6 +3,7 @@ package compare
 import (
 	"math"
 
+	"glossator/core/hear"
 	"glossator/core/jnd"
 )
 
@@ -55,6 +56,71 @@ func Apart(a, b *Sketch, align bool) Distance {
 	}
 	d.Total = math.Sqrt(d.Total)
 	return d
+}
+
+// Recordings gives the distance of b from a where each is one take of its own: what comes before the sound does not count, nor where a beat stands that both have.
+func Recordings(a, b hear.Wave) Distance {
+	var sketches [2]*Sketch
+	var beats, leads [2]float64
+	for i, w := range []hear.Wave{a, b} {
+		w, leads[i] = begun(w)
+		sketches[i] = Sketched(w)
+		beats[i], _ = hear.Listen(w).Beat()
+	}
+	if x, y := beats[0], beats[1]; x > 0 && math.Abs(x-y) < 0.15*x {
+		for i, s := range sketches {
+			s.Centre = overBeat(s.Centre, 1/beats[i]/s.Hop)
+		}
+	}
+	d := Apart(sketches[0], sketches[1], true)
+	d.Shift += leads[1] - leads[0]
+	return d
+}
+
+// begun cuts a sound to where it begins, less a hundredth of a second, and gives how many seconds were before that.
+func begun(w hear.Wave) (hear.Wave, float64) {
+	top := 0.0
+	at := func(k int) float64 {
+		x := math.Abs(w.Left[k])
+		if w.Right != nil {
+			x = max(x, math.Abs(w.Right[k]))
+		}
+		return x
+	}
+	for k := range w.Left {
+		top = max(top, at(k))
+	}
+	from := 0
+	for from < len(w.Left) && at(from) <= top/1000 {
+		from++
+	}
+	lead := int(0.01 * w.Rate)
+	cut := func(x []float64) []float64 {
+		if x == nil || from >= lead {
+			return x[min(len(x), max(0, from-lead)):]
+		}
+		return append(make([]float64, lead-from), x...)
+	}
+	return hear.Wave{Rate: w.Rate, Left: cut(w.Left), Right: cut(w.Right)}, float64(from-lead) / w.Rate
+}
+
+// overBeat takes the mean of a course over a beat of so many frames; what is silent stays so.
+func overBeat(x []float64, frames float64) []float64 {
+	out := make([]float64, len(x))
+	half := max(1, int(frames/2))
+	for i := range x {
+		if out[i] = x[i]; math.IsNaN(x[i]) {
+			continue
+		}
+		sum, n := 0.0, 0.0
+		for k := max(0, i-half); k <= i+half && k < len(x); k++ {
+			if !math.IsNaN(x[k]) {
+				sum, n = sum+x[k], n+1
+			}
+		}
+		out[i] = sum / n
+	}
+	return out
 }
 
 // offset finds by how many frames b lies behind a.

@@ -1,7 +1,9 @@
 package compare
 
 import (
+	"cmp"
 	"math"
+	"slices"
 	"sync"
 
 	"glossator/core/hear"
@@ -76,7 +78,7 @@ func figures(w hear.Wave, t Times) (out []hear.Measured, of []string) {
 	return out, of
 }
 
-// Table measures both sounds and says what differs. The times are those of both.
+// Table measures both sounds and says what differs, what differs most first. The times are those of both.
 func Table(a, b hear.Wave, t Times) []Contrast {
 	var fa, fb []hear.Measured
 	var ofA, ofB []string
@@ -131,5 +133,41 @@ func Table(a, b hear.Wave, t Times) []Contrast {
 			row(hear.Measured{What: f.What, Label: f.Label, Unit: f.Unit, Why: "cannot tell: the other sound has no tone"}, f, ofB[i])
 		}
 	}
+	byChance(out)
+	slices.SortStableFunc(out, func(a, b Contrast) int { return cmp.Compare(b.weight(), a.weight()) })
 	return out
+}
+
+// byChance marks a higher peak that is not a louder sound as not sure: where a beat stands makes it. And it comes after the loudness that it goes with.
+func byChance(rows []Contrast) {
+	var peak, loud *Contrast
+	for i := range rows {
+		switch rows[i].Label {
+		case "peak":
+			peak = &rows[i]
+		case "loudness":
+			loud = &rows[i]
+		}
+	}
+	if peak == nil || loud == nil || !loud.Known {
+		return
+	}
+	if peak.Sure && (!loud.Sure || math.Abs(loud.Diff) < 0.5*math.Abs(peak.Diff)) {
+		peak.Sure = false
+	}
+}
+
+// weight is by what rows are listed: what is surely different by how much it is, then what may be, then what both figures are known of, then the rest.
+func (r *Contrast) weight() float64 {
+	switch {
+	case r.Known && r.Sure && r.Label == "peak":
+		return 2 + 0.8*r.JNDs // the loudness comes first
+	case r.Known && r.Sure:
+		return 2 + r.JNDs
+	case r.Known:
+		return 1 + r.JNDs/(1+r.JNDs)
+	case r.A.Known || r.B.Known:
+		return 0.5
+	}
+	return 0
 }

@@ -18,6 +18,14 @@ type beating struct {
 	why            string  // where it is not ok
 }
 
+// Beat gives how often in a second the first harmonics of two voices beat, the n-th n times as often; 0 and why where no beat is found.
+func (e *Ear) Beat() (rate float64, why string) {
+	if b := e.beat(); b.ok {
+		return b.rate, ""
+	}
+	return 0, e.beat().why
+}
+
 // at gives the energy at a time in seconds, 1 in the mean: what the beat makes of the energy of a steady sound.
 func (b *beating) at(t float64) float64 {
 	sum := 0.0

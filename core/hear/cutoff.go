@@ -376,7 +376,7 @@ func (e *Ear) Cutoff(source string) []Measured {
 		return []Measured{cannot("cutoff", "cutoff", "Hz", why), cannot("cutoff", "resonant peak", "dB", why), cannot("cutoff", "slope", "dB/oct", why)}
 	}
 	whole := stretch{e.from, e.to}
-	if m, ok := e.brightness(); ok && m.share >= 0.55 && m.depth > movingCutoff {
+	if m, ok := e.brightness(); ok && m.share >= 0.55 && m.depth > movingCutoff && !e.beats(m.rate) {
 		return none("the brightness moves: it has no one cutoff")
 	}
 	if from, to, seconds, ok := e.swept(); ok {

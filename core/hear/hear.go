@@ -211,7 +211,11 @@ func (e *Ear) StereoWidth() Measured {
 	if m+s < 1e-12 {
 		return cannot("width", "stereo width", "%", "there is no sound")
 	}
-	return known("width", "stereo width", 100*s/(m+s), "%", 0.5)
+	width := known("width", "stereo width", 100*s/(m+s), "%", 0.5)
+	if e.turned {
+		width.Why = "one channel is the other turned over: in mono next to nothing is left"
+	}
+	return width
 }
 
 // envelope gives the level over time: the root of the mean square over a window (seconds) at every hop.

@@ -199,7 +199,7 @@ func (e *Ear) Modulation() []Measured {
 	if len(lv) > 0 {
 		m.depth /= max(mean(lv), 1e-12)
 	}
-	if b := e.beat(); ok && b.ok && near(m.rate, b.rate, 0.1) {
+	if ok && e.beats(m.rate) {
 		why := "two voices beat"
 		out = append(out, cannot("lfo", "level rate", "Hz", why), cannot("lfo", "level depth", "%", why))
 	} else {
@@ -211,7 +211,12 @@ func (e *Ear) Modulation() []Measured {
 	if s := e.stft(); p.f*float64(s.size) < 4*e.Rate {
 		least = max(least, jnd.Octaves.Size)
 	}
-	say("brightness", "oct", m, ok, least, 1)
+	if e.beats(m.rate) {
+		why := "two voices beat"
+		out = append(out, cannot("lfo", "brightness rate", "Hz", why), cannot("lfo", "brightness depth", "oct", why))
+	} else {
+		say("brightness", "oct", m, ok, least, 1)
+	}
 	switch {
 	case isPulse && folded:
 		why := "it passes through the half, on either side of which a pulse sounds alike: the rate is this or half of it"
@@ -224,6 +229,16 @@ func (e *Ear) Modulation() []Measured {
 
 // leastVibrato is the least depth of a vibrato that is told, in cents: what is less is not heard as one (half a just-noticeable difference of pitch).
 const leastVibrato = 2.5
+
+// beats tells whether a rate is that at which two voices beat, in one of their first harmonics.
+func (e *Ear) beats(rate float64) bool {
+	b := e.beat()
+	if !b.ok {
+		return false
+	}
+	n := math.Round(rate / b.rate)
+	return n >= 1 && n <= harmonicsHeard && near(rate, n*b.rate, 0.1)
+}
 
 func near(a, b, share float64) bool { return math.Abs(a-b) <= share*math.Abs(b) }
 

@@ -39,7 +39,11 @@ func (e *Ear) Pitch() Measured {
 			}
 		}
 	}
-	return known("pitch", "pitch", p.f, "Hz", p.u)
+	u := p.u
+	if b := e.beat(); b.ok { // which of the two is the stronger where it was taken
+		u = math.Hypot(u, b.rate/3)
+	}
+	return known("pitch", "pitch", p.f, "Hz", u)
 }
 
 // loudest finds the stretch of n samples with the most energy, past the first attack.

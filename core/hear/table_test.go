@@ -4,84 +4,18 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
-	"os"
-	"os/exec"
-	"path/filepath"
 	"strings"
 	"testing"
 
 	"glossator/core/hear"
-	"glossator/formats/wav"
+	"glossator/testutil/sounds"
 )
 
-// tool finds a program from Debian's packages.
-func tool(t testing.TB, name string) string {
-	t.Helper()
-	path, err := exec.LookPath(name)
-	if err != nil {
-		t.Fatalf("%s is missing: apt-get install -y %s", name, name)
-	}
-	return path
-}
-
-func load(t testing.TB, file string) hear.Wave {
-	t.Helper()
-	data, err := os.ReadFile(file)
-	if err != nil {
-		t.Fatal(err)
-	}
-	s, err := wav.Read(data)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return hear.Wave{Rate: float64(s.Rate), Left: s.Left, Right: s.Right}
-}
-
-// sox makes a sound; args stand behind the name of the file.
-func soxFile(t testing.TB, rate int, args string) hear.Wave {
-	t.Helper()
-	file := filepath.Join(t.TempDir(), "s.wav")
-	cmd := append([]string{"-D", "-n", "-r", fmt.Sprint(rate), "-b", "24", file}, strings.Fields(args)...)
-	if out, err := exec.Command(tool(t, "sox"), cmd...).CombinedOutput(); err != nil {
-		t.Fatalf("sox %s: %v: %s", args, err, out)
-	}
-	return load(t, file)
-}
-
-// csound makes a sound of an orchestra's body, which writes to a1 (and a2), in seconds.
-func csoundFile(t testing.TB, rate int, seconds float64, body string) hear.Wave {
-	t.Helper()
-	dir := t.TempDir()
-	channels, out := 1, "out a1"
-	if strings.Contains(body, "a2 =") {
-		channels, out = 2, "outs a1, a2"
-	}
-	csd := fmt.Sprintf(`<CsoundSynthesizer>
-<CsInstruments>
-sr = %d
-ksmps = 8
-nchnls = %d
-0dbfs = 1
-seed 17
-instr 1
-%s
-%s
-endin
-</CsInstruments>
-<CsScore>
-i1 0 %v
-</CsScore>
-</CsoundSynthesizer>
-`, rate, channels, body, out, seconds)
-	in, file := filepath.Join(dir, "x.csd"), filepath.Join(dir, "x.wav")
-	if err := os.WriteFile(in, []byte(csd), 0o600); err != nil {
-		t.Fatal(err)
-	}
-	if out, err := exec.Command(tool(t, "csound"), "-d", "-m0", "-W", "-f", "-o", file, in).CombinedOutput(); err != nil {
-		t.Fatalf("csound: %v: %s", err, out)
-	}
-	return load(t, file)
-}
+// soxFile and csoundFile make sounds by other programs.
+var (
+	soxFile    = sounds.Sox
+	csoundFile = sounds.Csound
+)
 
 // Figures of sounds that other programs made with known settings (sox and csound, from Debian's
 // packages). near is the just-noticeable difference as a share of the value, or abs in its unit; those of

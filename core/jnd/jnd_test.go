@@ -1,16 +1,17 @@
-package jnd
+package jnd_test
 
 import (
 	"math"
 	"testing"
 
 	"glossator/core/hear"
+	"glossator/core/jnd"
 )
 
 // Every difference has a size and says where it is known from; no two share a name.
 func TestDifferencesSayWhereTheyAreFrom(t *testing.T) {
 	names := map[string]bool{}
-	for _, d := range Table {
+	for _, d := range jnd.Table {
 		if d.Size <= 0 || d.Source == "" || d.Name == "" || names[d.Name] || d.Share && d.Unit != "" {
 			t.Errorf("%+v", *d)
 		}
@@ -26,10 +27,19 @@ func TestFiguresAreWhatIsMeasured(t *testing.T) {
 		x[i] = 0.2 * math.Sin(2*math.Pi*220*float64(i)/48000)
 	}
 	measured := map[string]string{}
-	for _, m := range hear.Listen(hear.Wave{Rate: 48000, Left: x, Right: x}).All(0.5) {
-		measured[m.Label] = m.Unit
+	swept := make([]float64, n) // harmonics that come in one by one
+	for i := range swept {
+		s := float64(i) / 48000
+		for h := 1.0; h <= 20; h++ {
+			swept[i] += 0.1 / h / (1 + math.Exp(20*(h/20-s))) * math.Sin(2*math.Pi*220*h*s)
+		}
 	}
-	for label, d := range figures {
+	for _, x := range [][]float64{x, swept} {
+		for _, m := range hear.Listen(hear.Wave{Rate: 48000, Left: x, Right: x}).All(0.5) {
+			measured[m.Label] = m.Unit
+		}
+	}
+	for label, d := range jnd.Figures {
 		unit, ok := measured[label]
 		if !ok {
 			t.Errorf("%q is not measured", label)
@@ -39,18 +49,18 @@ func TestFiguresAreWhatIsMeasured(t *testing.T) {
 		}
 	}
 	for label := range measured {
-		if _, ok := Figure(label); !ok {
+		if _, ok := jnd.Figure(label); !ok {
 			t.Errorf("%q has no difference", label)
 		}
 	}
 	// ISO 3382-1:2009, table A.1: 5 % of the reverberation time; 5 ct in a steady unison are 0.29 %
-	if d, _ := Figure("decay to -60 dB"); d.Size != 0.05 || !d.Share {
+	if d, _ := jnd.Figure("decay to -60 dB"); d.Size != 0.05 || !d.Share {
 		t.Errorf("reverberation: %+v", d)
 	}
-	if d, _ := Figure("pitch"); math.Abs(d.Size-(math.Exp2(5.0/1200)-1)) > 1e-4 {
+	if d, _ := jnd.Figure("pitch"); math.Abs(d.Size-(math.Exp2(5.0/1200)-1)) > 1e-4 {
 		t.Errorf("pitch: %+v", d)
 	}
-	if _, ok := Figure("taste"); ok {
+	if _, ok := jnd.Figure("taste"); ok {
 		t.Error("a figure that is not measured has a difference")
 	}
 }
