@@ -53,16 +53,7 @@ func slower(x []float64, from int) []float64 {
 	fir := lowered()
 	out := make([]float64, 0, pitchLength)
 	for at := from; len(out) < pitchLength && at+len(fir) <= len(x); at += quarter {
-		y := x[at : at+len(fir)]
-		var a, b, c, d float64 // four sums side by side: one waits for its own last product
-		k := 0
-		for ; k+4 <= len(fir); k += 4 {
-			a, b, c, d = a+fir[k]*y[k], b+fir[k+1]*y[k+1], c+fir[k+2]*y[k+2], d+fir[k+3]*y[k+3]
-		}
-		for ; k < len(fir); k++ {
-			a += fir[k] * y[k]
-		}
-		out = append(out, a+b+c+d)
+		out = append(out, dsp.Along(x, at, fir))
 	}
 	return out
 }

@@ -29,6 +29,17 @@ func Resampled(x []float64, from, to float64) []float64 {
 		kernel[i] = s * (0.5 + 0.5*math.Cos(math.Pi*d/reach))
 	}
 	y := make([]float64, n)
+	if by := int(from / to); float64(by)*to == from { // each sample falls on one of the source: the kernel is read at whole samples
+		fir := make([]float64, 2*int(reach)+1)
+		for i := range fir {
+			d := i - int(reach)
+			fir[i] = kernel[max(d, -d)*fine]
+		}
+		for k := range y {
+			y[k] = Along(x, k*by-int(reach), fir)
+		}
+		return y
+	}
 	for k := range y {
 		at := float64(k) * from / to
 		first, last := max(0, int(math.Ceil(at-reach))), min(len(x)-1, int(at+reach))
@@ -43,4 +54,23 @@ func Resampled(x []float64, from, to float64) []float64 {
 		y[k] = sum
 	}
 	return y
+}
+
+// Along gives the sum of the products of weights with the samples from one on; outside of the channel there is silence.
+func Along(x []float64, from int, weights []float64) float64 {
+	if from < 0 {
+		weights, from = weights[min(len(weights), -from):], 0
+	}
+	x = x[min(from, len(x)):]
+	n := min(len(x), len(weights))
+	x, weights = x[:n], weights[:n]
+	var a, b, c, d float64 // four sums side by side: one waits for its own last product
+	k := 0
+	for ; k+4 <= n; k += 4 {
+		a, b, c, d = a+weights[k]*x[k], b+weights[k+1]*x[k+1], c+weights[k+2]*x[k+2], d+weights[k+3]*x[k+3]
+	}
+	for ; k < n; k++ {
+		a += weights[k] * x[k]
+	}
+	return a + b + c + d
 }

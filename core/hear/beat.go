@@ -49,6 +49,8 @@ const (
 	beatDeep     = 0.1
 	// leastBeats is how often the first harmonic has to beat within the sound: the others beat oftener.
 	leastBeats = 0.35
+	// mostOfBeat is how much of a sound is looked at, in seconds.
+	mostOfBeat = 12.0
 )
 
 // findBeat looks for two voices: the energy of the n-th harmonic is then a steady part and one that goes round n times as often as that of the first (the sum of two
@@ -59,6 +61,7 @@ func (e *Ear) findBeat() beating {
 		return beating{why: "no tone is found"}
 	}
 	from, to := loudSpan(p.level)
+	to = min(to, from+int(mostOfBeat/p.hop))
 	n := to - from
 	if n < 24 {
 		return beating{why: "the sound is too short"}
@@ -104,13 +107,21 @@ func (e *Ear) findBeat() beating {
 		b := beating{rate: rate, mean: make([]float64, len(p.amp)), cos: make([]float64, len(p.amp)), sin: make([]float64, len(p.amp))}
 		env := append([]float64(nil), envelope...)
 		share := 0.0
+		turns := make([][]complex128, len(of))
+		for k, h := range of {
+			turns[k] = make([]complex128, n)
+			for i := range n {
+				sin, cos := math.Sincos(2 * math.Pi * rate * float64(h+1) * time(i))
+				turns[k][i] = complex(cos, sin)
+			}
+		}
 		for range rounds {
-			share = b.fit(energy, of, env, time)
+			share = b.fit(energy, of, env, turns)
 			for i := range env { // the envelope by all harmonics together
 				var has, model float64
 				for k, h := range of {
 					has += energy[k][i]
-					model += b.energy(h, time(i))
+					model += max(0, b.mean[h]+b.cos[h]*real(turns[k][i])+b.sin[h]*imag(turns[k][i]))
 				}
 				if model > 0.05*b.sum {
 					env[i] = has / model
@@ -191,24 +202,26 @@ func inStep(energy [][]float64) float64 {
 }
 
 // fit finds the beat of each harmonic for an envelope of energy, and tells how much of all movement it explains: the mean over the harmonics that move, by how strong they are.
-func (b *beating) fit(energy [][]float64, of []int, envelope []float64, time func(i int) float64) (share float64) {
+func (b *beating) fit(energy [][]float64, of []int, envelope []float64, turns [][]complex128) (share float64) {
 	b.sum = 0
 	var explained, moves float64
 	for k, h := range of {
-		normal, right := mat.NewSymDense(3, nil), mat.NewVecDense(3, nil)
-		var base [3]float64
-		basis := func(i int) {
-			sin, cos := math.Sincos(2 * math.Pi * b.rate * float64(h+1) * time(i))
-			base = [3]float64{1, cos, sin}
-		}
+		var sums [3][3]float64
+		var rights, base [3]float64
 		for i, y := range energy[k] {
-			basis(i)
+			base = [3]float64{1, real(turns[k][i]), imag(turns[k][i])}
 			y /= envelope[i]
 			for r := range 3 {
-				right.SetVec(r, right.AtVec(r)+base[r]*y)
+				rights[r] += base[r] * y
 				for c := r; c < 3; c++ {
-					normal.SetSym(r, c, normal.At(r, c)+base[r]*base[c])
+					sums[r][c] += base[r] * base[c]
 				}
+			}
+		}
+		normal, right := mat.NewSymDense(3, nil), mat.NewVecDense(3, rights[:])
+		for r := range 3 {
+			for c := r; c < 3; c++ {
+				normal.SetSym(r, c, sums[r][c])
 			}
 		}
 		var x mat.VecDense
@@ -219,11 +232,10 @@ func (b *beating) fit(energy [][]float64, of []int, envelope []float64, time fun
 		b.sum += b.mean[h]
 		var left, all float64
 		for i, y := range energy[k] {
-			basis(i)
 			y /= envelope[i]
 			d := y - x.AtVec(0)
 			all += d * d
-			d -= base[1]*x.AtVec(1) + base[2]*x.AtVec(2)
+			d -= real(turns[k][i])*x.AtVec(1) + imag(turns[k][i])*x.AtVec(2)
 			left += d * d
 		}
 		if all > 0 { // each harmonic by the root of how strong it is: the higher ones tell as much

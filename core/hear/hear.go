@@ -16,7 +16,12 @@ import (
 type Wave struct {
 	Rate        float64
 	Left, Right []float64
+	// Peak is the highest sample where the sound had a higher rate before; 0 for what is in the channels.
+	Peak float64
 }
+
+// Fastest is the highest rate at which sounds are measured, in hertz: what is above is not heard, and takes the time of all the rest.
+const Fastest = 64000
 
 // Seconds gives the length.
 func (w *Wave) Seconds() float64 { return float64(len(w.Left)) / w.Rate }
@@ -74,7 +79,17 @@ type Ear struct {
 
 // Listen prepares a sound for measuring.
 func Listen(w Wave) *Ear {
-	e := &Ear{Wave: w}
+	if w.Peak == 0 {
+		w.Peak = max(highestOf(w.Left), highestOf(w.Right))
+	}
+	for rate := w.Rate; rate > Fastest; {
+		if rate /= 2; rate <= Fastest {
+			peak := w.Peak
+			w = w.At(rate)
+			w.Peak = peak
+		}
+	}
+	e := &Ear{Wave: w, loud: w.Peak}
 	e.mono = make([]float64, len(w.Left))
 	sign := 1.0
 	if w.Right != nil {
@@ -95,11 +110,6 @@ func Listen(w Wave) *Ear {
 		e.peak = max(e.peak, math.Abs(e.mono[k]))
 	}
 	floor := e.peak * 1e-3 // 60 dB below the peak
-	for _, c := range [][]float64{w.Left, w.Right} {
-		for _, x := range c {
-			e.loud = max(e.loud, math.Abs(x))
-		}
-	}
 	e.from, e.to = len(e.mono), 0
 	for k, x := range e.mono {
 		if math.Abs(x) > floor {
@@ -115,6 +125,14 @@ func Listen(w Wave) *Ear {
 	e.beat = sync.OnceValue(e.findBeat)
 	e.stft = sync.OnceValue(e.findSpectra)
 	return e
+}
+
+func highestOf(x []float64) float64 {
+	top := 0.0
+	for _, y := range x {
+		top = max(top, math.Abs(y))
+	}
+	return top
 }
 
 // turnedOver is how little of the energy of the difference the sum may have for the channels to be each other turned over.

@@ -11,6 +11,10 @@ import (
 	"fmt"
 	"io"
 	"math"
+
+	"golang.org/x/sync/errgroup"
+
+	"glossator/core/dsp"
 )
 
 // MaxSize is the largest file that is read, in bytes: a minute in stereo at 192 kHz and 32 bit is 92 MB.
@@ -22,6 +26,8 @@ type Sound struct {
 	Bits        int
 	Float       bool
 	Left, Right []float64
+	// Peak is the highest sample of the file, of either channel; of a sound that was read at a lower rate it may not be in it.
+	Peak float64
 }
 
 const (
@@ -32,7 +38,11 @@ const (
 
 // Read reads a file. What lies outside of full level in a float file is kept. Errors say what was expected
 // at which byte.
-func Read(data []byte) (*Sound, error) {
+func Read(data []byte) (*Sound, error) { return ReadFor(data, math.MaxInt) }
+
+// ReadFor reads a file at its rate, or at that halved until it is at most highest: what is above is filtered away a second at a time, so that a long file of a high rate
+// takes no more room than one of a low rate. Errors as of Read.
+func ReadFor(data []byte, highest int) (*Sound, error) {
 	if len(data) > MaxSize {
 		return nil, fmt.Errorf("expected at most %d MB, got %.1f MB", MaxSize>>20, float64(len(data))/(1<<20))
 	}
@@ -81,7 +91,7 @@ func Read(data []byte) (*Sound, error) {
 			if end > int64(len(data)) { // programs that stream leave the length open
 				end = int64(len(data))
 			}
-			return s, s.samples(data[body:end], channels, block, body)
+			return s, s.samples(data[body:end], channels, block, body, highest)
 		}
 		next := end + size&1
 		if next > int64(len(data)) {
@@ -92,41 +102,75 @@ func Read(data []byte) (*Sound, error) {
 	return nil, fmt.Errorf("byte %d: expected samples (a chunk named data) before the end", at)
 }
 
-func (s *Sound) samples(data []byte, channels, block, from int) error {
+func (s *Sound) samples(data []byte, channels, block, from, highest int) error {
 	n := len(data) / block
 	if n == 0 {
 		return fmt.Errorf("byte %d: expected at least one sample", from)
 	}
-	le := binary.LittleEndian
-	out := [2][]float64{make([]float64, n), nil}
+	by := 1
+	for s.Rate/by > highest && s.Rate%(2*by) == 0 {
+		by *= 2
+	}
+	out := [2][]float64{make([]float64, 0, n/by+1), nil}
 	if channels == 2 {
-		out[1] = make([]float64, n)
+		out[1] = make([]float64, 0, n/by+1)
 	}
-	width := s.Bits / 8
-	for i := range n {
-		for c := range channels {
-			b := data[i*block+c*width:]
-			var x float64
-			switch {
-			case s.Float && s.Bits == 32:
-				x = float64(math.Float32frombits(le.Uint32(b)))
-			case s.Float:
-				x = math.Float64frombits(le.Uint64(b))
-			case s.Bits == 16:
-				x = float64(int16(le.Uint16(b))) / (1 << 15)
-			case s.Bits == 24:
-				x = float64(int32(uint32(b[0])<<8|uint32(b[1])<<16|uint32(b[2])<<24)>>8) / (1 << 23)
-			default:
-				x = float64(int32(le.Uint32(b))) / (1 << 31)
-			}
+	// a second at a time, with what the filter needs of its neighbours on either side
+	piece, margin := s.Rate/by*by, 0
+	if by > 1 {
+		margin = 64 * by
+	}
+	var peaks [2]float64
+	read := func(c, at int, buf []float64) error {
+		first, last := max(0, at-margin), min(n, at+piece+margin)
+		for i := first; i < last; i++ {
+			x := s.sample(data[i*block+c*(s.Bits/8):])
 			if math.IsNaN(x) || math.Abs(x) > 1e6 {
-				return fmt.Errorf("byte %d: expected a number, got %v", from+i*block+c*width, x)
+				return fmt.Errorf("byte %d: expected a number, got %v", from+i*block+c*(s.Bits/8), x)
 			}
-			out[c][i] = x
+			peaks[c] = max(peaks[c], math.Abs(x))
+			buf = append(buf, x)
 		}
+		slow := dsp.Resampled(buf, float64(s.Rate), float64(s.Rate/by))
+		skip := (at - first) / by
+		out[c] = append(out[c], slow[min(skip, len(slow)):min(skip+(min(n, at+piece)-at)/by, len(slow))]...)
+		return nil
 	}
+	var both errgroup.Group
+	for c := range channels {
+		both.Go(func() error {
+			buf := make([]float64, 0, piece+2*margin)
+			for at := 0; at < n; at += piece {
+				if err := read(c, at, buf); err != nil {
+					return err
+				}
+			}
+			return nil
+		})
+	}
+	if err := both.Wait(); err != nil {
+		return err
+	}
+	s.Peak = max(peaks[0], peaks[1])
+	s.Rate /= by
 	s.Left, s.Right = out[0], out[1]
 	return nil
+}
+
+// sample reads the sample at the beginning of some bytes.
+func (s *Sound) sample(b []byte) float64 {
+	le := binary.LittleEndian
+	switch {
+	case s.Float && s.Bits == 32:
+		return float64(math.Float32frombits(le.Uint32(b)))
+	case s.Float:
+		return math.Float64frombits(le.Uint64(b))
+	case s.Bits == 16:
+		return float64(int16(le.Uint16(b))) / (1 << 15)
+	case s.Bits == 24:
+		return float64(int32(uint32(b[0])<<8|uint32(b[1])<<16|uint32(b[2])<<24)>>8) / (1 << 23)
+	}
+	return float64(int32(le.Uint32(b))) / (1 << 31)
 }
 
 // Write writes a file of 16 or 24 bit, or of 32 bit float. What passes full level is held there in whole
