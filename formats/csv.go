@@ -8,6 +8,7 @@ import (
 	"io"
 	"math"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"unicode/utf8"
@@ -334,6 +335,45 @@ func lawColumns() []column {
 	return out
 }
 
+// formula is what a cell begins with that a spreadsheet works out instead of showing it.
+const formula = "=+-@\t\r"
+
+// prose tells whether a column holds words, in which a comma is a comma.
+func (c *column) prose() bool {
+	return slices.Contains([]string{"id", "label", "section", "notes"}, c.name)
+}
+
+var decimalComma = regexp.MustCompile(`\d+(,\d+)+`)
+
+// points gives numbers that are written with a decimal comma with a point, where the comma stands between no cells.
+func points(cell string) string {
+	return decimalComma.ReplaceAllStringFunc(cell, func(n string) string {
+		if strings.Count(n, ",") > 1 {
+			return n
+		}
+		return strings.Replace(n, ",", ".", 1)
+	})
+}
+
+// harmless writes a cell so that no spreadsheet takes it for a formula: with an apostrophe before it, which asWritten takes away. Figures are let be.
+func harmless(cell string) string {
+	if cell == "" || !strings.ContainsRune(formula, rune(cell[0])) && cell[0] != '\'' {
+		return cell
+	}
+	if _, err := strconv.ParseFloat(cell, 64); err == nil {
+		return cell
+	}
+	return "'" + cell
+}
+
+// asWritten undoes harmless.
+func asWritten(cell string) string {
+	if len(cell) > 1 && cell[0] == '\'' && (strings.ContainsRune(formula, rune(cell[1])) || cell[1] == '\'') {
+		return cell[1:]
+	}
+	return cell
+}
+
 // WriteControls gives a panel's controls as a table for a spreadsheet (CSV, RFC 4180): a row
 // for each control with its first law, and a row with the same id and no label for each
 // further law.
@@ -357,7 +397,7 @@ func WriteControls(p *panel.Panel) ([]byte, error) {
 			cells := make([]string, len(columns))
 			for n, c := range columns {
 				if c.law && row.bind != nil || !c.law && (j == 0 || c.name == "id") {
-					cells[n] = c.get(row)
+					cells[n] = harmless(c.get(row))
 				}
 			}
 			if err := w.Write(cells); err != nil {
@@ -389,12 +429,22 @@ func ReadControls(file string, data []byte) (controls []panel.Control, rows []in
 	}
 	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
 	first, _, _ := bytes.Cut(data, []byte("\n"))
+	// a line that says what stands between the cells, as spreadsheets write it for each other
+	var between rune
+	if rest, ok := bytes.CutPrefix(first, []byte("sep=")); ok && len(bytes.TrimSpace(rest)) == 1 || ok && len(rest) > 0 && rest[0] == '\t' {
+		between = rune(rest[0])
+		_, data, _ = bytes.Cut(data, []byte("\n"))
+		first, _, _ = bytes.Cut(data, []byte("\n"))
+	}
 	r := csv.NewReader(bytes.NewReader(data))
 	r.FieldsPerRecord, r.ReuseRecord = -1, true
 	for _, comma := range []rune{';', '\t'} {
 		if bytes.Count(first, []byte(string(comma))) > bytes.Count(first, []byte(string(r.Comma))) {
 			r.Comma = comma
 		}
+	}
+	if between != 0 {
+		r.Comma = between
 	}
 	for n, line := 1, data; len(line) > 0; n++ {
 		var this []byte
@@ -444,6 +494,11 @@ func ReadControls(file string, data []byte) (controls []panel.Control, rows []in
 			break
 		}
 		row, _ := r.FieldPos(0)
+		for i := range record {
+			if record[i] = asWritten(record[i]); r.Comma != ',' && (i >= len(cols) || cols[i] == nil || !cols[i].prose()) {
+				record[i] = points(record[i])
+			}
+		}
 		if strings.TrimSpace(strings.Join(record, "")) == "" {
 			continue
 		}

@@ -80,6 +80,26 @@ func CheckPanel(p *panel.Panel) fault.List {
 	return l
 }
 
+// CheckPatch gives the faults that a patch would have as a file: what can be stored can be exported, and read again.
+func CheckPatch(p *patch.Patch) fault.List {
+	if l := p.Check(); len(l) > 0 {
+		return l
+	}
+	var own patch.Patch
+	data, err := json.Marshal(p)
+	if err == nil {
+		err = decode("", data, patch.Format, patch.Version, patchSchema, &own)
+	}
+	var l fault.List
+	if err != nil && !errors.As(err, &l) {
+		l.Add("", "%v", err)
+	}
+	if len(data) > MaxSize {
+		l.Add("", "expected at most %d MB, got %.1f MB", MaxSize>>20, float64(len(data))/(1<<20))
+	}
+	return l
+}
+
 // ReadPatchOn reads a patch file and checks its readings against its panel.
 func ReadPatchOn(file string, data []byte, panelByID func(id string) *panel.Compiled) (*patch.Patch, *panel.Compiled, error) {
 	p, err := ReadPatch(file, data)
@@ -161,6 +181,10 @@ func decode(file string, data []byte, format string, version int, schema func() 
 			return l.In(file)
 		}
 		return fail("", "%v", err)
+	}
+	var l fault.List
+	if texts("", doc, &l); len(l) > 0 {
+		return l.In(file)
 	}
 	if err := json.Unmarshal(data, into); err != nil {
 		return fail("", "%v", err)

@@ -68,6 +68,9 @@ type sender interface {
 	send(c *echo.Context) error
 }
 
+// versioned is an answer that shows a version of what can be changed.
+type versioned interface{ version() string }
+
 // named, ofSheet, ofLayer and ofReading are requests that only name what they are of.
 type (
 	named struct {
@@ -114,9 +117,14 @@ func route[In, Out any](method, path, summary string, f func(s *Server, ctx cont
 		if err := decode(c, &r, reflect.ValueOf(&in).Elem()); err != nil {
 			return err
 		}
-		out, err := f(s, c.Request().Context(), in)
+		// what is changed is changed for the version that was shown (If-Match: RFC 9110)
+		ctx := store.Based(c.Request().Context(), strings.Trim(c.Request().Header.Get("If-Match"), `"* `))
+		out, err := f(s, ctx, in)
 		if err != nil {
 			return err
+		}
+		if v, ok := any(out).(versioned); ok && v.version() != "" {
+			c.Response().Header().Set("ETag", strconv.Quote(v.version()))
 		}
 		switch x := any(out).(type) {
 		case None:
@@ -244,3 +252,7 @@ func downloadJSON[T any](name string, v T) (File[T], error) {
 func download(name, media string, body []byte) (File[None], error) {
 	return File[None]{Name: name, Media: media, Data: body}, nil
 }
+
+func (v PatchView) version() string { return v.tag }
+func (v SheetView) version() string { return v.tag }
+func (v Workshop) version() string  { return v.tag }

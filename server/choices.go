@@ -43,7 +43,7 @@ type chooseRequest struct {
 // it is not to be made by.
 func (s *Server) choose(ctx context.Context, in chooseRequest) (none SheetView, err error) {
 	b := in.Body
-	j, err := s.sheet(in.ID)
+	j, err := s.sheetAt(ctx, in.ID)
 	if err != nil {
 		return none, err
 	}
@@ -106,7 +106,7 @@ func (s *Server) chosen(j *sheetInputs, what string, now plan.Choices) (none She
 	if _, err := translate.Translate(j.src, j.patch, j.dst, j.options()); err != nil {
 		return none, err
 	}
-	row, err := s.store.Choose(j.row.ID, what, now)
+	row, err := s.store.Choose(j.row, what, now)
 	if err != nil {
 		return none, err
 	}

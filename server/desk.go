@@ -19,6 +19,9 @@ import (
 type Pending struct {
 	Undo string `json:"undo"`
 	Redo string `json:"redo"`
+	// UndoStep and RedoStep are the numbers of these steps: one that is not the next any more is refused. 0 where there is none.
+	UndoStep uint `json:"undoStep"`
+	RedoStep uint `json:"redoStep"`
 }
 
 // SheetRow is a sheet in a list.
@@ -65,7 +68,7 @@ type Loaded struct {
 
 func (s *Server) pending() (Pending, error) {
 	undo, redo, err := s.store.Pending()
-	return Pending{Undo: undo, Redo: redo}, err
+	return Pending{Undo: undo.What, Redo: redo.What, UndoStep: undo.ID, RedoStep: redo.ID}, err
 }
 
 func (s *Server) desk(ctx context.Context, in None) (none Desk, err error) {
@@ -167,12 +170,20 @@ func LoadSample(st *store.Store) (Loaded, error) {
 	return Loaded{Panels: len(panels), Patches: len(patches)}, st.PutAll("load the sample", panels, patches)
 }
 
-func (s *Server) undo(ctx context.Context, in None) (Done, error) { return s.stepBack(s.store.Undo) }
+// stepRequest names the step that is meant; 0 for whichever is the next.
+type stepRequest struct {
+	Step uint `query:"step"`
+}
 
-func (s *Server) redo(ctx context.Context, in None) (Done, error) { return s.stepBack(s.store.Redo) }
+func (s *Server) undo(ctx context.Context, in stepRequest) (Done, error) {
+	return s.stepBack(s.store.Undo(in.Step))
+}
 
-func (s *Server) stepBack(step func() (string, error)) (none Done, err error) {
-	what, err := step()
+func (s *Server) redo(ctx context.Context, in stepRequest) (Done, error) {
+	return s.stepBack(s.store.Redo(in.Step))
+}
+
+func (s *Server) stepBack(what string, err error) (none Done, _ error) {
 	if errors.Is(err, store.ErrNotFound) {
 		return none, badRequest{errors.New("there is nothing to take back or to do again")}
 	}

@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"fmt"
 	"sort"
 	"strings"
 
@@ -12,6 +13,12 @@ import (
 // maxFound is how many controls a search shows.
 const maxFound = 100
 
+// mostQuery is how long a query may be, in bytes, mostWords of how many words.
+const (
+	mostQuery = 500
+	mostWords = 20
+)
+
 type findControlsRequest struct {
 	Q string `query:"q"`
 }
@@ -19,11 +26,14 @@ type findControlsRequest struct {
 // findControls looks for controls of which every word of the query begins a word of the name,
 // section, module, parameter or quantity; those found by their own name come first.
 func (s *Server) findControls(ctx context.Context, in findControlsRequest) (none FoundControls, err error) {
+	words := strings.Fields(strings.ToLower(in.Q))
+	if len(in.Q) > mostQuery || len(words) > mostWords {
+		return none, badRequest{fmt.Errorf("expected at most %d words of %d bytes in all", mostWords, mostQuery)}
+	}
 	rows, err := s.store.Panels()
 	if err != nil {
 		return none, err
 	}
-	words := strings.Fields(strings.ToLower(in.Q))
 	out := FoundControls{Found: []FoundControl{}}
 	type hit struct {
 		FoundControl

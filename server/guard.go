@@ -26,8 +26,8 @@ func headers(next echo.HandlerFunc) echo.HandlerFunc {
 	}
 }
 
-// guard refuses requests that name another host (DNS rebinding) and changes that come from
-// another origin (cross-site requests).
+// guard refuses requests that name another host (DNS rebinding), and changes and answers of the API that another
+// origin asks for (cross-site requests).
 func guard(hosts []string) echo.MiddlewareFunc {
 	allowed := map[string]bool{"localhost": true, "127.0.0.1": true, "::1": true}
 	for _, h := range hosts {
@@ -39,10 +39,15 @@ func guard(hosts []string) echo.MiddlewareFunc {
 			if !allowed[hostName(r.Host)] {
 				return echo.NewHTTPError(http.StatusForbidden, "host")
 			}
+			site := r.Header.Get("Sec-Fetch-Site")
 			if r.Method == http.MethodGet || r.Method == http.MethodHead {
+				// another site may lead to a page, but not have anything worked out; "none" is an address that was typed
+				if strings.HasPrefix(r.URL.Path, Base) && site != "" && site != "same-origin" && site != "none" {
+					return echo.NewHTTPError(http.StatusForbidden, "site")
+				}
 				return next(c)
 			}
-			if site := r.Header.Get("Sec-Fetch-Site"); site != "" && site != "same-origin" {
+			if site != "" && site != "same-origin" {
 				return echo.NewHTTPError(http.StatusForbidden, "site")
 			}
 			if origin := r.Header.Get("Origin"); origin != "" {

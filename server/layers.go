@@ -26,7 +26,7 @@ type layerAddRequest struct {
 
 func (s *Server) layerAdd(ctx context.Context, in layerAddRequest) (none PatchView, err error) {
 	b := in.Body
-	return s.changePatch(in.ID, "add a layer", func(p *patch.Patch) error {
+	return s.changePatch(ctx, in.ID, "add a layer", func(p *patch.Patch) error {
 		if len(p.Layers) >= 8 {
 			return badRequest{errors.New("expected at most 8 layers")}
 		}
@@ -60,7 +60,7 @@ type layerSetRequest struct {
 
 func (s *Server) layerSet(ctx context.Context, in layerSetRequest) (none PatchView, err error) {
 	b := in.Body
-	return s.changePatch(in.ID, "change layer "+in.Layer, func(p *patch.Patch) error {
+	return s.changePatch(ctx, in.ID, "change layer "+in.Layer, func(p *patch.Patch) error {
 		i, err := layerIn(p, in.Layer)
 		if err != nil {
 			return err
@@ -72,7 +72,7 @@ func (s *Server) layerSet(ctx context.Context, in layerSetRequest) (none PatchVi
 }
 
 func (s *Server) layerDrop(ctx context.Context, in ofLayer) (none PatchView, err error) {
-	return s.changePatch(in.ID, "delete layer "+in.Layer, func(p *patch.Patch) error {
+	return s.changePatch(ctx, in.ID, "delete layer "+in.Layer, func(p *patch.Patch) error {
 		i, err := layerIn(p, in.Layer)
 		if err != nil {
 			return err
@@ -94,7 +94,7 @@ type cablesSetRequest struct {
 // cablesSet plugs the cables of a layer, all at once.
 func (s *Server) cablesSet(ctx context.Context, in cablesSetRequest) (none PatchView, err error) {
 	b := in.Body
-	return s.changePatch(in.ID, "plug cables", func(p *patch.Patch) error {
+	return s.changePatch(ctx, in.ID, "plug cables", func(p *patch.Patch) error {
 		i, err := layerIn(p, in.Layer)
 		if err != nil {
 			return err

@@ -17,7 +17,7 @@ func TestOddInputIsRefused(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		return undo + "|" + redo
+		return undo.What + "|" + redo.What
 	}
 	before := pending()
 	ids := []string{"nobody", "0", "-1", "99999999999999999999", "1e3", "..%2f..%2fetc", "%00", strings.Repeat("x", 3000), "'%20or%201=1--"}

@@ -21,15 +21,15 @@ func (s *Server) overrideSet(ctx context.Context, in overrideSetRequest) (none S
 	if strings.TrimSpace(b.Reading) == "" {
 		return none, badRequest{errors.New("expected a reading; delete the override to take it back")}
 	}
-	return s.override(in.ID, in.Control, strings.TrimSpace(b.Reading))
+	return s.override(ctx, in.ID, in.Control, strings.TrimSpace(b.Reading))
 }
 
 func (s *Server) overrideDrop(ctx context.Context, in ofOverride) (SheetView, error) {
-	return s.override(in.ID, in.Control, "")
+	return s.override(ctx, in.ID, in.Control, "")
 }
 
-func (s *Server) override(id uint, control, reading string) (none SheetView, err error) {
-	j, err := s.sheet(id)
+func (s *Server) override(ctx context.Context, id uint, control, reading string) (none SheetView, err error) {
+	j, err := s.sheetAt(ctx, id)
 	if err != nil {
 		return none, err
 	}
@@ -44,7 +44,7 @@ func (s *Server) override(id uint, control, reading string) (none SheetView, err
 		}
 		reading = pos.Reading
 	}
-	row, err := s.store.Override(j.row.ID, control, reading)
+	row, err := s.store.Override(j.row, control, reading)
 	if err != nil {
 		return none, err
 	}

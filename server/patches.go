@@ -12,6 +12,7 @@ import (
 	"glossator/core/scale"
 	"glossator/core/translate"
 	"glossator/formats"
+	"glossator/store"
 )
 
 // PatchRow is a patch in a list.
@@ -75,6 +76,8 @@ type PointView struct {
 
 // PatchView is one patch.
 type PatchView struct {
+	tag string
+
 	PatchRow
 	LayerViews []LayerView   `json:"layerViews"`
 	Phrase     *patch.Phrase `json:"phrase" jsonschema:"nullable"`
@@ -271,7 +274,7 @@ func (s *Server) patchOn(id string) (*patch.Patch, *panel.Compiled, error) {
 }
 
 func (s *Server) viewOfPatch(p *patch.Patch) (PatchView, error) {
-	v := PatchView{PatchRow: s.patchRow(p), LayerViews: []LayerView{}, Phrase: p.Phrase, Wheel: p.Wheel, Targets: []PanelRow{}}
+	v := PatchView{tag: store.TagFor(p), PatchRow: s.patchRow(p), LayerViews: []LayerView{}, Phrase: p.Phrase, Wheel: p.Wheel, Targets: []PanelRow{}}
 	c, behind, err := s.panelOf(p)
 	if err != nil {
 		return v, err
@@ -331,29 +334,30 @@ func patchLines(c *panel.Compiled, g *gloss.Gloss) []PatchLine {
 
 // changePatch changes the patch of a request in one step, checks it with its panel, and answers
 // with it.
-func (s *Server) changePatch(id, what string, change func(p *patch.Patch) error) (none PatchView, err error) {
-	p, err := s.store.ChangePatch(id, what, func(p *patch.Patch) error {
-		if err := change(p); err != nil {
-			return err
-		}
-		if l := p.Check(); len(l) > 0 {
-			return l
-		}
-		on, _, err := s.panelOf(p)
-		if err != nil {
-			return err
-		}
-		for i := range p.Layers {
-			if _, err := on.Read(&p.Layers[i], fmt.Sprintf("/layers/%d", i)); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
+// changePatch changes a patch in one step, and answers with it.
+func (s *Server) changePatch(ctx context.Context, id, what string, change func(p *patch.Patch) error) (none PatchView, err error) {
+	p, err := s.store.On(ctx).ChangePatch(id, what, change, s.fits)
 	if err != nil {
 		return none, err
 	}
 	return s.answerPatch(p)
+}
+
+// fits checks a patch against its panel before it is stored.
+func (s *Server) fits(p *patch.Patch) error {
+	if l := formats.CheckPatch(p); len(l) > 0 {
+		return l
+	}
+	on, _, err := s.panelOf(p)
+	if err != nil {
+		return err
+	}
+	for i := range p.Layers {
+		if _, err := on.Read(&p.Layers[i], fmt.Sprintf("/layers/%d", i)); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func (s *Server) answerPatch(p *patch.Patch) (none PatchView, err error) {
@@ -371,13 +375,10 @@ type patchHeadRequest struct {
 
 func (s *Server) patchHead(ctx context.Context, in patchHeadRequest) (none PatchView, err error) {
 	b := in.Body
-	p, err := s.store.ChangePatch(in.ID, "change the head of "+b.Name, func(p *patch.Patch) error {
+	p, err := s.store.On(ctx).ChangePatch(in.ID, "change the head of "+b.Name, func(p *patch.Patch) error {
 		p.Name, p.Kind, p.Tempo, p.Tags, p.Notes, p.Wheel = strings.TrimSpace(b.Name), b.Kind, b.Tempo, b.Tags, b.Notes, b.Wheel
-		if l := p.Check(); len(l) > 0 {
-			return l
-		}
 		return nil
-	})
+	}, func(p *patch.Patch) error { return formats.CheckPatch(p).Err() })
 	if err != nil {
 		return none, err
 	}
@@ -409,15 +410,15 @@ func (s *Server) patchBlank(ctx context.Context, in patchBlankRequest) (none Pat
 
 // newPatch stores a patch under an id made from its name.
 func (s *Server) newPatch(p *patch.Patch) (none PatchRow, err error) {
-	id, err := freeID(p.Name, "patch", func(id string) error { _, err := s.store.Patch(id); return err })
+	err = s.store.NewPatch(p, func(free func(id string) error) (string, error) {
+		id, err := freeID(p.Name, "patch", free)
+		if err != nil {
+			return "", err
+		}
+		p.ID = id
+		return id, formats.CheckPatch(p).Err()
+	})
 	if err != nil {
-		return none, err
-	}
-	p.ID = id
-	if l := p.Check(); len(l) > 0 {
-		return none, l
-	}
-	if err := s.store.PutPatch(p); err != nil {
 		return none, err
 	}
 	return s.patchRow(p), nil
@@ -467,7 +468,7 @@ func (s *Server) patchImport(ctx context.Context, in patchImportRequest) (none P
 }
 
 func (s *Server) patchDelete(ctx context.Context, in named) (none None, err error) {
-	if err := s.store.DeletePatch(in.ID); err != nil {
+	if err := s.store.On(ctx).DeletePatch(in.ID); err != nil {
 		return none, err
 	}
 	return None{}, nil

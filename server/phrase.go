@@ -71,7 +71,7 @@ type phraseSetRequest struct {
 
 func (s *Server) phraseSet(ctx context.Context, in phraseSetRequest) (none PatchView, err error) {
 	b := in.Body
-	return s.changePatch(in.ID, "change the phrase", func(p *patch.Patch) error {
+	return s.changePatch(ctx, in.ID, "change the phrase", func(p *patch.Patch) error {
 		p.Phrase = b.Phrase
 		if b.Line != nil {
 			if l := b.Line.check(); len(l) > 0 {
@@ -161,7 +161,7 @@ func (s *Server) phraseMake(ctx context.Context, in phraseMakeRequest) (none Pat
 	if err != nil {
 		return none, badRequest{err}
 	}
-	return s.changePatch(in.ID, "phrase: "+made.Name, func(p *patch.Patch) error { p.Phrase = made; return nil })
+	return s.changePatch(ctx, in.ID, "phrase: "+made.Name, func(p *patch.Patch) error { p.Phrase = made; return nil })
 }
 
 func (s *Server) phraseMIDI(ctx context.Context, in named) (none File[None], err error) {
@@ -202,7 +202,7 @@ func (s *Server) phraseFromMIDI(ctx context.Context, in phraseFromMIDIRequest) (
 	if err != nil {
 		return none, badRequest{fmt.Errorf("%s: %w", fileName(in.File, "file"), err)}
 	}
-	return s.changePatch(in.ID, "phrase from "+fileName(in.File, "file"), func(p *patch.Patch) error {
+	return s.changePatch(ctx, in.ID, "phrase from "+fileName(in.File, "file"), func(p *patch.Patch) error {
 		p.Phrase = made
 		if p.Tempo == 0 && tempo >= 10 && tempo <= 400 {
 			p.Tempo = float64(tempo)

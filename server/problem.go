@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"strings"
 
 	"github.com/labstack/echo/v5"
 
@@ -22,6 +23,8 @@ type Problem struct {
 	Detail string `json:"detail"`
 	// Faults name each place of a document that is at fault.
 	Faults fault.List `json:"faults,omitempty"`
+	// Clashes are what has been changed elsewhere and here in different ways.
+	Clashes []store.Clash `json:"clashes,omitempty"`
 }
 
 // problemOf turns any error into what the user is told. Errors that are the program's own
@@ -32,6 +35,7 @@ func problemOf(err error) Problem {
 	var list fault.List
 	var coder interface{ StatusCode() int }
 	var bad badRequest
+	var stale store.ErrStale
 	var stored errStored
 	var tooBig *http.MaxBytesError
 	switch {
@@ -44,6 +48,12 @@ func problemOf(err error) Problem {
 		if len(list) == 1 {
 			p.Detail = list[0].Message
 		}
+	case errors.As(err, &stale):
+		p.Status, p.Title, p.Detail, p.Clashes = http.StatusPreconditionFailed, "Changed elsewhere", capital(stale.Error())+". Nothing was stored: look at what stands there now, then change it again.", stale.Clashes
+	case errors.Is(err, store.ErrNotLast):
+		p.Status, p.Title, p.Detail = http.StatusConflict, "Not the last step", capital(err.Error())+". Nothing was taken back: look at what was changed elsewhere first."
+	case errors.Is(err, store.ErrDisk):
+		p.Status, p.Title, p.Detail = http.StatusInsufficientStorage, "The disk is in the way", capital(err.Error())+"."
 	case errors.As(err, &bad):
 		p.Status, p.Title, p.Detail = http.StatusUnprocessableEntity, "The input is at fault", bad.Error()
 	case errors.Is(err, store.ErrNotFound):
@@ -72,6 +82,8 @@ func problemOf(err error) Problem {
 	}
 	return p
 }
+
+func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 
 // badRequest is a fault of a request whose text the user may read.
 type badRequest struct{ error }

@@ -76,29 +76,31 @@ func (s *Server) layer(id, layer string) (*place, error) {
 func (pl *place) id() string { return pl.panel.Controls[pl.control].ID }
 
 // put sets a reading in a patch; an empty one puts the control back to init.
-func (pl *place) put(p *patch.Patch, reading string) {
-	layer := &p.Layers[pl.layer]
+func (pl *place) put(p *patch.Patch, reading string) error {
+	i, err := layerIn(p, pl.patch.Layers[pl.layer].ID) // by its id: layers may have come and gone since
+	if err != nil {
+		return err
+	}
+	layer := &p.Layers[i]
 	if layer.Readings == nil {
 		layer.Readings = map[string]string{}
 	}
 	if reading == "" {
 		delete(layer.Readings, pl.id())
-		return
+		return nil
 	}
 	layer.Readings[pl.id()] = reading
+	return nil
 }
 
 // storeReading writes a reading and answers with the patch.
-func (s *Server) storeReading(pl *place, reading string) (none PatchView, err error) {
+func (s *Server) storeReading(ctx context.Context, pl *place, reading string) (none PatchView, err error) {
 	label := pl.panel.Controls[pl.control].Label
 	what := fmt.Sprintf("%s: %s to %s", pl.patch.Name, label, reading)
 	if reading == "" {
 		what = fmt.Sprintf("%s: %s to init", pl.patch.Name, label)
 	}
-	p, err := s.store.ChangePatch(pl.patch.ID, what, func(p *patch.Patch) error {
-		pl.put(p, reading)
-		return nil
-	})
+	p, err := s.store.On(ctx).ChangePatch(pl.patch.ID, what, func(p *patch.Patch) error { return pl.put(p, reading) }, s.fits)
 	if err != nil {
 		return none, err
 	}
@@ -122,7 +124,7 @@ func (s *Server) readingSet(ctx context.Context, in readingSetRequest) (none Pat
 	if err != nil {
 		return none, badRequest{err}
 	}
-	return s.storeReading(pl, pos.Reading)
+	return s.storeReading(ctx, pl, pos.Reading)
 }
 
 type readingsSetRequest struct {
@@ -159,8 +161,12 @@ func (s *Server) readingsSet(ctx context.Context, in readingsSetRequest) (none P
 	if err := faults.Err(); err != nil {
 		return none, err
 	}
-	p, err := s.store.ChangePatch(pl.patch.ID, fmt.Sprintf("%s: %d readings", pl.patch.Name, len(good)), func(p *patch.Patch) error {
-		layer := &p.Layers[pl.layer]
+	p, err := s.store.On(ctx).ChangePatch(pl.patch.ID, fmt.Sprintf("%s: %d readings", pl.patch.Name, len(good)), func(p *patch.Patch) error {
+		i, err := layerIn(p, in.Layer)
+		if err != nil {
+			return err
+		}
+		layer := &p.Layers[i]
 		if layer.Readings == nil {
 			layer.Readings = map[string]string{}
 		}
@@ -168,7 +174,7 @@ func (s *Server) readingsSet(ctx context.Context, in readingsSetRequest) (none P
 			layer.Readings[id] = text
 		}
 		return nil
-	})
+	}, s.fits)
 	if err != nil {
 		return none, err
 	}
@@ -199,7 +205,7 @@ func (s *Server) readingDrop(ctx context.Context, in ofReading) (none PatchView,
 	if err != nil {
 		return none, err
 	}
-	return s.storeReading(pl, "")
+	return s.storeReading(ctx, pl, "")
 }
 
 type readingStepRequest struct {
@@ -229,7 +235,7 @@ func (s *Server) readingStep(ctx context.Context, in readingStepRequest) (none P
 	if i < 0 { // between two places: the first step goes to the nearest
 		i = f.Nearest(at.Travel).Index
 	}
-	return s.storeReading(pl, f.At(i+b.By).Reading)
+	return s.storeReading(ctx, pl, f.At(i+b.By).Reading)
 }
 
 type readingTryRequest struct {

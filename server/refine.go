@@ -32,6 +32,7 @@ type Refining struct {
 
 // searching is the state of a search: what is told of it, and what the sheet's readings were when it began.
 type searching struct {
+	on string // the version of the sheet that it is for
 	Refining
 	base  map[string]string
 	tuned *plan.Tuned // of a sheet by ear: a nearer plan
@@ -91,7 +92,7 @@ func (s *Server) refineStart(ctx context.Context, in refineStartRequest) (none R
 	if err != nil {
 		return none, err
 	}
-	state := searching{Refining: Refining{Running: true, Most: refine.Budget}, base: maps.Clone(j.over)}
+	state := searching{Refining: Refining{Running: true, Most: refine.Budget}, base: maps.Clone(j.over), on: j.row.Tag()}
 	x, _ := s.searches.start(s.queue, j.row.ID, state, func(ctx context.Context, t *task[searching]) error {
 		if sheet.School == plan.Ear && j.row.First == 0 {
 			return s.nearer(ctx, j, sheet, notes, aim, t)
@@ -212,11 +213,14 @@ func (s *Server) refineAdopt(ctx context.Context, in ofSheet) (none SheetView, e
 		return none, err
 	}
 	if found.tuned != nil {
+		if found.on != j.row.Tag() { // it was searched for another sheet than this has become
+			return none, store.ErrStale{}
+		}
 		j.choices.Tuned = found.tuned
 		if _, err := translate.Translate(j.src, j.patch, j.dst, j.options()); err != nil {
 			return none, err
 		}
-		if j.row, err = s.store.Adopt(j.row.ID, "take a nearer plan", j.over, j.choices); err != nil {
+		if j.row, err = s.store.Adopt(j.row, "take a nearer plan", j.over, j.choices); err != nil {
 			return none, err
 		}
 		s.searches.drop(j.row.ID)
@@ -238,7 +242,7 @@ func (s *Server) refineAdopt(ctx context.Context, in ofSheet) (none SheetView, e
 	if _, err := translate.Translate(j.src, j.patch, j.dst, j.options()); err != nil {
 		return none, err
 	}
-	if j.row, err = s.store.Adopt(j.row.ID, "set "+strconv.Itoa(set)+" controls by ear", over, j.choices); err != nil {
+	if j.row, err = s.store.Adopt(j.row, "set "+strconv.Itoa(set)+" controls by ear", over, j.choices); err != nil {
 		return none, err
 	}
 	s.searches.drop(j.row.ID)

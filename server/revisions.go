@@ -85,10 +85,10 @@ func (s *Server) revisionRestore(ctx context.Context, in revisionRestoreRequest)
 	if err != nil {
 		return none, err
 	}
-	d, err := s.draftOf(in.ID)
+	d, err := s.draftOf(ctx, in.ID)
 	if err != nil {
 		return none, err
 	}
 	now := *old.Panel
-	return s.keepDraft(fmt.Sprintf("back to revision %d", in.Revision), d, &now)
+	return s.keepDraft(ctx, fmt.Sprintf("back to revision %d", in.Revision), d, &now)
 }

@@ -75,6 +75,8 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	sc := echo.StartConfig{Listener: l, HideBanner: true, HidePort: true, GracefulTimeout: 5 * time.Second,
 		BeforeServeFunc: func(h *http.Server) error {
 			h.ReadHeaderTimeout, h.ReadTimeout, h.IdleTimeout = 10*time.Second, 60*time.Second, 2*time.Minute
+			h.WriteTimeout = 5 * time.Minute // a client that takes nothing lets go of what it holds; the longest answer is worked out in less
+			h.MaxHeaderBytes = 64 << 10
 			return nil
 		}}
 	return sc.Start(ctx, s.echo)

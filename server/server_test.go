@@ -362,7 +362,7 @@ func TestWhoMayAsk(t *testing.T) {
 			path = "/nothing"
 		} else { // use up what can be undone, so that the answer is the same each time
 			for {
-				if _, err := c.st.Undo(); err != nil {
+				if _, err := c.st.Undo(0); err != nil {
 					break
 				}
 			}

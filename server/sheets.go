@@ -20,6 +20,8 @@ import (
 
 // SheetView is one sheet with its list and ticks.
 type SheetView struct {
+	tag string
+
 	ID      uint          `json:"id"`
 	Sheet   gloss.Sheet   `json:"sheet"`
 	DialIn  dialin.DialIn `json:"dialIn"`
@@ -152,12 +154,21 @@ func (s *Server) sheet(id uint) (*sheetInputs, error) {
 	return s.inputs(row)
 }
 
+// sheetAt finds the sheet of a change as it was shown to whoever makes it.
+func (s *Server) sheetAt(ctx context.Context, id uint) (*sheetInputs, error) {
+	row, err := s.store.On(ctx).SheetAt(id)
+	if err != nil {
+		return nil, err
+	}
+	return s.inputs(row)
+}
+
 func (s *Server) answerSheet(j *sheetInputs) (none SheetView, err error) {
 	sheet, err := translate.Translate(j.src, j.patch, j.dst, j.options())
 	if err != nil {
 		return none, err
 	}
-	v := SheetView{ID: j.row.ID, Sheet: *sheet, DialIn: dialin.Of(sheet), Schools: plan.Schools, Against: []gloss.Change{}}
+	v := SheetView{tag: j.row.Tag(), ID: j.row.ID, Sheet: *sheet, DialIn: dialin.Of(sheet), Schools: plan.Schools, Against: []gloss.Change{}}
 	if sheet.School != plan.Numbers {
 		opt := j.options()
 		opt.School = plan.Numbers
@@ -317,8 +328,12 @@ func (s *Server) sheetView(ctx context.Context, in ofSheet) (none SheetView, err
 }
 
 func (s *Server) sheetDelete(ctx context.Context, in ofSheet) (none None, err error) {
-	if err := s.store.DeleteSheet(in.ID); err != nil {
+	if err := s.store.On(ctx).DeleteSheet(in.ID); err != nil {
 		return none, err
+	}
+	if x := s.searches.find(in.ID); x != nil { // it ends with its sheet
+		x.cancel()
+		s.searches.drop(in.ID)
 	}
 	return None{}, nil
 }

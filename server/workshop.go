@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"regexp"
+	"strconv"
 	"strings"
 
 	jsonpatch "github.com/evanphx/json-patch/v5"
@@ -25,30 +26,44 @@ const maxOps = 1000
 type draft struct {
 	panel *panel.Panel
 	base  int
-	kept  bool // there is a draft in the store
+	kept  bool   // there is a draft in the store
+	read  []byte // the document that it was read from
 }
 
-// draftOf gives the draft of a panel, or the newest revision to begin from.
-func (s *Server) draftOf(id string) (*draft, error) {
+// draftOf gives the draft of a panel in the version that was shown to whoever changes it, or the newest revision to begin from.
+func (s *Server) draftOf(ctx context.Context, id string) (*draft, error) {
 	var p panel.Panel
-	d, err := s.store.Draft(id)
+	d, err := s.store.On(ctx).DraftAt(id)
 	if err == nil {
 		if err := json.Unmarshal(d.Document, &p); err != nil {
 			return nil, fmt.Errorf("stored draft %s: %w", id, err)
 		}
-		return &draft{&p, d.Base, true}, nil
+		return &draft{&p, d.Base, true, d.Document}, nil
 	}
-	if !errors.Is(err, store.ErrNotFound) {
+	revision := 0
+	if _, stale := store.IsStale(err); stale { // what was shown may be the revision that the draft has been begun from since
+		now, e := s.store.Draft(id)
+		if e != nil {
+			return nil, e
+		}
+		if now.Base == 0 {
+			return nil, err
+		}
+		revision = now.Base
+	} else if !errors.Is(err, store.ErrNotFound) {
 		return nil, err
 	}
-	row, err := s.store.Panel(id, 0)
+	row, err := s.store.Panel(id, revision)
 	if err != nil {
 		return nil, err
 	}
 	if err := json.Unmarshal(row.Document, &p); err != nil {
 		return nil, fmt.Errorf("stored panel %s: %w", id, err)
 	}
-	return &draft{&p, row.Revision, false}, nil
+	if based := store.BasedOn(ctx); based != "" && based != store.TagFor(&p) { // the draft that was shown has been saved or left
+		return nil, store.ErrStale{}
+	}
+	return &draft{&p, row.Revision, false, row.Document}, nil
 }
 
 // faultsOf checks a draft as an import would be checked.
@@ -64,7 +79,7 @@ func (s *Server) answerWorkshop(d *draft) (none Workshop, err error) {
 }
 
 func (s *Server) answerChecked(d *draft, faults fault.List) (none Workshop, err error) {
-	v := Workshop{Panel: *d.panel, Base: d.base, Draft: d.kept, Faults: faults, Changes: []panel.Difference{}, Params: d.panel.Settable(), Conditions: d.panel.Conditions()}
+	v := Workshop{tag: store.TagFor(d.panel), Panel: *d.panel, Base: d.base, Draft: d.kept, Faults: faults, Changes: []panel.Difference{}, Params: d.panel.Settable(), Conditions: d.panel.Conditions()}
 	if row, err := s.store.Panel(d.panel.ID, d.base); err == nil && d.base > 0 {
 		var base panel.Panel
 		if err := json.Unmarshal(row.Document, &base); err != nil {
@@ -81,7 +96,7 @@ func (s *Server) answerChecked(d *draft, faults fault.List) (none Workshop, err 
 }
 
 func (s *Server) workshop(ctx context.Context, in named) (none Workshop, err error) {
-	d, err := s.draftOf(in.ID)
+	d, err := s.draftOf(ctx, in.ID)
 	if err != nil {
 		return none, err
 	}
@@ -89,7 +104,7 @@ func (s *Server) workshop(ctx context.Context, in named) (none Workshop, err err
 }
 
 // keepDraft stores a changed panel as the draft and answers with it.
-func (s *Server) keepDraft(what string, d *draft, now *panel.Panel) (none Workshop, err error) {
+func (s *Server) keepDraft(ctx context.Context, what string, d *draft, now *panel.Panel) (none Workshop, err error) {
 	now.ID, now.Format, now.Version, now.Revision = d.panel.ID, panel.Format, panel.Version, d.panel.Revision
 	checked := make(chan fault.List, 1)
 	go func() { // while it is stored: a large panel takes a moment
@@ -101,10 +116,19 @@ func (s *Server) keepDraft(what string, d *draft, now *panel.Panel) (none Worksh
 		}()
 		checked <- faultsOf(now)
 	}()
-	if err := s.store.PutDraft(d.panel.Name+": "+what, d.base, now); err != nil {
+	kept, err := s.store.On(ctx).PutDraft(d.panel.Name+": "+what, d.base, now, d.read)
+	if err != nil {
 		return none, err
 	}
-	return s.answerChecked(&draft{now, d.base, true}, <-checked)
+	faults := <-checked
+	if kept != now { // somebody else's changes are in it
+		faults = faultsOf(kept)
+	}
+	doc, err := json.Marshal(kept)
+	if err != nil {
+		return none, err
+	}
+	return s.answerChecked(&draft{kept, d.base, true, doc}, faults)
 }
 
 type workshopEditRequest struct {
@@ -116,7 +140,7 @@ type workshopEditRequest struct {
 // told with the answer, and stop only the saving.
 func (s *Server) workshopEdit(ctx context.Context, in workshopEditRequest) (none Workshop, err error) {
 	b := in.Body
-	d, err := s.draftOf(in.ID)
+	d, err := s.draftOf(ctx, in.ID)
 	if err != nil {
 		return none, err
 	}
@@ -124,6 +148,11 @@ func (s *Server) workshopEdit(ctx context.Context, in workshopEditRequest) (none
 		return none, badRequest{fmt.Errorf("expected at most %d operations in one edit", maxOps)}
 	}
 	for i := range b.Ops {
+		for _, part := range strings.Split(b.Ops[i].Path, "/") {
+			if n, err := strconv.Atoi(part); err == nil && n > formats.MaxItems || len(part) > 1000 {
+				return none, fault.List{{Path: b.Ops[i].Path, Message: fmt.Sprintf("expected places up to %d in a list", formats.MaxItems)}}
+			}
+		}
 		if err := b.Ops[i].read(); err != nil {
 			return none, fault.List{{Path: b.Ops[i].Path, Message: err.Error()}}
 		}
@@ -158,7 +187,7 @@ func (s *Server) workshopEdit(ctx context.Context, in workshopEditRequest) (none
 	if what == "" {
 		what = "edit"
 	}
-	return s.keepDraft(what, d, &now)
+	return s.keepDraft(ctx, what, d, &now)
 }
 
 type workshopRenameRequest struct {
@@ -168,7 +197,7 @@ type workshopRenameRequest struct {
 
 func (s *Server) workshopRename(ctx context.Context, in workshopRenameRequest) (none Workshop, err error) {
 	b := in.Body
-	d, err := s.draftOf(in.ID)
+	d, err := s.draftOf(ctx, in.ID)
 	if err != nil {
 		return none, err
 	}
@@ -180,7 +209,7 @@ func (s *Server) workshopRename(ctx context.Context, in workshopRenameRequest) (
 	if err != nil {
 		return none, badRequest{err}
 	}
-	return s.keepDraft(fmt.Sprintf("%s %s is now %s", b.Kind, b.From, to), d, now)
+	return s.keepDraft(ctx, fmt.Sprintf("%s %s is now %s", b.Kind, b.From, to), d, now)
 }
 
 type workshopTryRequest struct {
@@ -240,7 +269,7 @@ func (s *Server) workshopMarks(ctx context.Context, in workshopMarksRequest) (no
 
 // workshopSave makes the draft the next revision; it must have no faults.
 func (s *Server) workshopSave(ctx context.Context, in named) (none PanelRow, err error) {
-	d, err := s.draftOf(in.ID)
+	d, err := s.draftOf(ctx, in.ID)
 	if err != nil {
 		return none, err
 	}
@@ -250,7 +279,7 @@ func (s *Server) workshopSave(ctx context.Context, in named) (none PanelRow, err
 	if l := faultsOf(d.panel); len(l) > 0 {
 		return none, l
 	}
-	revision, err := s.store.SaveDraft(d.panel)
+	revision, err := s.store.On(ctx).SaveDraft(d.panel)
 	if err != nil {
 		return none, err
 	}
@@ -262,7 +291,7 @@ func (s *Server) workshopSave(ctx context.Context, in named) (none PanelRow, err
 }
 
 func (s *Server) workshopDrop(ctx context.Context, in named) (none None, err error) {
-	if err := s.store.DropDraft(in.ID); err != nil {
+	if err := s.store.On(ctx).DropDraft(in.ID); err != nil {
 		return none, err
 	}
 	return None{}, nil
@@ -286,7 +315,7 @@ type panelCopyRequest struct {
 // panelCopy begins a new panel from one that is there.
 func (s *Server) panelCopy(ctx context.Context, in panelCopyRequest) (none Draft, err error) {
 	b := in.Body
-	d, err := s.draftOf(in.ID)
+	d, err := s.draftOf(ctx, in.ID)
 	if err != nil {
 		return none, err
 	}
@@ -309,7 +338,7 @@ func (s *Server) newPanel(p *panel.Panel) (none Draft, err error) {
 		return none, err
 	}
 	p.ID = id
-	if err := s.store.PutDraft("begin panel "+p.Name, 0, p); err != nil {
+	if _, err := s.store.PutDraft("begin panel "+p.Name, 0, p, nil); err != nil {
 		return none, err
 	}
 	return Draft{ID: p.ID, Name: p.Name}, nil
@@ -334,7 +363,7 @@ func freeID(name, fallback string, find func(id string) error) (string, error) {
 }
 
 func (s *Server) controlsCSV(ctx context.Context, in named) (none File[None], err error) {
-	d, err := s.draftOf(in.ID)
+	d, err := s.draftOf(ctx, in.ID)
 	if err != nil {
 		return none, err
 	}
@@ -355,7 +384,7 @@ type controlsReadRequest struct {
 // it, by row; what only the rest of the panel can tell becomes faults of the draft.
 func (s *Server) controlsRead(ctx context.Context, in controlsReadRequest) (none Workshop, err error) {
 	data := in.Body.Data
-	d, err := s.draftOf(in.ID)
+	d, err := s.draftOf(ctx, in.ID)
 	if err != nil {
 		return none, err
 	}
@@ -375,7 +404,7 @@ func (s *Server) controlsRead(ctx context.Context, in controlsReadRequest) (none
 	if len(own) > 0 {
 		return none, formats.ByRow(own, rows).In(file)
 	}
-	return s.keepDraft(fmt.Sprintf("%d controls from %s", len(controls), file), d, &now)
+	return s.keepDraft(ctx, fmt.Sprintf("%d controls from %s", len(controls), file), d, &now)
 }
 
 // Draft is a panel that is being worked on; Base is the revision it began from, 0 for a new one.
@@ -388,6 +417,8 @@ type Draft struct {
 
 // Workshop is a panel as it is being worked on.
 type Workshop struct {
+	tag string
+
 	Panel panel.Panel `json:"panel"`
 	Base  int         `json:"base"`
 	// Draft is set where something is not saved as a revision yet.

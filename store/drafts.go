@@ -26,9 +26,11 @@ func (s *Store) Draft(id string) (*Draft, error) {
 	return &out, nil
 }
 
-// PutDraft keeps a panel as it is being worked on, faults and all.
-func (s *Store) PutDraft(what string, base int, p *panel.Panel) error {
-	return s.change(what, func(c *changing) error {
+// PutDraft keeps a panel as it is being worked on, faults and all. read is the document that it was made from, nil where there is none: what somebody else has changed in the draft since
+// is kept, and ErrStale given where both have changed the same. It gives what is kept.
+func (s *Store) PutDraft(what string, base int, p *panel.Panel, read []byte) (*panel.Panel, error) {
+	kept := p
+	err := s.change(what, func(c *changing) error {
 		doc, err := json.Marshal(p)
 		if err != nil {
 			return err
@@ -37,11 +39,36 @@ func (s *Store) PutDraft(what string, base int, p *panel.Panel) error {
 		if err != nil {
 			return err
 		}
+		if before != nil && read == nil {
+			return ErrStale{}
+		}
+		if before != nil && string(before.Document) != string(read) {
+			if doc, err = Merged(read, doc, before.Document); err != nil {
+				return err
+			}
+			kept = &panel.Panel{}
+			if err := json.Unmarshal(doc, kept); err != nil {
+				return err
+			}
+			if doc, err = json.Marshal(kept); err != nil {
+				return err
+			}
+		}
 		if before != nil && string(before.Document) == string(doc) {
 			return errNothing
 		}
-		return c.save(before, &Draft{ID: p.ID, Base: base, Name: p.Name, Document: doc, UpdatedAt: s.now()})
+		return c.save(before, &Draft{ID: p.ID, Base: base, Name: kept.Name, Document: doc, UpdatedAt: s.now()})
 	})
+	return kept, err
+}
+
+// DraftAt gives the document of a draft in the version that changes are made for (On), the newest where none is said.
+func (s *Store) DraftAt(id string) (*Draft, error) {
+	d, err := s.Draft(id)
+	if err != nil || s.based == "" || s.based == d.Tag() {
+		return d, err
+	}
+	return before(&changing{tx: s.db}, "drafts", id, s.based, func(x *Draft) (string, string) { return x.ID, x.Tag() })
 }
 
 // DropDraft takes a draft away; the panel stays at its newest revision.
@@ -53,6 +80,9 @@ func (s *Store) DropDraft(id string) error {
 		}
 		if d == nil {
 			return ErrNotFound
+		}
+		if err := s.fresh(d.Tag()); err != nil {
+			return err
 		}
 		return c.remove(d)
 	})
@@ -66,6 +96,14 @@ func (s *Store) SaveDraft(p *panel.Panel) (revision int, err error) {
 			return err
 		}
 		if d != nil {
+			if doc, err := json.Marshal(p); err != nil {
+				return err
+			} else if string(doc) != string(d.Document) { // it has been changed while it was checked
+				return ErrStale{}
+			}
+			if err := s.fresh(d.Tag()); err != nil {
+				return err
+			}
 			if err := c.remove(d); err != nil {
 				return err
 			}

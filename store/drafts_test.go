@@ -31,17 +31,17 @@ func TestDraftsAndTheirUndo(t *testing.T) {
 	}
 	expect("at first", "none on 1")
 	p.Name = "Kedge A"
-	must(t, s.PutDraft("one", 1, &p))
-	must(t, s.PutDraft("the same again leaves no step", 1, &p))
+	must(t, put(s, "one", 1, &p))
+	must(t, put(s, "the same again leaves no step", 1, &p))
 	p.Name = "Kedge B"
-	must(t, s.PutDraft("two", 1, &p))
+	must(t, put(s, "two", 1, &p))
 	expect("edited twice", "Kedge B from 1 on 1")
 	if all, err := s.Drafts(); err != nil || len(all) != 1 || all[0].ID != "kedge" {
 		t.Fatalf("drafts %v, %v", all, err)
 	}
 	back := func(what, want string) {
 		t.Helper()
-		got, err := s.Undo()
+		got, err := s.Undo(0)
 		must(t, err)
 		expect("undo of "+got, want)
 		if !strings.Contains(got, what) {
@@ -49,7 +49,7 @@ func TestDraftsAndTheirUndo(t *testing.T) {
 		}
 	}
 	back("two", "Kedge A from 1 on 1")
-	if _, err := s.Redo(); err != nil {
+	if _, err := s.Redo(0); err != nil {
 		t.Fatal(err)
 	}
 	expect("redo", "Kedge B from 1 on 1")
@@ -73,7 +73,7 @@ func TestDraftsAndTheirUndo(t *testing.T) {
 		t.Fatalf("a draft that is not there: %v", err)
 	}
 	// a draft edited back to what the panel is makes no revision
-	must(t, s.PutDraft("as it was", 1, rack["kedge"].Panel))
+	must(t, put(s, "as it was", 1, rack["kedge"].Panel))
 	if n, err := s.SaveDraft(rack["kedge"].Panel); err != nil || n != 1 {
 		t.Fatalf("revision %d, %v", n, err)
 	}
@@ -109,7 +109,7 @@ func TestVersionsAndTheirUndo(t *testing.T) {
 		t.Fatalf("restored %v, %v", p, err)
 	}
 	for _, want := range []string{"2 second;1 first;", "1 first;", "1 first;", ""} {
-		_, err := s.Undo()
+		_, err := s.Undo(0)
 		must(t, err)
 		if list() != want {
 			t.Fatalf("after undo %q, want %q", list(), want)
@@ -161,13 +161,23 @@ func TestSchema1ComesAlong(t *testing.T) {
 	if row, err := s.Panel("one", 0); err != nil || row.Name != "Two" {
 		t.Fatalf("the panel is %v, %v", row, err)
 	}
-	must(t, s.PutDraft("a new table works", 2, p))
+	must(t, put(s, "a new table works", 2, p))
 	for range 2 {
-		if _, err := s.Undo(); err != nil {
+		if _, err := s.Undo(0); err != nil {
 			t.Fatal(err)
 		}
 	}
 	if row, err := s.Panel("one", 0); err != nil || row.Name != "One" {
 		t.Fatalf("after undo of an old step the panel is %v, %v", row, err)
 	}
+}
+
+// put keeps a panel as the draft, on from what is the draft now.
+func put(s *Store, what string, base int, p *panel.Panel) error {
+	var read []byte
+	if d, err := s.Draft(p.ID); err == nil {
+		read = d.Document
+	}
+	_, err := s.PutDraft(what, base, p, read)
+	return err
 }

@@ -4,13 +4,10 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"net/url"
-	"path/filepath"
 	"time"
 
-	"github.com/glebarez/sqlite"
+	"github.com/gofrs/flock"
 	"gorm.io/gorm"
-	"gorm.io/gorm/logger"
 
 	"glossator/core/panel"
 	"glossator/core/patch"
@@ -25,42 +22,13 @@ var ErrInUse = errors.New("in use")
 
 // Store is an open database. It may be used from several goroutines.
 type Store struct {
-	db  *gorm.DB
-	now func() time.Time
-}
-
-// Open opens or makes the database file and brings its schema up to date.
-func Open(file string) (*Store, error) {
-	abs, err := filepath.Abs(file)
-	if err != nil {
-		return nil, err
-	}
-	pragmas := url.Values{"_pragma": {"journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)", "busy_timeout(5000)"}, "_txlock": {"immediate"}}
-	dsn := (&url.URL{Scheme: "file", Opaque: (&url.URL{Path: abs}).EscapedPath(), RawQuery: pragmas.Encode()}).String()
-	db, err := gorm.Open(sqlite.Open(dsn), &gorm.Config{Logger: logger.Discard, TranslateError: true})
-	if err != nil {
-		return nil, fmt.Errorf("open %s: %w", file, err)
-	}
-	sql, err := db.DB()
-	if err != nil {
-		return nil, err
-	}
-	sql.SetMaxOpenConns(4)
-	s := &Store{db: db, now: func() time.Time { return time.Now().UTC() }}
-	if err := migrate(db, s.now); err != nil {
-		_ = sql.Close()
-		return nil, fmt.Errorf("open %s: %w", file, err)
-	}
-	return s, nil
-}
-
-// Close closes the database.
-func (s *Store) Close() error {
-	sql, err := s.db.DB()
-	if err != nil {
-		return err
-	}
-	return sql.Close()
+	db *gorm.DB // for reading
+	// w is for writing, on a connection of its own: writers wait for each other there, in their order, and not for the database to be let go.
+	w    *gorm.DB
+	now  func() time.Time
+	lock *flock.Flock
+	// based is the version that changes are made for (On); empty for what stands there.
+	based string
 }
 
 func found(err error) error {
@@ -144,6 +112,17 @@ func (s *Store) PutPatch(p *patch.Patch) error {
 	return s.change("import patch "+p.Name, func(c *changing) error { return c.putPatch(p, s.now()) })
 }
 
+// NewPatch stores a patch under an id that ids makes: it is asked, in the same transaction, which ids are free (nil) and which are not.
+func (s *Store) NewPatch(p *patch.Patch, ids func(free func(id string) error) (string, error)) error {
+	return s.change("import patch "+p.Name, func(c *changing) (err error) {
+		p.ID, err = ids(func(id string) error { return found(c.tx.First(&Patch{}, "id = ?", id).Error) })
+		if err != nil {
+			return err
+		}
+		return c.putPatch(p, s.now())
+	})
+}
+
 // PutAll stores panels and patches in one undoable step that is called what.
 func (s *Store) PutAll(what string, panels []*panel.Panel, patches []*patch.Patch) error {
 	return s.change(what, func(c *changing) error {
@@ -206,15 +185,23 @@ func (c *changing) putPatch(p *patch.Patch, now time.Time) error {
 	return c.save(before, &Patch{ID: p.ID, Name: p.Name, Kind: p.Kind, Panel: p.Panel, Document: doc, UpdatedAt: now})
 }
 
-// ChangePatch changes a stored patch in one undoable step that is called what.
-func (s *Store) ChangePatch(id, what string, change func(p *patch.Patch) error) (*patch.Patch, error) {
+// ChangePatch changes a stored patch in one undoable step that is called what. Where it is made for an older version (On), what has changed since is kept: ErrStale
+// where both have changed the same. check is asked about what comes of it.
+func (s *Store) ChangePatch(id, what string, change, check func(p *patch.Patch) error) (*patch.Patch, error) {
 	var p patch.Patch
 	err := s.change(what, func(c *changing) error {
 		var old Patch
 		if err := c.tx.First(&old, "id = ?", id).Error; err != nil {
 			return found(err)
 		}
-		if err := json.Unmarshal(old.Document, &p); err != nil {
+		from := &old
+		if s.based != "" && s.based != old.Tag() {
+			var err error
+			if from, err = before(c, "patches", id, s.based, func(x *Patch) (string, string) { return x.ID, x.Tag() }); err != nil {
+				return err
+			}
+		}
+		if err := json.Unmarshal(from.Document, &p); err != nil {
 			return err
 		}
 		if err := change(&p); err != nil {
@@ -223,6 +210,23 @@ func (s *Store) ChangePatch(id, what string, change func(p *patch.Patch) error) 
 		doc, err := json.Marshal(&p)
 		if err != nil {
 			return err
+		}
+		if from != &old {
+			if doc, err = Merged(from.Document, doc, old.Document); err != nil {
+				return err
+			}
+			p = patch.Patch{}
+			if err := json.Unmarshal(doc, &p); err != nil {
+				return err
+			}
+			if doc, err = json.Marshal(&p); err != nil {
+				return err
+			}
+		}
+		if check != nil {
+			if err := check(&p); err != nil {
+				return err
+			}
 		}
 		if string(doc) == string(old.Document) {
 			return errNothing
@@ -242,6 +246,9 @@ func (s *Store) DeletePatch(id string) error {
 		if err := c.tx.First(&old, "id = ?", id).Error; err != nil {
 			return found(err)
 		}
+		if err := s.fresh(old.Tag()); err != nil {
+			return err
+		}
 		return c.remove(&old)
 	})
 }
@@ -256,8 +263,11 @@ func (s *Store) OpenSheet(p *patch.Patch, layer string, src, dst *panel.Compiled
 	out := Sheet{Patch: p.ID, PatchName: p.Name, Layer: layer, Document: doc, Source: src.ID, SourceRevision: src.Revision,
 		Target: dst.ID, TargetRevision: dst.Revision, School: string(school), Overrides: []byte("{}")}
 	var have Sheet
-	err = s.db.Where(map[string]any{"patch": out.Patch, "layer": layer, "source": out.Source, "source_revision": out.SourceRevision, "target": out.Target, "target_revision": out.TargetRevision, "school": out.School, "first": 0}).
-		Where("document = ?", doc).Order("id DESC").First(&have).Error
+	same := func(db *gorm.DB) *gorm.DB {
+		return db.Where(map[string]any{"patch": out.Patch, "layer": layer, "source": out.Source, "source_revision": out.SourceRevision, "target": out.Target, "target_revision": out.TargetRevision, "school": out.School, "first": 0}).
+			Where("document = ?", doc).Order("id DESC")
+	}
+	err = same(s.db).First(&have).Error
 	if err == nil {
 		return &have, nil
 	}
@@ -276,47 +286,53 @@ func (s *Store) OpenSheet(p *patch.Patch, layer string, src, dst *panel.Compiled
 			return nil, err
 		}
 	}
-	err = s.change(fmt.Sprintf("translate %s to %s", p.Name, dst.Name), func(c *changing) error {
-		out.CreatedAt, out.UpdatedAt = s.now(), s.now()
-		return c.save(nil, &out)
+	// to look at a sheet is no step that could be undone
+	err = s.write(func(tx *gorm.DB) error {
+		err := same(tx).First(&have).Error
+		if err == nil { // made meanwhile
+			out = have
+			return nil
+		}
+		if !errors.Is(err, gorm.ErrRecordNotFound) {
+			return err
+		}
+		out.CreatedAt = s.now()
+		out.UpdatedAt = out.CreatedAt
+		return tx.Create(&out).Error
 	})
 	return &out, err
 }
 
-// Override sets, or with an empty reading takes back, a reading chosen by hand.
-func (s *Store) Override(id uint, control, reading string) (*Sheet, error) {
-	var out Sheet
-	what := fmt.Sprintf("set %s to %s", control, reading)
-	if reading == "" {
-		what = fmt.Sprintf("take back %s", control)
-	}
-	err := s.change(what, func(c *changing) error {
-		if err := c.tx.First(&out, "id = ?", id).Error; err != nil {
-			return found(err)
-		}
-		before := out
-		all, err := out.OverrideMap()
-		if err != nil {
-			return err
-		}
-		if all[control] == reading {
-			return errNothing
-		}
-		if reading == "" {
-			delete(all, control)
-		} else {
-			all[control] = reading
-		}
-		if out.Overrides, err = json.Marshal(all); err != nil {
-			return err
-		}
-		out.UpdatedAt = s.now()
-		return c.save(&before, &out)
-	})
+// Override sets, or with an empty reading takes back, a reading chosen by hand, on from the sheet as it was read (Adopt).
+func (s *Store) Override(read *Sheet, control, reading string) (*Sheet, error) {
+	over, err := read.OverrideMap()
 	if err != nil {
 		return nil, err
 	}
-	return &out, nil
+	choices, err := read.ChoicesOf()
+	if err != nil {
+		return nil, err
+	}
+	what := fmt.Sprintf("set %s to %s", control, reading)
+	if over[control] = reading; reading == "" {
+		what = fmt.Sprintf("take back %s", control)
+		delete(over, control)
+	}
+	return s.Adopt(read, what, over, choices)
+}
+
+// SheetAt gives a sheet with what has been set and decided on it in the version that changes are made for (On), as it stands where none is said.
+func (s *Store) SheetAt(id uint) (*Sheet, error) {
+	row, err := s.Sheet(id)
+	if err != nil || s.based == "" || s.based == row.Tag() {
+		return row, err
+	}
+	old, err := before(&changing{tx: s.db}, "sheets", fmt.Sprint(id), s.based, func(x *Sheet) (string, string) { return fmt.Sprint(x.ID), x.Tag() })
+	if err != nil {
+		return nil, err
+	}
+	row.Overrides, row.Choices = old.Overrides, old.Choices
+	return row, nil
 }
 
 // OverrideMap gives the overrides of the sheet by control.
@@ -326,28 +342,14 @@ func (s *Sheet) OverrideMap() (map[string]string, error) {
 	return all, err
 }
 
-// Choose keeps what has been decided about parts of a sheet's patch.
-func (s *Store) Choose(id uint, what string, choices plan.Choices) (*Sheet, error) {
-	var out Sheet
-	err := s.change(what, func(c *changing) error {
-		if err := c.tx.First(&out, "id = ?", id).Error; err != nil {
-			return found(err)
-		}
-		before := out
-		doc, err := json.Marshal(choices)
-		if err != nil {
-			return err
-		}
-		if string(doc) == string(out.Choices) || len(out.Choices) == 0 && string(doc) == "{}" {
-			return errNothing
-		}
-		out.Choices, out.UpdatedAt = doc, s.now()
-		return c.save(&before, &out)
-	})
+// Choose keeps what has been decided about parts of a sheet's patch, on from what had been decided on the sheet as it was read: what somebody else has decided since is
+// kept, and ErrStale where both have decided about the same.
+func (s *Store) Choose(read *Sheet, what string, choices plan.Choices) (*Sheet, error) {
+	over, err := read.OverrideMap()
 	if err != nil {
 		return nil, err
 	}
-	return &out, nil
+	return s.Adopt(read, what, over, choices)
 }
 
 // ChoicesOf gives what has been decided about parts of the sheet's patch.
@@ -394,6 +396,9 @@ func (s *Store) DeleteSheet(id uint) error {
 		var old Sheet
 		if err := c.tx.First(&old, "id = ?", id).Error; err != nil {
 			return found(err)
+		}
+		if err := s.fresh(old.Tag()); err != nil {
+			return err
 		}
 		var ticks []Tick
 		if err := c.tx.Find(&ticks, "sheet_id = ?", id).Error; err != nil {

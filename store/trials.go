@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"time"
 
+	"gorm.io/gorm"
+
 	"glossator/core/plan"
 )
 
@@ -37,28 +39,47 @@ func (s *Store) Trials(sheet uint) ([]Trial, error) {
 	return out, err
 }
 
-// Adopt sets the readings chosen for a sheet and what has been decided about it, in one step.
-func (s *Store) Adopt(id uint, what string, over map[string]string, choices plan.Choices) (*Sheet, error) {
+// Adopt sets the readings chosen for a sheet and what has been decided about it, in one step, on from the sheet as it was read: what somebody else has set since is kept, and
+// ErrStale where both have set the same.
+func (s *Store) Adopt(read *Sheet, what string, over map[string]string, choices plan.Choices) (*Sheet, error) {
 	var out Sheet
-	err := s.change(what, func(c *changing) error {
-		if err := c.tx.First(&out, "id = ?", id).Error; err != nil {
+	overrides, err := json.Marshal(over)
+	if err != nil {
+		return nil, err
+	}
+	decided, err := json.Marshal(choices)
+	if err != nil {
+		return nil, err
+	}
+	err = s.change(what, func(c *changing) error {
+		if err := c.tx.First(&out, "id = ?", read.ID).Error; err != nil {
 			return found(err)
 		}
-		before := out
-		var err error
-		if out.Overrides, err = json.Marshal(over); err != nil {
+		old := out
+		if out.Overrides, err = Merged(read.Overrides, overrides, old.Overrides); err != nil {
 			return err
 		}
-		if out.Choices, err = json.Marshal(choices); err != nil {
+		if out.Choices, err = Merged(orEmpty(read.Choices), decided, orEmpty(old.Choices)); err != nil {
 			return err
+		}
+		if string(out.Overrides) == string(old.Overrides) && string(orEmpty(out.Choices)) == string(orEmpty(old.Choices)) {
+			out = old
+			return errNothing
 		}
 		out.UpdatedAt = s.now()
-		return c.save(&before, &out)
+		return c.save(&old, &out)
 	})
 	if err != nil {
 		return nil, err
 	}
 	return &out, nil
+}
+
+func orEmpty(b []byte) []byte {
+	if len(b) == 0 {
+		return []byte("{}")
+	}
+	return b
 }
 
 // OpenSecond gives the sheet of the second layer to a first one, making it where there is none.
@@ -73,6 +94,15 @@ func (s *Store) OpenSecond(first *Sheet, choices plan.Choices) (*Sheet, error) {
 	out := Sheet{Patch: first.Patch, PatchName: first.PatchName, Layer: first.Layer, Document: first.Document, Source: first.Source, SourceRevision: first.SourceRevision,
 		Target: first.Target, TargetRevision: first.TargetRevision, School: first.School, Overrides: []byte("{}"), Choices: doc, First: first.ID}
 	err = s.change("a second layer of "+first.PatchName, func(c *changing) error {
+		var have Sheet
+		err := c.tx.Where("first = ?", first.ID).Order("id DESC").First(&have).Error
+		if err == nil { // made meanwhile
+			out = have
+			return errNothing
+		}
+		if !errors.Is(err, gorm.ErrRecordNotFound) {
+			return err
+		}
 		out.CreatedAt, out.UpdatedAt = s.now(), s.now()
 		return c.save(nil, &out)
 	})

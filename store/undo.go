@@ -34,7 +34,7 @@ type changing struct {
 // change runs one undoable step in a transaction. A step that returns errNothing leaves no
 // trace. Steps that were undone before cannot be done again after a new one.
 func (s *Store) change(what string, step func(c *changing) error) error {
-	err := s.db.Transaction(func(tx *gorm.DB) error {
+	err := s.write(func(tx *gorm.DB) error {
 		c := &changing{tx: tx}
 		if err := step(c); err != nil {
 			return err
@@ -57,6 +57,9 @@ func (s *Store) change(what string, step func(c *changing) error) error {
 	}
 	return err
 }
+
+// write runs a transaction on the connection for writing.
+func (s *Store) write(do func(tx *gorm.DB) error) error { return told(s.w.Transaction(do)) }
 
 // pack gives row changes as compressed JSON: a large panel in the workshop is stored twice with
 // every edit.
@@ -157,24 +160,33 @@ func rowOf(table string) (any, error) {
 	return reflect.New(t).Interface(), nil
 }
 
-// Pending tells what undo and redo would do; empty where there is nothing.
-func (s *Store) Pending() (undo, redo string, err error) {
-	var last, next Change
-	if err = s.db.Where("undone = ?", false).Order("id DESC").Limit(1).Find(&last).Error; err != nil {
-		return
-	}
-	err = s.db.Where("undone = ?", true).Order("id").Limit(1).Find(&next).Error
-	return last.What, next.What, err
+// Step is a change that can be undone or done again; the zero value is none.
+type Step struct {
+	ID   uint
+	What string
 }
 
-// Undo takes the last change back and says what it was; ErrNotFound where there is none.
-func (s *Store) Undo() (string, error) { return s.step(false) }
+// Pending tells what undo and redo would do.
+func (s *Store) Pending() (undo, redo Step, err error) {
+	var last, next Change
+	if err = s.db.Select("id", "what").Where("undone = ?", false).Order("id DESC").Limit(1).Find(&last).Error; err != nil {
+		return
+	}
+	err = s.db.Select("id", "what").Where("undone = ?", true).Order("id").Limit(1).Find(&next).Error
+	return Step{last.ID, last.What}, Step{next.ID, next.What}, err
+}
 
-// Redo makes the change that was taken back last.
-func (s *Store) Redo() (string, error) { return s.step(true) }
+// ErrNotLast is returned where a step that is to be undone, or done again, is not the next one.
+var ErrNotLast = errors.New("another change came after it")
 
-func (s *Store) step(redo bool) (what string, err error) {
-	err = s.db.Transaction(func(tx *gorm.DB) error {
+// Undo takes the last change back and says what it was; ErrNotFound where there is none, ErrNotLast where step is given and is not it.
+func (s *Store) Undo(step uint) (string, error) { return s.step(step, false) }
+
+// Redo makes the change that was taken back last; errors as of Undo.
+func (s *Store) Redo(step uint) (string, error) { return s.step(step, true) }
+
+func (s *Store) step(step uint, redo bool) (what string, err error) {
+	err = s.write(func(tx *gorm.DB) error {
 		order := "id DESC"
 		if redo {
 			order = "id"
@@ -182,6 +194,9 @@ func (s *Store) step(redo bool) (what string, err error) {
 		var c Change
 		if err := tx.Where("undone = ?", redo).Order(order).First(&c).Error; err != nil {
 			return found(err)
+		}
+		if step != 0 && step != c.ID {
+			return fmt.Errorf("%w: next is %q", ErrNotLast, c.What)
 		}
 		rows, err := unpack(c.Rows)
 		if err != nil {
@@ -213,9 +228,16 @@ func restore(tx *gorm.DB, table string, goal, other json.RawMessage) error {
 		if err := json.Unmarshal(other, row); err != nil {
 			return err
 		}
+		if p, ok := row.(*Panel); ok { // sheets that were only looked at go with it
+			err := tx.Where("((source = ? AND source_revision = ?) OR (target = ? AND target_revision = ?)) AND created_at = updated_at", p.ID, p.Revision, p.ID, p.Revision).
+				Where("id NOT IN (SELECT sheet_id FROM ticks) AND id NOT IN (SELECT sheet_id FROM trials)").Delete(&Sheet{}).Error
+			if err != nil {
+				return err
+			}
+		}
 		err := tx.Delete(row).Error
 		if errors.Is(err, gorm.ErrForeignKeyViolated) {
-			return fmt.Errorf("%w: a later sheet uses it", ErrInUse)
+			return fmt.Errorf("%w: a later sheet uses it, and something is set on it", ErrInUse)
 		}
 		return err
 	}

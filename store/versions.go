@@ -41,5 +41,5 @@ func (s *Store) RestoreVersion(id string, old *patch.Patch, number int) (*patch.
 		*p = *old
 		p.ID = id
 		return nil
-	})
+	}, nil)
 }

@@ -62,18 +62,27 @@ func TestAnyWalkCanBeTakenBack(t *testing.T) {
 			}
 			return list[r.IntN(len(list))]
 		}
+		at := func() *Sheet {
+			x, err := s.Sheet(any())
+			if err != nil {
+				return &Sheet{ID: 9999, Overrides: []byte("{}")}
+			}
+			return x
+		}
+		for range 6 { // to make a sheet is no step
+			_, err := s.OpenSheet(keel, "", rack["windlass"], pick(), []plan.School{plan.Numbers, plan.Ear}[r.IntN(2)])
+			must(t, err)
+		}
 		steps := []func() error{
-			func() error { _, err := s.OpenSheet(keel, "", rack["windlass"], pick(), plan.Numbers); return err },
-			func() error { _, err := s.OpenSheet(keel, "", rack["windlass"], pick(), plan.Ear); return err },
-			func() error { _, err := s.Override(any(), "filter.cutoff", fmt.Sprint(r.IntN(99))); return err },
-			func() error { _, err := s.Override(any(), "filter.cutoff", ""); return err },
+			func() error { _, err := s.Override(at(), "filter.cutoff", fmt.Sprint(r.IntN(99))); return err },
+			func() error { _, err := s.Override(at(), "filter.cutoff", ""); return err },
 			func() error {
-				_, err := s.Choose(any(), "keep the filter", plan.Choices{Weight: map[string]float64{"filter": plan.Keep}})
+				_, err := s.Choose(at(), "keep the filter", plan.Choices{Weight: map[string]float64{"filter": plan.Keep}})
 				return err
 			},
-			func() error { _, err := s.Choose(any(), "as usual", plan.Choices{}); return err },
+			func() error { _, err := s.Choose(at(), "as usual", plan.Choices{}); return err },
 			func() error {
-				_, err := s.Adopt(any(), "set by ear", map[string]string{"filter.cutoff": fmt.Sprint(r.IntN(99))}, plan.Choices{Why: map[string]string{"filter.cutoff": "1: nearer"}})
+				_, err := s.Adopt(at(), "set by ear", map[string]string{"filter.cutoff": fmt.Sprint(r.IntN(99))}, plan.Choices{Why: map[string]string{"filter.cutoff": "1: nearer"}})
 				return err
 			},
 			func() error { return s.SetTick(any(), []string{"a", "b", "c"}[r.IntN(3)], r.IntN(2) == 0) },
@@ -91,7 +100,7 @@ func TestAnyWalkCanBeTakenBack(t *testing.T) {
 				_, err := s.ChangePatch("keel", "turn the cutoff", func(p *patch.Patch) error {
 					p.Layers[0].Readings["filter.cutoff"] = fmt.Sprint(r.IntN(10))
 					return nil
-				})
+				}, nil)
 				return err
 			},
 			func() error { _, err := s.KeepVersion("keel", fmt.Sprint("take ", r.IntN(9))); return err },
@@ -99,7 +108,7 @@ func TestAnyWalkCanBeTakenBack(t *testing.T) {
 			func() error {
 				p := *pick().Panel
 				p.Name += " two"
-				return s.PutDraft("name it", p.Revision, &p)
+				return put(s, "name it", p.Revision, &p)
 			},
 			func() error {
 				drafts, err := s.Drafts()
@@ -131,22 +140,22 @@ func TestAnyWalkCanBeTakenBack(t *testing.T) {
 		if len(states) < 30 {
 			t.Fatalf("seed %d: only %d steps changed anything", seed, len(states)-1)
 		}
-		at := len(states) - 1
-		for at > 0 {
-			what, err := s.Undo()
+		place := len(states) - 1
+		for place > 0 {
+			what, err := s.Undo(0)
 			must(t, err)
-			if at--; everything(t, s) != states[at] {
-				t.Fatalf("seed %d: to take %q back (step %d) gives another store", seed, what, at+1)
+			if place--; everything(t, s) != states[place] {
+				t.Fatalf("seed %d: to take %q back (step %d) gives another store", seed, what, place+1)
 			}
 		}
-		for at < len(states)-1 {
-			what, err := s.Redo()
+		for place < len(states)-1 {
+			what, err := s.Redo(0)
 			must(t, err)
-			if at++; everything(t, s) != states[at] {
-				t.Fatalf("seed %d: to do %q again (step %d) gives another store", seed, what, at)
+			if place++; everything(t, s) != states[place] {
+				t.Fatalf("seed %d: to do %q again (step %d) gives another store", seed, what, place)
 			}
 		}
-		if _, err := s.Redo(); !errors.Is(err, ErrNotFound) {
+		if _, err := s.Redo(0); !errors.Is(err, ErrNotFound) {
 			t.Errorf("seed %d: there is more to do again: %v", seed, err)
 		}
 	}
@@ -157,13 +166,16 @@ func TestNothingThere(t *testing.T) {
 	s, _, _ := filled(t)
 	before := everything(t, s)
 	for name, ask := range map[string]func() error{
-		"a panel":           func() error { _, err := s.Panel("nobody", 1); return err },
-		"a revision":        func() error { _, err := s.Panel("windlass", 99); return err },
-		"a patch":           func() error { _, err := s.Patch("nobody"); return err },
-		"a sheet":           func() error { _, err := s.Sheet(99); return err },
-		"a sheet to set":    func() error { _, err := s.Override(99, "a", "1"); return err },
-		"a sheet to choose": func() error { _, err := s.Choose(99, "x", plan.Choices{}); return err },
-		"a sheet to adopt":  func() error { _, err := s.Adopt(99, "x", nil, plan.Choices{}); return err },
+		"a panel":        func() error { _, err := s.Panel("nobody", 1); return err },
+		"a revision":     func() error { _, err := s.Panel("windlass", 99); return err },
+		"a patch":        func() error { _, err := s.Patch("nobody"); return err },
+		"a sheet":        func() error { _, err := s.Sheet(99); return err },
+		"a sheet to set": func() error { _, err := s.Override(&Sheet{ID: 99, Overrides: []byte("{}")}, "a", "1"); return err },
+		"a sheet to choose": func() error {
+			_, err := s.Choose(&Sheet{ID: 99, Overrides: []byte("{}")}, "x", plan.Choices{})
+			return err
+		},
+		"a sheet to adopt":  func() error { _, err := s.Adopt(&Sheet{ID: 99}, "x", nil, plan.Choices{}); return err },
 		"a sheet to tick":   func() error { return s.SetTick(99, "a", true) },
 		"a sheet to delete": func() error { return s.DeleteSheet(99) },
 		"a sheet to test":   func() error { return s.AddTrial(99, 1, 2, "x") },
@@ -171,13 +183,13 @@ func TestNothingThere(t *testing.T) {
 		"a draft":           func() error { _, err := s.Draft("nobody"); return err },
 		"a draft to drop":   func() error { return s.DropDraft("nobody") },
 		"a patch to change": func() error {
-			_, err := s.ChangePatch("nobody", "x", func(*patch.Patch) error { return nil })
+			_, err := s.ChangePatch("nobody", "x", func(*patch.Patch) error { return nil }, nil)
 			return err
 		},
 		"a patch to delete": func() error { return s.DeletePatch("nobody") },
 		"a patch to keep":   func() error { _, err := s.KeepVersion("nobody", "x"); return err },
-		"something to undo": func() error { _, err := open(t).Undo(); return err },
-		"something to redo": func() error { _, err := s.Redo(); return err },
+		"something to undo": func() error { _, err := open(t).Undo(0); return err },
+		"something to redo": func() error { _, err := s.Redo(0); return err },
 	} {
 		if err := ask(); !errors.Is(err, ErrNotFound) {
 			t.Errorf("%s that is not there: %v", name, err)
@@ -187,7 +199,7 @@ func TestNothingThere(t *testing.T) {
 	if _, err := s.ChangePatch("keel", "x", func(p *patch.Patch) error {
 		p.Name = "Half"
 		return errors.New("stop")
-	}); err == nil || err.Error() != "stop" {
+	}, nil); err == nil || err.Error() != "stop" {
 		t.Errorf("the change failed with %v", err)
 	}
 	if everything(t, s) != before {

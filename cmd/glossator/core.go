@@ -1,6 +1,7 @@
 package main
 
 import (
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -36,7 +37,7 @@ func convertCommand() *cobra.Command {
 		Example: `  glossator convert "16'" --to ct
   glossator convert "1/8." --to Hz --tempo 96
   glossator convert "5 ct" --to Hz --note A4
-  glossator convert --to dB -- "-6 dB"`,
+  glossator convert "-9.5 dB" --to %`,
 		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			e, err := quantity.Parse(args[0])
@@ -73,7 +74,13 @@ func convertCommand() *cobra.Command {
 }
 
 func panelCommand() *cobra.Command {
-	c := &cobra.Command{Use: "panel", Short: "Works on panel files"}
+	c := &cobra.Command{Use: "panel", Short: "Works on panel files", Args: cobra.ArbitraryArgs,
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if len(args) > 0 {
+				return usageError{fmt.Errorf("unknown command %q for %q", args[0], cmd.CommandPath())}
+			}
+			return usageError{errors.New("panel needs a command: check")}
+		}}
 	c.AddCommand(&cobra.Command{
 		Use:   "check FILE...",
 		Short: "Validates panel files, naming each fault by its place",
@@ -117,7 +124,7 @@ func translateCommand() *cobra.Command {
 			if asJSON && asMarkdown {
 				return usageError{errors.New("--json and --markdown exclude each other")}
 			}
-			rack, p, src, err := openPatch(patchFile, panels)
+			rack, p, src, err := openPatch(patchFile, panels, cmd.ErrOrStderr())
 			if err != nil {
 				return err
 			}
@@ -251,12 +258,26 @@ func readFile(file string) ([]byte, error) {
 	if info.Size() > formats.MaxSize {
 		return nil, fault.List{{File: file, Message: fmt.Sprintf("expected at most %d MB, got %.1f MB", formats.MaxSize>>20, float64(info.Size())/(1<<20))}}
 	}
-	return os.ReadFile(file)
+	return readAtMost(file, formats.MaxSize)
 }
 
-// loadPanels gives the panels that ship with the program and those of a folder, by id; a
-// folder's panel goes before one that ships.
-func loadPanels(dir string) (map[string]*panel.Compiled, error) {
+// readAtMost reads a file, or what a pipe or device gives, of at most so many bytes.
+func readAtMost(file string, most int64) ([]byte, error) {
+	f, err := os.Open(file)
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	data, err := io.ReadAll(io.LimitReader(f, most+1))
+	if err == nil && int64(len(data)) > most {
+		return nil, fmt.Errorf("%s: expected at most %d MB", file, most>>20)
+	}
+	return data, err
+}
+
+// loadPanels gives the panels that ship with the program and those of a folder or a file, by id; these go before
+// one that ships. A file of a folder that is at fault is named in the warnings and left aside.
+func loadPanels(dir string, warnings io.Writer) (map[string]*panel.Compiled, error) {
 	rack := map[string]*panel.Compiled{}
 	for _, f := range demo.Panels() {
 		c, err := formats.ReadPanel(f.Name, f.Data)
@@ -268,30 +289,47 @@ func loadPanels(dir string) (map[string]*panel.Compiled, error) {
 	if dir == "" {
 		return rack, nil
 	}
-	files, err := filepath.Glob(filepath.Join(dir, "*.json"))
+	info, err := os.Stat(dir)
 	if err != nil {
 		return nil, err
 	}
-	if _, err := os.Stat(dir); err != nil {
-		return nil, err
+	files := []string{dir}
+	if info.IsDir() {
+		if files, err = filepath.Glob(filepath.Join(dir, "*.json")); err != nil {
+			return nil, err
+		}
 	}
 	for _, file := range files {
 		data, err := readFile(file)
-		if err != nil {
+		if err == nil {
+			if info.IsDir() && !isPanel(data) { // patches may lie beside
+				continue
+			}
+			var c *panel.Compiled
+			if c, err = formats.ReadPanel(file, data); err == nil {
+				rack[c.ID] = c
+				continue
+			}
+		}
+		if !info.IsDir() {
 			return nil, err
 		}
-		c, err := formats.ReadPanel(file, data)
-		if err != nil {
-			return nil, err
-		}
-		rack[c.ID] = c
+		fmt.Fprintf(warnings, "left aside: %v\n", err) // the others can be used
 	}
 	return rack, nil
 }
 
+// isPanel tells whether a file says that it is a panel.
+func isPanel(data []byte) bool {
+	var head struct {
+		Format string `json:"format"`
+	}
+	return json.Unmarshal(data, &head) != nil || head.Format == panel.Format
+}
+
 // openPatch reads a patch file with the panels that it may stand on.
-func openPatch(file, panels string) (rack map[string]*panel.Compiled, p *patch.Patch, src *panel.Compiled, err error) {
-	if rack, err = loadPanels(panels); err != nil {
+func openPatch(file, panels string, warnings io.Writer) (rack map[string]*panel.Compiled, p *patch.Patch, src *panel.Compiled, err error) {
+	if rack, err = loadPanels(panels, warnings); err != nil {
 		return nil, nil, nil, err
 	}
 	data, err := readFile(file)

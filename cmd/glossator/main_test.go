@@ -87,6 +87,16 @@ func TestExitStatusAndWords(t *testing.T) {
 		{"beating", []string{"convert", "5 ct", "--to", "Hz", "--note", "A4"}, 0, "1.27", ""},
 		{"a note", []string{"convert", "350 Hz", "--to", "note"}, 0, "F4 +3.8 ct\n", ""},
 		{"comb", []string{"convert", "40 ms", "--to", "Hz"}, 0, "25 Hz\n", ""},
+		{"a level below nothing", []string{"convert", "-9.5 dB", "--to", "%"}, 0, "33.4965 %\n", ""},
+		{"a decimal comma", []string{"convert", "1,5 s", "--to", "ms"}, 0, "1500 ms\n", ""},
+		{"a comma that may be either", []string{"convert", "1,000 Hz", "--to", "kHz"}, 1, "", "one or a thousand"},
+		{"a flag that is no number", []string{"render", "--patch", keel, "--out", filepath.Join(t.TempDir(), "a.wav"), "--octaves", "x"}, 2, "", "--octaves: expected a whole number, got \"x\""},
+		{"a file that is there", []string{"render", "--patch", keel, "--out", keel}, 2, "", "--force"},
+		{"an unknown command below one", []string{"panel", "sing"}, 2, "", "unknown command"},
+		{"no command below one", []string{"panel"}, 2, "", "check"},
+		{"a panel in capitals", []string{"translate", "--patch", keel, "--to", "KEDGE", "--school", "numbers"}, 0, "# Keel: Windlass to Kedge", ""},
+		{"panels as a file", []string{"translate", "--patch", keel, "--to", "kedge", "--school", "numbers", "--panels", kedge}, 0, "# Keel: Windlass to Kedge", ""},
+		{"no host", []string{"serve", "--host", "", "--db", filepath.Join(t.TempDir(), "a.db")}, 2, "", "--host"},
 		{"a level that looks like a flag", []string{"convert", "--to", "%", "--", "-6 dB"}, 0, "50.1187 %\n", ""},
 		{"no tempo", []string{"convert", "1/8.", "--to", "s"}, 1, "", "--tempo"},
 		{"nonsense", []string{"convert", "12:7", "--to", "ct"}, 1, "", "at character 4"},
@@ -116,6 +126,47 @@ func TestExitStatusAndWords(t *testing.T) {
 			t.Errorf("%s: status %d, want %d; out %.200q, want %q; errors %.300q, want %q", c.name, status, c.status, out, c.out, errs, c.errors)
 		}
 	}
+}
+
+// What cannot be printed is said, and the status is not 0; a device without an end is not read to it; of a folder the panels that are at fault are named and the others used.
+func TestOddFiles(t *testing.T) {
+	full, err := os.OpenFile("/dev/full", os.O_WRONLY, 0)
+	if err != nil {
+		t.Skip("there is no full device here")
+	}
+	defer full.Close()
+	keel, kedge := demoFile(t, demo.Patches(), "keel.json"), demoFile(t, demo.Panels(), "kedge.json")
+	for _, args := range [][]string{{"convert", "1 s", "--to", "ms"}, {"panel", "check", kedge}, {"translate", "--patch", keel, "--to", "kedge", "--school", "numbers"}} {
+		c := exec.Command(program, args...)
+		c.Stdout = full
+		if err := c.Run(); err == nil || c.ProcessState.ExitCode() != 1 {
+			t.Errorf("%v onto a full disk: %v", args, err)
+		}
+	}
+	for _, args := range [][]string{{"panel", "check", "/dev/zero"}, {"measure", "/dev/zero"}, {"translate", "--patch", "/dev/zero", "--to", "kedge"}, {"translate", "--patch", keel, "--to", "/dev/zero"}} {
+		if _, errs, status := run(t, args...); status != 1 || errs == "" {
+			t.Errorf("%v: %d %s", args, status, errs)
+		}
+	}
+	dir := t.TempDir()
+	for name, text := range map[string]string{"patch.json": mustRead(t, keel), "broken.json": `{"format": "glossator-panel"}`, "kedge.json": strings.Replace(mustRead(t, kedge), `"Kedge"`, `"Kedge of the folder"`, 1)} {
+		if err := os.WriteFile(filepath.Join(dir, name), []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	out, errs, status := run(t, "translate", "--patch", keel, "--to", "kedge", "--school", "numbers", "--panels", dir)
+	if status != 0 || !strings.Contains(out, "Kedge of the folder") || !strings.Contains(errs, "broken.json") || strings.Contains(errs, "patch.json") {
+		t.Errorf("%d %.100s %s", status, out, errs)
+	}
+}
+
+func mustRead(t *testing.T, file string) string {
+	t.Helper()
+	data, err := os.ReadFile(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return string(data)
 }
 
 func TestJSONOut(t *testing.T) {

@@ -11,6 +11,7 @@ import (
 	"os/signal"
 	"path/filepath"
 	"strconv"
+	"strings"
 	"syscall"
 
 	"github.com/spf13/cobra"
@@ -91,6 +92,9 @@ func address(c *cobra.Command, host *string, port *int) {
 
 // listen serves until an interrupt and prints the address once it answers.
 func listen(cmd *cobra.Command, st *store.Store, sounds, host string, port int) error {
+	if strings.TrimSpace(host) == "" {
+		return usageError{errors.New("--host: expected an address, such as 127.0.0.1: none would mean all of them")}
+	}
 	if ip := net.ParseIP(host); ip != nil && ip.IsUnspecified() {
 		return fmt.Errorf("--host %s: name the address that the other device will use, such as 192.168.1.20: requests under any other name are refused", host)
 	}

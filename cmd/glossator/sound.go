@@ -44,7 +44,7 @@ type rendering struct {
 	patchFile, phraseFile, preset, to, panels, school, layer, out string
 	octaves, bits                                                 int
 	seed                                                          uint64
-	asJSON                                                        bool
+	asJSON, force                                                 bool
 }
 
 func renderCommand() *cobra.Command {
@@ -55,7 +55,7 @@ func renderCommand() *cobra.Command {
 		Example: `  glossator render --patch keel.json --out keel.wav
   glossator render --patch keel.json --to halyard --school ear --out keel-on-halyard.wav`,
 		Args: cobra.NoArgs,
-		RunE: func(cmd *cobra.Command, _ []string) error { return a.run(cmd.OutOrStdout()) },
+		RunE: func(cmd *cobra.Command, _ []string) error { return a.run(cmd.OutOrStdout(), cmd.ErrOrStderr()) },
 	}
 	f := c.Flags()
 	f.StringVar(&a.patchFile, "patch", "", "patch file (JSON)")
@@ -70,17 +70,21 @@ func renderCommand() *cobra.Command {
 	f.IntVar(&a.bits, "bits", 24, "16, 24, or 32 for float")
 	f.Uint64Var(&a.seed, "seed", 1, "for what is random: start phases, noise, drift")
 	f.BoolVar(&a.asJSON, "json", false, "print what was rendered as JSON")
+	f.BoolVar(&a.force, "force", false, "write over a file that is there")
 	return c
 }
 
-func (a *rendering) run(w io.Writer) error {
+func (a *rendering) run(w, warnings io.Writer) error {
 	if a.patchFile == "" || a.out == "" {
 		return usageError{errors.New("render needs --patch FILE and --out FILE.wav")}
 	}
 	if a.bits != 16 && a.bits != 24 && a.bits != 32 {
 		return usageError{fmt.Errorf("--bits: expected 16, 24 or 32 (float), got %d", a.bits)}
 	}
-	rack, p, src, err := openPatch(a.patchFile, a.panels)
+	if info, err := os.Stat(a.out); err == nil && info.Mode().IsRegular() && !a.force {
+		return usageError{fmt.Errorf("%s is there: name another file, or write over it with --force", a.out)}
+	}
+	rack, p, src, err := openPatch(a.patchFile, a.panels, warnings)
 	if err != nil {
 		return err
 	}
@@ -190,10 +194,10 @@ func presetIDs() string {
 
 // targetPanel finds a panel by its id or reads it from a file.
 func targetPanel(rack map[string]*panel.Compiled, to string) (*panel.Compiled, error) {
-	if dst := rack[to]; dst != nil {
+	if dst := rack[strings.ToLower(strings.TrimSpace(to))]; dst != nil {
 		return dst, nil
 	}
-	data, err := os.ReadFile(to)
+	data, err := readAtMost(to, formats.MaxSize)
 	if err != nil {
 		return nil, fmt.Errorf("--to: expected the id of a panel (%s) or a panel file, got %q", names(rack), to)
 	}
@@ -212,7 +216,7 @@ func readWave(file string) (hear.Wave, error) {
 	if info.Size() > 16<<20 {
 		debug.SetMemoryLimit(mostMemory) // a minute at 192 kHz is measured in this, rather than in what is quickest
 	}
-	data, err := os.ReadFile(file)
+	data, err := readAtMost(file, wav.MaxSize)
 	if err != nil {
 		return hear.Wave{}, err
 	}

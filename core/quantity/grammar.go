@@ -212,7 +212,7 @@ func (s *scanner) share() (Expr, bool) {
 // number eats digits with an optional point and gives the value and half its last step.
 func (s *scanner) number() (v, half float64, err error) {
 	from := s.i
-	digits, decimals, point := 0, 0, false
+	digits, decimals, point, comma := 0, 0, false, false
 	for !s.done() {
 		c := s.r[s.i]
 		if isDigit(c) {
@@ -220,7 +220,10 @@ func (s *scanner) number() (v, half float64, err error) {
 			if point {
 				decimals++
 			}
-		} else if c == '.' && !point && s.i+1 < len(s.r) && isDigit(s.r[s.i+1]) {
+		} else if (c == '.' || c == ',') && !point && s.i+1 < len(s.r) && isDigit(s.r[s.i+1]) {
+			if comma = c == ','; comma && s.thousands(from) {
+				return 0, 0, s.fail("a point for the decimals, or nothing between thousands: 1,000 may be one or a thousand")
+			}
 			point = true
 		} else {
 			break
@@ -230,12 +233,25 @@ func (s *scanner) number() (v, half float64, err error) {
 	if digits == 0 {
 		return 0, 0, s.fail("a digit")
 	}
-	v, err = strconv.ParseFloat(string(s.r[from:s.i]), 64)
+	text := string(s.r[from:s.i])
+	if comma { // as many write it
+		text = strings.Replace(text, ",", ".", 1)
+	}
+	v, err = strconv.ParseFloat(text, 64)
 	if err != nil || digits > 18 {
 		s.i = from
 		return 0, 0, s.fail("a number of at most 18 figures")
 	}
 	return v, 0.5 * math.Pow(10, -float64(decimals)), nil
+}
+
+// thousands tells whether the comma at which the scanner stands may be one between thousands: three figures come after it, and a number that is not 0 before it.
+func (s *scanner) thousands(from int) bool {
+	n := 0
+	for n < 4 && s.i+1+n < len(s.r) && isDigit(s.r[s.i+1+n]) {
+		n++
+	}
+	return n == 3 && strings.Trim(string(s.r[from:s.i]), "0") != ""
 }
 
 func (s *scanner) numeric() (Expr, error) {

@@ -20,6 +20,11 @@ export function refused(e: unknown): string | undefined {
   return e.problem.faults?.map((f) => f.message).join("; ") || e.problem.detail;
 }
 
+/** Tells whether something was changed elsewhere in the meantime. */
+export const stale = (e: unknown): e is Refusal =>
+  e instanceof Refusal &&
+  (e.problem.status === 412 || e.problem.status === 409);
+
 /** Tells whether the program does not know what was asked for. */
 export const unknown = (e: unknown): e is Refusal =>
   e instanceof Refusal && e.problem.status === 404;
@@ -61,8 +66,61 @@ const refusals: Middleware = {
   },
 };
 
+// What has been shown of each thing that can be changed: a change says for which version it is made
+// (If-Match), and the program puts it together with what others have changed since. The changes of one thing
+// go one after another: each is made for what the one before it has answered.
+const shown = new Map<string, string>();
+const last = new Map<string, Promise<void>>();
+const ends = new WeakMap<Request, () => void>();
+const changes = new Map<string, number>(); // how many have been begun
+const begun = new WeakMap<Request, number>();
+
+const thing =
+  /\/api\/v1\/(patches\/[^/?]+|sheets\/[^/?]+|panels\/[^/?]+\/workshop)/;
+/** What is asked with a body, and changes nothing. */
+const asks =
+  /\/(listen|note|try|marks|refine|trials|second|layers\/[^/]+\/(midi|paste))(\?|$)/;
+
+const versions: Middleware = {
+  async onRequest({ request }) {
+    const of = thing.exec(request.url)?.[1];
+    if (!of) return undefined;
+    begun.set(request, changes.get(of) ?? 0);
+    if (request.method === "GET" || asks.test(request.url)) return undefined;
+    const before = last.get(of);
+    let end: () => void = () => undefined;
+    last.set(of, new Promise((done) => (end = done)));
+    await before;
+    changes.set(of, (changes.get(of) ?? 0) + 1);
+    const version = shown.get(of);
+    if (version) request.headers.set("If-Match", version);
+    ends.set(request, end);
+    return request;
+  },
+  onResponse({ request, response }) {
+    const of = thing.exec(request.url)?.[1];
+    const version = response.headers.get("ETag");
+    const changed = ends.has(request);
+    // an answer that a change has overtaken is not what is shown
+    if (
+      of &&
+      version &&
+      (changed || begun.get(request) === (changes.get(of) ?? 0))
+    )
+      shown.set(of, version);
+    if (of && response.status === 412) shown.delete(of); // what stands there now is shown next
+    ends.get(request)?.();
+    return undefined;
+  },
+  onError({ request }) {
+    ends.get(request)?.();
+    return undefined;
+  },
+};
+
 export const client = createClient<paths>({ baseUrl: location.origin });
 client.use(refusals);
+client.use(versions);
 
 /** What an answer carries; it fails with a Refusal that says what to do next. */
 export async function got<T>(answer: Promise<{ data?: T }>): Promise<T> {

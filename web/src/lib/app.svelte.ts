@@ -1,5 +1,5 @@
 // What the whole page shares: theme, what can be undone, messages, the keys of the view.
-import { Refusal } from "./api";
+import { Refusal, stale } from "./api";
 import * as program from "./calls/program";
 import type { Key } from "./keys.svelte";
 import type { Done, Pending, Problem } from "./types";
@@ -21,7 +21,12 @@ function storedTheme(): "white" | "g90" {
 
 class App {
   theme: "white" | "g90" = $state(storedTheme());
-  pending: Pending = $state({ undo: "", redo: "" });
+  pending: Pending = $state({
+    undo: "",
+    redo: "",
+    undoStep: 0,
+    redoStep: 0,
+  });
   message: Message | null = $state(null);
   /** Counts changes that came from elsewhere than the view: views load again. */
   changed = $state(0);
@@ -56,6 +61,7 @@ class App {
   }
 
   fail(e: unknown) {
+    if (stale(e)) this.changed++; // what stands there now is shown beside what is told
     if (e instanceof Refusal) {
       this.message = {
         kind: "error",
@@ -73,11 +79,11 @@ class App {
   }
 
   async undo() {
-    await this.step(program.undo, "Took back: ");
+    await this.step(() => program.undo(this.pending.undoStep), "Took back: ");
   }
 
   async redo() {
-    await this.step(program.redo, "Did again: ");
+    await this.step(() => program.redo(this.pending.redoStep), "Did again: ");
   }
 
   /** Does something; what fails is told. Undefined where it did. */

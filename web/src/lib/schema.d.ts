@@ -1243,6 +1243,12 @@ export interface components {
                 [key: string]: string;
             };
         };
+        Clash: {
+            field: string;
+            here: string;
+            there: string;
+            was: string;
+        };
         Connection: {
             from: string;
             fromLabel: string;
@@ -1888,7 +1894,9 @@ export interface components {
         };
         Pending: {
             redo: string;
+            redoStep: number;
             undo: string;
+            undoStep: number;
         };
         Phrase: {
             name?: string;
@@ -1949,6 +1957,7 @@ export interface components {
             name: string;
         };
         Problem: {
+            clashes?: components["schemas"]["Clash"][];
             detail: string;
             faults?: components["schemas"]["List"];
             status: number;
@@ -4122,7 +4131,9 @@ export interface operations {
     };
     "post-redo": {
         parameters: {
-            query?: never;
+            query?: {
+                step?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -5062,7 +5073,9 @@ export interface operations {
     };
     "post-undo": {
         parameters: {
-            query?: never;
+            query?: {
+                step?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;

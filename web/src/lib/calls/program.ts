@@ -1,8 +1,11 @@
 // What concerns the program as a whole.
 import { client, got } from "../api";
 
-export const undo = () => got(client.POST("/api/v1/undo"));
-export const redo = () => got(client.POST("/api/v1/redo"));
+/** Takes a step back; one that is not the last is refused. */
+export const undo = (step: number) =>
+  got(client.POST("/api/v1/undo", { params: { query: { step } } }));
+export const redo = (step: number) =>
+  got(client.POST("/api/v1/redo", { params: { query: { step } } }));
 export const desk = () => got(client.GET("/api/v1/desk"));
 /** Loads the sample panels and patches that are not there yet. */
 export const sample = () => got(client.POST("/api/v1/sample"));
