@@ -24,6 +24,17 @@ func newCache() cache {
 	return cache{c}
 }
 
+// viewsKept is how many sheets are kept worked out: each takes some hundred kB.
+const viewsKept = 64
+
+func newViews() *lru.Cache[string, *sheetPart] {
+	c, err := lru.New[string, *sheetPart](viewsKept)
+	if err != nil {
+		panic(err) // only of a size below 1
+	}
+	return c
+}
+
 // cached gives what is kept under a kind and a key, made where it is not there. What fails is not kept. Two who ask at once may both make it.
 func cached[T any](c cache, kind, key string, make func() (T, error)) (T, error) {
 	key = kind + ":" + key

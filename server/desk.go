@@ -2,7 +2,12 @@ package server
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
+	"fmt"
+	"os"
+	"slices"
+	"sync"
 	"time"
 
 	"glossator/core/dialin"
@@ -83,8 +88,28 @@ func (s *Server) desk(ctx context.Context, in None) (none Desk, err error) {
 	if err != nil {
 		return none, err
 	}
+	kept, err := s.store.Summaries()
+	if err != nil {
+		return none, err
+	}
+	ticks, err := s.store.AllTicks()
+	if err != nil {
+		return none, err
+	}
+	var made []store.Summary
+	defer func() {
+		if len(made) == 0 {
+			return
+		}
+		if e := s.store.PutSummaries(made); e != nil { // they are made again
+			s.log.Warn("summaries could not be kept", "error", e)
+		}
+	}()
 	for i := range sheets {
-		r, err := s.sheetRow(&sheets[i])
+		r, fresh, err := s.sheetRow(&sheets[i], kept[sheets[i].ID], ticks[sheets[i].ID])
+		if fresh != nil {
+			made = append(made, *fresh)
+		}
 		if err != nil {
 			s.log.Warn("a sheet cannot be made", "sheet", sheets[i].ID, "error", err)
 			r.Fault, r.SourceName, r.TargetName, r.Summary = problemOf(err).Detail, r.Source, r.Target, map[gloss.Verdict]int{}
@@ -104,28 +129,85 @@ func (s *Server) desk(ctx context.Context, in None) (none Desk, err error) {
 	return d, nil
 }
 
-func (s *Server) sheetRow(row *store.Sheet) (SheetRow, error) {
+// sheetSummary is what is worked out of a sheet for lists: it is kept with it.
+type sheetSummary struct {
+	Source  string                `json:"source"`
+	Target  string                `json:"target"`
+	Lines   int                   `json:"lines"`
+	Keys    []string              `json:"keys"`
+	Summary map[gloss.Verdict]int `json:"summary"`
+	Clean   bool                  `json:"clean"`
+}
+
+// summaryKey names what a summary is made from: the sheet, the rack behind it, and the program.
+func (s *Server) summaryKey(row *store.Sheet) (string, error) {
+	choices, err := row.ChoicesOf()
+	if err != nil {
+		return "", err
+	}
+	rack := 0
+	if choices.Rack != "" {
+		if c, err := s.compiled(choices.Rack, 0); err == nil {
+			rack = c.Revision
+		}
+	}
+	return hashOf(row.Document, row.Overrides, row.Choices, row.Layer, row.School, row.Source, row.SourceRevision, row.Target, row.TargetRevision, row.First, rack, build()), nil
+}
+
+// build names this build of the program: what another one has summed up is summed up again.
+var build = sync.OnceValue(func() string {
+	file, err := os.Executable()
+	if err != nil {
+		return ""
+	}
+	info, err := os.Stat(file)
+	if err != nil {
+		return ""
+	}
+	return fmt.Sprint(info.Size(), info.ModTime().UnixNano())
+})
+
+// summary gives what is summed up of a sheet; fresh where it had to be made.
+func (s *Server) summary(row *store.Sheet, kept store.Summary) (sum sheetSummary, fresh *store.Summary, err error) {
+	key, err := s.summaryKey(row)
+	if err != nil {
+		return sum, nil, err
+	}
+	if kept.Key == key && json.Unmarshal(kept.Data, &sum) == nil {
+		return sum, nil, nil
+	}
+	sum, err = cached(s.cache, "summary", key, func() (out sheetSummary, err error) {
+		j, err := s.inputs(row)
+		if err != nil {
+			return out, err
+		}
+		sheet, err := translate.Translate(j.src, j.patch, j.dst, j.options())
+		if err != nil {
+			return out, err
+		}
+		list := dialin.Of(sheet)
+		return sheetSummary{j.src.Name, j.dst.Name, list.Count, list.Keys(), sheet.Summary, sheet.Clean()}, nil
+	})
+	if err != nil {
+		return sum, nil, err
+	}
+	data, err := json.Marshal(sum)
+	return sum, &store.Summary{SheetID: row.ID, Key: key, Data: data}, err
+}
+
+func (s *Server) sheetRow(row *store.Sheet, kept store.Summary, ticks []string) (SheetRow, *store.Summary, error) {
 	r := SheetRow{ID: row.ID, Patch: row.Patch, PatchName: row.PatchName, Source: row.Source, Target: row.Target, School: row.School, First: row.First, Updated: row.UpdatedAt.UTC().Format(time.RFC3339)}
-	j, err := s.inputs(row)
+	sum, fresh, err := s.summary(row, kept)
 	if err != nil {
-		return r, err
+		return r, nil, err
 	}
-	sheet, err := translate.Translate(j.src, j.patch, j.dst, j.options())
-	if err != nil {
-		return r, err
-	}
-	ticks, err := s.store.Ticks(row.ID)
-	if err != nil {
-		return r, err
-	}
-	list := dialin.Of(sheet)
 	for _, t := range ticks {
-		if list.Has(t) {
+		if slices.Contains(sum.Keys, t) {
 			r.Ticked++
 		}
 	}
-	r.SourceName, r.TargetName, r.Lines, r.Summary, r.Clean = j.src.Name, j.dst.Name, list.Count, sheet.Summary, sheet.Clean()
-	return r, nil
+	r.SourceName, r.TargetName, r.Lines, r.Summary, r.Clean = sum.Source, sum.Target, sum.Lines, sum.Summary, sum.Clean
+	return r, fresh, nil
 }
 
 // sample loads the demo's panels and patches beside what is there; what has the same name

@@ -277,3 +277,43 @@ func TestNamesOfSoundsOutliveTheProgram(t *testing.T) {
 		t.Error("keys of documents meet, or differ for the same")
 	}
 }
+
+// One patch that is stored with what nobody can read takes nothing else with it: it is in the lists with its fault, is exported as it is stored, and can be mended by an import or deleted.
+func TestAStoredPatchThatIsBroken(t *testing.T) {
+	c := newClient(t, true)
+	must := func(err error) {
+		t.Helper()
+		if err != nil {
+			t.Fatal(err)
+		}
+	}
+	file := ask[json.RawMessage](c, "GET", "/patches/gulls/export", "", 200)
+	must(c.st.Close())
+	db, err := sql.Open("sqlite", c.db)
+	must(err)
+	_, err = db.Exec(`UPDATE patches SET document = ? WHERE id = 'gulls'`, []byte(`{"format": "glossator-patch", "layers": 7`))
+	must(err)
+	must(db.Close())
+	st, err := store.Open(c.db)
+	must(err)
+	t.Cleanup(func() { _ = st.Close() })
+	c = &client{t, serverOn(t, st), st, c.db}
+	desk := ask[Desk](c, "GET", "/desk", "", 200)
+	seen := false
+	for _, p := range desk.Patches {
+		if p.ID == "gulls" {
+			seen = strings.Contains(p.Notes, "cannot be read")
+		} else if p.PanelName == "" || len(p.Layers) == 0 {
+			t.Errorf("its neighbour is not whole: %+v", p)
+		}
+	}
+	if !seen || len(desk.Patches) < 5 {
+		t.Errorf("the broken patch is not told of among %d", len(desk.Patches))
+	}
+	ask[PatchView](c, "GET", "/patches/keel", "", 200)
+	if _, raw := c.do("GET", Base+"/patches/gulls/export", "", nil); string(raw) != `{"format": "glossator-patch", "layers": 7` {
+		t.Errorf("it is exported as %s", raw)
+	}
+	ask[PatchRow](c, "POST", "/patches?file=gulls.json", string(file), 201)
+	ask[PatchView](c, "GET", "/patches/gulls", "", 200)
+}

@@ -3,10 +3,9 @@ package server
 import (
 	"context"
 	"errors"
+	"slices"
 	"strings"
 
-	"glossator/core/dialin"
-	"glossator/core/translate"
 	"glossator/store"
 )
 
@@ -66,28 +65,42 @@ type ofOverride struct {
 	Control string `path:"control"`
 }
 
-func (s *Server) tickSet(ctx context.Context, in ofTick) (SheetView, error) {
+// Ticks are the ticked lines of a sheet.
+type Ticks struct {
+	Ticks   []string `json:"ticks"`
+	Pending Pending  `json:"pending"`
+}
+
+func (s *Server) tickSet(ctx context.Context, in ofTick) (Ticks, error) {
 	return s.tick(in.ID, in.Key, true)
 }
 
-func (s *Server) tickDrop(ctx context.Context, in ofTick) (SheetView, error) {
+func (s *Server) tickDrop(ctx context.Context, in ofTick) (Ticks, error) {
 	return s.tick(in.ID, in.Key, false)
 }
 
-func (s *Server) tick(id uint, key string, on bool) (none SheetView, err error) {
-	j, err := s.sheet(id)
+// tick ticks a line, and answers with the ticks alone: nothing else has changed.
+func (s *Server) tick(id uint, key string, on bool) (none Ticks, err error) {
+	row, err := s.store.Sheet(id)
 	if err != nil {
 		return none, err
 	}
-	sheet, err := translate.Translate(j.src, j.patch, j.dst, j.options())
-	if err != nil {
+	if on {
+		sum, _, err := s.summary(row, store.Summary{})
+		if err != nil {
+			return none, err
+		}
+		if !slices.Contains(sum.Keys, key) {
+			return none, store.ErrNotFound
+		}
+	}
+	if err := s.store.SetTick(id, key, on); err != nil {
 		return none, err
 	}
-	if list := dialin.Of(sheet); on && !list.Has(key) {
-		return none, store.ErrNotFound
-	}
-	if err := s.store.SetTick(j.row.ID, key, on); err != nil {
+	out := Ticks{}
+	if out.Ticks, err = s.store.Ticks(id); err != nil {
 		return none, err
 	}
-	return s.answerSheet(j)
+	out.Pending, err = s.pending()
+	return out, err
 }

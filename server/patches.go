@@ -192,8 +192,10 @@ func (s *Server) patchRows() ([]PatchRow, error) {
 			}
 			return s.patchRow(p), nil
 		})
-		if err != nil {
-			return nil, err
+		if err != nil { // its neighbours work; it can be exported as it is stored, and deleted
+			s.log.Warn("a stored patch cannot be read", "patch", rows[i].ID, "error", err)
+			row = PatchRow{ID: rows[i].ID, Name: rows[i].Name, Kind: rows[i].Kind, Panel: rows[i].Panel, PanelName: rows[i].Panel, Tags: []string{}, Layers: []string{},
+				Notes: fmt.Sprintf("What is stored of it cannot be read (%v). Export it to mend it by hand, then import it again; or delete it.", err)}
 		}
 		out = append(out, row)
 	}
@@ -437,9 +439,13 @@ func (s *Server) patchView(ctx context.Context, in named) (none PatchView, err e
 }
 
 func (s *Server) patchExport(ctx context.Context, in named) (none File[patch.Patch], err error) {
-	p, err := s.patch(in.ID)
+	row, err := s.store.Patch(in.ID)
 	if err != nil {
 		return none, err
+	}
+	p, err := patchOf(row.Document)
+	if err != nil { // as it is stored: somebody may mend it
+		return File[patch.Patch]{Name: row.ID + ".patch.json", Media: "application/json", Data: row.Document}, nil
 	}
 	return downloadJSON(p.ID+".patch.json", *p)
 }

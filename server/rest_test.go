@@ -16,8 +16,11 @@ func TestDeskListsSheets(t *testing.T) {
 	c := newClient(t, true)
 	ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "halyard"}`, 200)
 	ask[Opened](c, "POST", "/sheets", `{"patch": "gulls", "target": "kedge"}`, 200)
-	v := ask[SheetView](c, "PUT", "/sheets/1/ticks/filter.cutoff", "", 200)
-	ask[SheetView](c, "PUT", "/sheets/1/ticks/filter.resonance", "", 200)
+	v := ask[SheetView](c, "GET", "/sheets/1", "", 200)
+	ask[Ticks](c, "PUT", "/sheets/1/ticks/filter.cutoff", "", 200)
+	if got := ask[Ticks](c, "PUT", "/sheets/1/ticks/filter.resonance", "", 200); len(got.Ticks) != 2 {
+		t.Errorf("the ticks are %v", got.Ticks)
+	}
 	d := ask[Desk](c, "GET", "/desk", "", 200)
 	if len(d.Sheets) != 2 {
 		t.Fatalf("%d sheets", len(d.Sheets))

@@ -12,6 +12,7 @@ import (
 	"strings"
 	"time"
 
+	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
@@ -38,6 +39,7 @@ type Server struct {
 	echo  *echo.Echo
 	cache cache
 	queue *queue
+	views *lru.Cache[string, *sheetPart] // the sheets that are looked at
 
 	sounds   sounds
 	renders  renders
@@ -49,7 +51,7 @@ const BodyLimit = formats.MaxSize
 
 // New makes a server; it does not listen yet.
 func New(cfg Config) *Server {
-	s := &Server{store: cfg.Store, log: cfg.Log, cache: newCache(), queue: newQueue(), echo: echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true})}), sounds: sounds{dir: cfg.Sounds, limit: SoundsLimit}}
+	s := &Server{store: cfg.Store, log: cfg.Log, cache: newCache(), views: newViews(), queue: newQueue(), echo: echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true})}), sounds: sounds{dir: cfg.Sounds, limit: SoundsLimit}}
 	if s.log == nil {
 		s.log = slog.New(slog.DiscardHandler)
 	}

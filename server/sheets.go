@@ -163,29 +163,61 @@ func (s *Server) sheetAt(ctx context.Context, id uint) (*sheetInputs, error) {
 	return s.inputs(row)
 }
 
-func (s *Server) answerSheet(j *sheetInputs) (none SheetView, err error) {
+// sheetPart is what of a sheet's view is worked out: it is kept while it is looked at.
+type sheetPart struct {
+	sheet    *gloss.Sheet
+	dialIn   dialin.DialIn
+	against  []gloss.Change
+	outboard []translate.Outboard
+	missing  []string
+}
+
+// worked works a sheet out, or gives what has been worked out of the same before.
+func (s *Server) worked(j *sheetInputs, racks []*panel.Compiled) (*sheetPart, error) {
+	key, err := s.summaryKey(j.row)
+	if err != nil {
+		return nil, err
+	}
+	for _, r := range racks {
+		key += fmt.Sprintf("|%s.%d", r.ID, r.Revision)
+	}
+	if v, ok := s.views.Get(key); ok {
+		return v, nil
+	}
 	sheet, err := translate.Translate(j.src, j.patch, j.dst, j.options())
 	if err != nil {
-		return none, err
+		return nil, err
 	}
-	v := SheetView{tag: j.row.Tag(), ID: j.row.ID, Sheet: *sheet, DialIn: dialin.Of(sheet), Schools: plan.Schools, Against: []gloss.Change{}}
+	v := &sheetPart{sheet: sheet, dialIn: dialin.Of(sheet), against: []gloss.Change{}, missing: []string{}}
 	if sheet.School != plan.Numbers {
 		opt := j.options()
 		opt.School = plan.Numbers
 		numbers, err := translate.Translate(j.src, j.patch, j.dst, opt)
 		if err != nil {
-			return none, err
+			return nil, err
 		}
-		v.Against = gloss.Changes(numbers, sheet)
+		v.against = gloss.Changes(numbers, sheet)
 	}
-	if v.Ticks, err = s.store.Ticks(j.row.ID); err != nil {
-		return none, err
+	if v.outboard, err = translate.Racks(j.src, j.patch, sheet, racks, j.options()); err != nil {
+		return nil, err
 	}
+	missing, _, err := j.second(sheet)
+	if err != nil {
+		return nil, err
+	}
+	for _, id := range missing {
+		i, _ := j.src.ModuleIndex(id)
+		v.missing = append(v.missing, j.src.Modules[i].Label)
+	}
+	s.views.Add(key, v)
+	return v, nil
+}
+
+func (s *Server) answerSheet(j *sheetInputs) (none SheetView, err error) {
 	all, err := s.panelRows()
 	if err != nil {
 		return none, err
 	}
-	v.Targets = targetsOf(all, j.src.ID)
 	var racks []*panel.Compiled
 	for _, r := range all {
 		if r.Kind == "rack" {
@@ -196,24 +228,21 @@ func (s *Server) answerSheet(j *sheetInputs) (none SheetView, err error) {
 			racks = append(racks, rack)
 		}
 	}
-	if v.Outboard, err = translate.Racks(j.src, j.patch, sheet, racks, j.options()); err != nil {
-		return none, err
-	}
-	v.Missing, v.First = []string{}, j.row.First
-	missing, _, err := j.second(sheet)
+	w, err := s.worked(j, racks)
 	if err != nil {
 		return none, err
 	}
-	for _, id := range missing {
-		i, _ := j.src.ModuleIndex(id)
-		v.Missing = append(v.Missing, j.src.Modules[i].Label)
+	v := SheetView{tag: j.row.Tag(), ID: j.row.ID, Sheet: *w.sheet, DialIn: w.dialIn, Schools: plan.Schools, Against: w.against, Outboard: w.outboard, Missing: w.missing, First: j.row.First,
+		Targets: targetsOf(all, j.src.ID)}
+	if v.Ticks, err = s.store.Ticks(j.row.ID); err != nil {
+		return none, err
 	}
 	if second, err := s.store.Second(j.row.ID); err == nil {
 		v.Second = second.ID
 	} else if !errors.Is(err, store.ErrNotFound) {
 		return none, err
 	}
-	v.Newer, v.Since = s.newer(j), s.since(j, sheet)
+	v.Newer, v.Since = s.newer(j), s.since(j, w.sheet)
 	if v.Pending, err = s.pending(); err != nil {
 		return none, err
 	}

@@ -38,6 +38,7 @@ var migrations = []migration{
 		`CREATE INDEX trials_sheet ON trials (sheet_id)`,
 	}},
 	{5, []string{`ALTER TABLE sheets ADD COLUMN first INTEGER NOT NULL DEFAULT 0`}},
+	{6, []string{`CREATE TABLE summaries (sheet_id INTEGER PRIMARY KEY REFERENCES sheets (id) ON DELETE CASCADE, key TEXT NOT NULL, data BLOB NOT NULL)`}},
 }
 
 // migrate brings the database to the newest schema, one transaction a step.

@@ -123,6 +123,16 @@ func Of(s *gloss.Sheet) DialIn {
 	return out
 }
 
+// Keys lists the keys of all lines.
+func (l *DialIn) Keys() (out []string) {
+	for _, g := range l.Groups {
+		for _, x := range g.Lines {
+			out = append(out, x.Key)
+		}
+	}
+	return out
+}
+
 // Has tells whether a key is a line of the list.
 func (l *DialIn) Has(key string) bool {
 	for _, g := range l.Groups {

@@ -2299,6 +2299,10 @@ export interface components {
             text: string;
             value: number;
         };
+        Ticks: {
+            pending: components["schemas"]["Pending"];
+            ticks: string[];
+        };
         ToMeasure: {
             control: string;
             label: string;
@@ -4851,7 +4855,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SheetView"];
+                    "application/json": components["schemas"]["Ticks"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */
@@ -4883,7 +4887,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SheetView"];
+                    "application/json": components["schemas"]["Ticks"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

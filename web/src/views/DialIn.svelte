@@ -48,7 +48,9 @@
   function mark(l: Line, on: boolean): Promise<void> {
     queue = queue.then(async () => {
       const v = await app.attempt(() => sheets.tick(id, l.key, on));
-      if (v) take(v);
+      if (!v || !view) return;
+      view.ticks = v.ticks;
+      app.pending = v.pending;
     });
     return queue;
   }
