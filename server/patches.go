@@ -89,7 +89,9 @@ type PatchView struct {
 	// MIDI is set where the panel has addresses.
 	MIDI bool `json:"midi"`
 	// Behind says that the newest revision of the panel does not take the patch's readings.
-	Behind  string  `json:"behind"`
+	Behind string `json:"behind"`
+	// Said is what there is to tell of the change that this answers.
+	Said    string  `json:"said,omitempty"`
 	Pending Pending `json:"pending"`
 }
 

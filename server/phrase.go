@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 	"fmt"
+	"math"
 	"strings"
 
 	"glossator/core/fault"
@@ -202,11 +203,32 @@ func (s *Server) phraseFromMIDI(ctx context.Context, in phraseFromMIDIRequest) (
 	if err != nil {
 		return none, badRequest{fmt.Errorf("%s: %w", fileName(in.File, "file"), err)}
 	}
-	return s.changePatch(ctx, in.ID, "phrase from "+fileName(in.File, "file"), func(p *patch.Patch) error {
-		p.Phrase = made
+	said := ""
+	v, err := s.changePatch(ctx, in.ID, "phrase from "+fileName(in.File, "file"), func(p *patch.Patch) error {
+		p.Phrase, said = made, saidOfTempo(p.Tempo, tempo, len(f.Tempos()))
 		if p.Tempo == 0 && tempo >= 10 && tempo <= 400 {
 			p.Tempo = float64(tempo)
 		}
 		return nil
 	})
+	v.Said = said
+	return v, err
+}
+
+// saidOfTempo tells what becomes of the tempo of a file: taken, left, or one of several.
+func saidOfTempo(has float64, tempo quantity.Tempo, tempos int) string {
+	var said []string
+	switch {
+	case tempo == 0:
+	case !(tempo >= 10 && tempo <= 400):
+		said = append(said, fmt.Sprintf("The file plays at %.4g, which is not taken: a patch has 10 to 400.", float64(tempo)))
+	case has == 0:
+		said = append(said, fmt.Sprintf("The tempo of the file is taken: %.4g.", float64(tempo)))
+	case math.Abs(has-float64(tempo)) > 0.01:
+		said = append(said, fmt.Sprintf("The file plays at %.4g; the patch stays at its %.4g.", float64(tempo), has))
+	}
+	if tempos > 1 {
+		said = append(said, fmt.Sprintf("It changes its tempo: of %d the first counts.", tempos))
+	}
+	return strings.Join(said, " ")
 }

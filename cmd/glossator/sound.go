@@ -88,7 +88,7 @@ func (a *rendering) run(w, warnings io.Writer) error {
 	if err != nil {
 		return err
 	}
-	if p.Phrase, err = a.phrase(p); err != nil {
+	if p.Phrase, err = a.phrase(p, warnings); err != nil {
 		return err
 	}
 	notes, _, err := audition.Notes(p, a.preset, a.octaves)
@@ -114,7 +114,7 @@ func (a *rendering) run(w, warnings io.Writer) error {
 }
 
 // phrase gives the phrase of the patch, or that of a MIDI file in its place.
-func (a *rendering) phrase(p *patch.Patch) (*patch.Phrase, error) {
+func (a *rendering) phrase(p *patch.Patch, warnings io.Writer) (*patch.Phrase, error) {
 	if a.phraseFile == "" {
 		return p.Phrase, nil
 	}
@@ -126,9 +126,16 @@ func (a *rendering) phrase(p *patch.Patch) (*patch.Phrase, error) {
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", a.phraseFile, err)
 	}
-	phrase, _, err := read.Phrase()
+	phrase, tempo, err := read.Phrase()
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", a.phraseFile, err)
+	}
+	if tempo >= 10 && tempo <= 400 && math.Abs(float64(tempo)-p.Tempo) > 0.01 { // the line as the file has it
+		fmt.Fprintf(warnings, "played at the tempo of the file, %.4g\n", float64(tempo))
+		p.Tempo = float64(tempo)
+	}
+	if n := len(read.Tempos()); n > 1 {
+		fmt.Fprintf(warnings, "the file changes its tempo: of %d the first counts\n", n)
 	}
 	return phrase, nil
 }

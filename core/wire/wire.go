@@ -66,6 +66,7 @@ func gather(all []Message) *gathered {
 	var chosen [16]struct {
 		msb, lsb int
 		nrpn     bool
+		anew     bool // chosen, and nothing entered yet
 	}
 	for i := range chosen {
 		chosen[i].msb, chosen[i].lsb = -1, -1
@@ -83,23 +84,35 @@ func gather(all []Message) *gathered {
 			n, v, c := int(m.Data[0]), int(m.Data[1]), &chosen[ch]
 			switch n {
 			case 99:
-				c.msb, c.nrpn = v, true
+				c.msb, c.nrpn, c.anew = v, true, true
 			case 98:
-				c.lsb, c.nrpn = v, true
+				c.lsb, c.nrpn, c.anew = v, true, true
 			case 101, 100:
 				c.nrpn = false
-			case 6, 38:
-				if !c.nrpn || c.msb < 0 || c.lsb < 0 {
-					g.setCC(address{ch, n}, v)
+			case 6, 38, 96, 97:
+				if !c.nrpn || c.msb < 0 || c.lsb < 0 || c.msb == 127 && c.lsb == 127 { // none, or the null that nothing is entered to
+					if n == 6 || n == 38 {
+						g.setCC(address{ch, n}, v)
+					}
 					break
 				}
 				at := address{ch, c.msb<<7 | c.lsb}
 				x := g.nrpn[at]
-				if n == 6 {
+				switch n {
+				case 6: // either half may come first
+					if x.high = v; !c.anew {
+						break
+					}
 					x = value{high: v}
-				} else {
+				case 38:
+					if c.anew {
+						x = value{}
+					}
 					x.low, x.hasLow = v, true
+				default:
+					x.step(n == 96)
 				}
+				c.anew = false
 				g.nrpn[at] = x
 			default:
 				g.setCC(address{ch, n}, v)
@@ -107,6 +120,20 @@ func gather(all []Message) *gathered {
 		}
 	}
 	return g
+}
+
+// step is a data increment or decrement (controllers 96 and 97).
+func (x *value) step(up bool) {
+	by := 1
+	if !up {
+		by = -1
+	}
+	if !x.hasLow {
+		x.high = min(max(x.high+by, 0), 127)
+		return
+	}
+	all := min(max(x.high<<7+x.low+by, 0), 1<<14-1)
+	x.high, x.low = all>>7, all&127
 }
 
 // setCC keeps a controller; one of 32 to 63 is also the low half of the one 32 below.
@@ -362,7 +389,7 @@ func Write(p *panel.Compiled, layer *patch.Layer, channel int) (Written, error) 
 	cc := func(n, v int) {
 		out.Messages = append(out.Messages, Message{status, []byte{byte(n), byte(v)}})
 	}
-	inDump := false
+	inDump, chosen := false, false
 	for _, k := range p.Order {
 		c := &p.Controls[k]
 		n := c.Face.Len()
@@ -398,6 +425,7 @@ func Write(p *panel.Compiled, layer *patch.Layer, channel int) (Written, error) 
 			cc(98, *m.NRPN&127)
 			cc(6, v>>7)
 			cc(38, v&127)
+			chosen = true
 		case m.CC != nil && n > 128 && *m.CC < 32 && owned[*m.CC+32] == "":
 			v := number(i, n, 14, "full")
 			cc(*m.CC, v>>7)
@@ -408,6 +436,10 @@ func Write(p *panel.Compiled, layer *patch.Layer, channel int) (Written, error) 
 			}
 			cc(*m.CC, number(i, n, 7, orElse(m.Values, "full")))
 		}
+	}
+	if chosen { // the null: what is entered by hand after it goes nowhere (MIDI 1.0, from memory)
+		cc(101, 127)
+		cc(100, 127)
 	}
 	if inDump {
 		header, err := p.Dump.HeaderBytes()

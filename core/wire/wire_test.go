@@ -161,18 +161,48 @@ func TestReadAsAReceiverDoes(t *testing.T) {
 	}
 }
 
-// The bytes of an NRPN are those of the MIDI 1.0 Detailed Specification: 99, 98, 6, 38.
+// The bytes of an NRPN are those of the MIDI 1.0 Detailed Specification: 99, 98, 6, 38; and after all of them the null, 101 and 100 at 127.
 func TestWriteBytes(t *testing.T) {
 	p := addressed(t, 1000, panel.MIDI{NRPN: at(300)}, nil)
 	w, err := wire.Write(p, &patch.Layer{ID: "a", Readings: map[string]string{p.Controls[0].ID: "400"}}, 2)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if got, want := smf.Bytes(w.Messages), []byte{0xB1, 99, 2, 0xB1, 98, 44, 0xB1, 6, 3, 0xB1, 38, 16}; !bytes.Equal(got, want) {
+	if got, want := smf.Bytes(w.Messages), []byte{0xB1, 99, 2, 0xB1, 98, 44, 0xB1, 6, 3, 0xB1, 38, 16, 0xB1, 101, 127, 0xB1, 100, 127}; !bytes.Equal(got, want) {
 		t.Errorf("got % X, want % X", got, want)
 	}
 	if _, err := wire.Write(p, &patch.Layer{ID: "a"}, 17); err == nil {
 		t.Error("channel 17 was taken")
+	}
+}
+
+// The halves of an NRPN come in either order, and steps go on from what was entered; to the null nothing is entered.
+func TestEntries(t *testing.T) {
+	p := addressed(t, 1000, panel.MIDI{NRPN: at(300), Values: "index"}, nil)
+	send := func(pairs ...byte) (out []wire.Message) {
+		for i := 0; i < len(pairs); i += 2 {
+			out = append(out, wire.Message{Status: 0xB0, Data: pairs[i : i+2]})
+		}
+		return out
+	}
+	for _, x := range []struct {
+		name string
+		send []wire.Message
+		want string
+	}{
+		{"coarse, then fine", send(99, 2, 98, 44, 6, 3, 38, 16), "400"},
+		{"fine, then coarse", send(99, 2, 98, 44, 38, 16, 6, 3), "400"},
+		{"the address in the other order", send(98, 44, 99, 2, 6, 3, 38, 16), "400"},
+		{"two up, one down", send(99, 2, 98, 44, 6, 3, 38, 16, 96, 0, 96, 0, 97, 0), "401"},
+		{"over the end of a half", send(99, 2, 98, 44, 6, 3, 38, 127, 96, 0), "512"},
+		{"chosen anew it begins anew", send(99, 2, 98, 44, 6, 3, 38, 16, 99, 2, 98, 44, 38, 5, 6, 1), "133"},
+		{"after the null", send(99, 2, 98, 44, 6, 3, 38, 16, 101, 127, 100, 127, 6, 7), "400"},
+		{"after a null of its own", send(99, 2, 98, 44, 6, 3, 38, 16, 99, 127, 98, 127, 6, 7, 96, 0), "400"},
+	} {
+		found := wire.Read(p, x.send)
+		if len(found.Taken) != 1 || found.Taken[0].Reading != x.want {
+			t.Errorf("%s: %+v, want %s", x.name, found.Taken, x.want)
+		}
 	}
 }
 

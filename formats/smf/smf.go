@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"sort"
 
 	"glossator/core/patch"
@@ -37,6 +38,8 @@ type File struct {
 	Division  int
 	PerSecond bool
 	Tracks    [][]Event
+
+	rate float64 // ticks to the second, where it counts seconds
 }
 
 // Read reads a Standard MIDI File. Errors name the byte at which something else was expected.
@@ -99,6 +102,10 @@ func (f *File) division(d int16) error {
 		return fmt.Errorf("byte 12: expected ticks to the quarter note, or 24, 25, 29 or 30 frames a second, got %#04x", uint16(d))
 	}
 	f.Division, f.PerSecond = frames*sub, true
+	f.rate = float64(f.Division)
+	if frames == 29 { // of drop-frame video: 30000/1001 frames a second
+		f.rate = 30000.0 / 1001 * float64(sub)
+	}
 	return nil
 }
 
@@ -137,7 +144,7 @@ func dataBytes(status byte) int {
 func readTrack(b []byte, base, room int) ([]Event, error) {
 	var out []Event
 	var tick int64
-	running := byte(0)
+	running, open := byte(0), -1
 	for i := 0; i < len(b); {
 		delta, n := ReadVar(b[i:])
 		if n == 0 {
@@ -190,8 +197,21 @@ func readTrack(b []byte, base, room int) ([]Event, error) {
 			i += n
 			e.Data = b[i : i+size : i+size]
 			i += size
-			if status != 0xFF && size > 0 && e.Data[size-1] == 0xF7 {
+			ended := size > 0 && e.Data[size-1] == 0xF7
+			switch {
+			case status == 0xF7 && open >= 0: // the dump goes on
+				if ended {
+					e.Data = e.Data[:size-1]
+				}
+				out[open].Data = append(slices.Clone(out[open].Data), e.Data...)
+				if ended {
+					open = -1
+				}
+				continue
+			case status == 0xF0 && ended:
 				e.Data = e.Data[:size-1]
+			case status == 0xF0: // it comes in packets
+				open = len(out)
 			}
 			if status == 0xFF && e.Meta == 0x2F {
 				return append(out, e), nil
@@ -214,7 +234,12 @@ func Messages(data []byte) ([]wire.Message, error) {
 		}
 		var out []wire.Message
 		for _, e := range f.merged() {
-			if e.Status != 0xFF {
+			switch {
+			case e.Status == 0xF7: // bytes as they are: an escape (RP-001), in which whole messages may stand
+				if more, err := Stream(e.Data); err == nil {
+					out = append(out, more...)
+				}
+			case e.Status != 0xFF:
 				out = append(out, wire.Message{Status: e.Status, Data: e.Data})
 			}
 		}
@@ -249,51 +274,80 @@ func Stream(data []byte) ([]wire.Message, error) {
 	if len(data) == 0 {
 		return nil, errors.New("the file is empty: expected a Standard MIDI File or MIDI bytes")
 	}
-	var out []wire.Message
-	running := byte(0)
-	for i := 0; i < len(data); {
-		b := data[i]
-		switch {
-		case b >= 0xF8:
-			i++
-			continue
-		case b == 0xF0:
-			end := i + 1
-			for end < len(data) && data[end] < 0x80 {
-				end++
-			}
-			if end == len(data) || data[end] != 0xF7 {
-				return nil, fmt.Errorf("byte %d: expected F7 at the end of the message that begins at byte %d", end, i)
-			}
-			out = append(out, wire.Message{Status: 0xF0, Data: data[i+1 : end : end]})
-			i, running = end+1, 0
-		case b > 0xF0:
-			return nil, fmt.Errorf("byte %d: expected a channel message or a system exclusive one, got %#02x", i, b)
-		default:
-			if b >= 0x80 {
-				running = b
-				i++
-			}
-			if running == 0 {
-				return nil, fmt.Errorf("byte %d: expected a MIDI message (a status byte), got %#02x", i, b)
-			}
-			size := dataBytes(running)
-			if len(data)-i < size {
-				return nil, fmt.Errorf("byte %d: expected %d data bytes, the file ends", i, size)
-			}
-			for k := range size {
-				if data[i+k] > 127 {
-					return nil, fmt.Errorf("byte %d: expected a data byte below 128, got %#02x", i+k, data[i+k])
-				}
-			}
-			out = append(out, wire.Message{Status: running, Data: data[i : i+size : i+size]})
-			i += size
+	r := receiver{begun: -1}
+	for i, b := range data {
+		if err := r.take(i, b); err != nil {
+			return nil, err
 		}
-		if len(out) > MaxEvents {
+		if len(r.out) > MaxEvents {
 			return nil, fmt.Errorf("byte %d: expected at most %d messages in a file", i, MaxEvents)
 		}
 	}
-	return out, nil
+	switch {
+	case r.status == 0xF0:
+		return nil, fmt.Errorf("byte %d: expected F7 at the end of the message that begins at byte %d", len(data), r.begun)
+	case len(r.data) > 0 || r.waits:
+		return nil, fmt.Errorf("byte %d: expected %d data bytes, the file ends", len(data)-len(r.data), r.want)
+	}
+	return r.out, nil
+}
+
+// receiver takes a MIDI byte stream byte by byte, as an instrument does (MIDI 1.0 Detailed Specification, from memory): real-time bytes stand anywhere, also inside of other messages; system common
+// messages end running status; what is no message of a channel and no dump is left out.
+type receiver struct {
+	out    []wire.Message
+	status byte // of the message under way; of a channel it runs on
+	begun  int
+	want   int  // its data bytes
+	waits  bool // a status byte was the last
+	data   []byte
+}
+
+func (r *receiver) take(i int, b byte) error {
+	switch {
+	case b >= 0xF8: // real time
+		return nil
+	case r.status == 0xF0 && b < 0x80:
+		r.data = append(r.data, b)
+		return nil
+	case r.status == 0xF0 && b == 0xF7:
+		r.out = append(r.out, wire.Message{Status: 0xF0, Data: r.data})
+		r.status, r.data = 0, nil
+		return nil
+	case r.status == 0xF0:
+		return fmt.Errorf("byte %d: expected F7 at the end of the message that begins at byte %d", i, r.begun)
+	case b >= 0x80:
+		if len(r.data) > 0 || r.waits && r.want > 0 {
+			return fmt.Errorf("byte %d: expected a data byte below 128, got %#02x", i, b)
+		}
+		r.status, r.begun, r.data, r.waits = b, i, nil, b != 0xF0
+		switch b {
+		case 0xF0:
+			r.want = 0
+		case 0xF1, 0xF3:
+			r.want = 1
+		case 0xF2:
+			r.want = 2
+		case 0xF4, 0xF5, 0xF6, 0xF7:
+			r.status, r.want, r.waits = 0, 0, false
+		default:
+			r.want = dataBytes(b)
+		}
+		return nil
+	case r.status == 0:
+		return fmt.Errorf("byte %d: expected a MIDI message (a status byte), got %#02x", i, b)
+	}
+	r.waits = false
+	if r.data = append(r.data, b); len(r.data) < r.want {
+		return nil
+	}
+	if r.status < 0xF0 {
+		r.out = append(r.out, wire.Message{Status: r.status, Data: r.data})
+	} else {
+		r.status = 0
+	}
+	r.data = nil
+	return nil
 }
 
 // Bytes gives messages as a plain byte stream.
@@ -392,12 +446,12 @@ func OfPhrase(p *patch.Phrase, tempo q.Tempo) (*File, error) {
 
 // Phrase takes the notes of a file as a phrase: all tracks and channels together, note values
 // as the file counts them (for a file that counts seconds, at the tempo of 120). tempo is the file's
-// first, 0 where it gives none.
+// first, 0 where it gives none; Tempos tells how many there are.
 func (f *File) Phrase() (p *patch.Phrase, tempo q.Tempo, err error) {
 	p = &patch.Phrase{}
 	whole := float64(f.Division) * 4
 	if f.PerSecond {
-		whole = float64(f.Division) * 2 // a whole note at 120 lasts two seconds
+		whole = f.rate * 2 // a whole note at 120 lasts two seconds
 	}
 	held := map[[2]byte][]int{}
 	var starts, ends []int64
@@ -447,6 +501,28 @@ func (f *File) Phrase() (p *patch.Phrase, tempo q.Tempo, err error) {
 		n.For = phrase.Text(math.Max(float64(ends[i]-starts[i])/whole, 1.0/3840))
 	}
 	return p, tempo, nil
+}
+
+// Tempos lists the tempos of a file in order of time, of those at one time the last, without those that change nothing.
+func (f *File) Tempos() (out []q.Tempo) {
+	at := int64(-1)
+	for _, e := range f.merged() {
+		if e.Status != 0xFF || e.Meta != 0x51 || len(e.Data) != 3 {
+			continue
+		}
+		us := int(e.Data[0])<<16 | int(e.Data[1])<<8 | int(e.Data[2])
+		if us == 0 {
+			continue
+		}
+		t := q.Tempo(60e6 / float64(us))
+		if e.Tick == at && len(out) > 0 {
+			out = out[:len(out)-1]
+		}
+		if at = e.Tick; len(out) == 0 || out[len(out)-1] != t {
+			out = append(out, t)
+		}
+	}
+	return out
 }
 
 // printable keeps what can be shown of a name.

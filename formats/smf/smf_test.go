@@ -142,7 +142,8 @@ func TestFaultsNameTheByte(t *testing.T) {
 	}
 	for _, c := range []struct{ name, hex, says string }{
 		{"empty", "", "empty"}, {"data first", "40 41", "byte 0: expected a MIDI message"}, {"dump without end", "F0 7D 01 02", "expected F7"},
-		{"status within a dump", "F0 7D B0 01 02 F7", "byte 2: expected F7"}, {"cut off", "B0 07", "byte 1: expected 2 data bytes"}, {"song position", "F2 00 00", "channel message"},
+		{"status within a dump", "F0 7D B0 01 02 F7", "byte 2: expected F7"}, {"cut off", "B0 07", "byte 1: expected 2 data bytes"},
+		{"a status byte for data", "B0 07 B0 07 40", "data byte below 128"},
 	} {
 		if _, err := Stream(unhex(t, c.hex)); err == nil || !strings.Contains(err.Error(), c.says) {
 			t.Errorf("%s: got %v, want %q", c.name, err, c.says)
@@ -219,5 +220,61 @@ func TestSizeIsBounded(t *testing.T) {
 	many := make([]wire.Message, 0)
 	if _, err := Messages(Bytes(many)); err == nil {
 		t.Error("nothing was read as something")
+	}
+}
+
+// Streams and files as others write them: real-time bytes anywhere, system common messages between, dumps in packets, escapes, frames of drop-frame video, several tempos
+// (MIDI 1.0 Detailed Specification and RP-001, Standard MIDI Files 1.0, both from memory).
+func TestAsOthersWriteIt(t *testing.T) {
+	show := func(all []wire.Message) string {
+		out := ""
+		for _, m := range all {
+			out += fmt.Sprintf("%02X:% X ", m.Status, m.Data)
+		}
+		return strings.TrimSpace(out)
+	}
+	for _, c := range []struct{ name, hex, want string }{
+		{"a clock between status and data", "B0 F8 07 40", "B0:07 40"},
+		{"a clock between data", "B0 07 F8 40 F8 08 41", "B0:07 40 B0:08 41"},
+		{"active sensing in a dump", "F0 7D FE 01 F8 02 F7", "F0:7D 01 02"},
+		{"a song position between", "B0 07 40 F2 01 02 B0 08 41", "B0:07 40 B0:08 41"},
+		{"a quarter frame, a song, a tune request", "F1 31 F3 05 F6 C0 07", "C0:07"},
+		{"an end that belongs to nothing", "F7 B0 07 40", "B0:07 40"},
+		{"nothing for a channel", "F8 F2 00 00", ""},
+	} {
+		got, err := Stream(unhex(t, c.hex))
+		if err != nil || show(got) != c.want {
+			t.Errorf("%s: %q, %v, want %q", c.name, show(got), err, c.want)
+		}
+	}
+	file := func(division string, track string) []byte {
+		body := unhex(t, track+" 00 FF 2F 00")
+		return append(unhex(t, "4D 54 68 64 00 00 00 06 00 00 00 01 "+division+" 4D 54 72 6B 00 00 00 "+fmt.Sprintf("%02X", len(body))), body...)
+	}
+	for _, c := range []struct{ name, track, want string }{
+		{"a dump in packets", "00 F0 03 7D 01 02 10 F7 02 03 04 10 F7 02 05 F7", "F0:7D 01 02 03 04 05"},
+		{"an escape with a whole message", "00 F7 03 B0 07 40", "B0:07 40"},
+		{"an escape with real time alone", "00 F7 01 FA 00 B0 08 41", "B0:08 41"},
+	} {
+		got, err := Messages(file("03 C0", c.track))
+		if err != nil || show(got) != c.want {
+			t.Errorf("%s: %q, %v, want %q", c.name, show(got), err, c.want)
+		}
+	}
+	// -29 frames of 100 parts: 30000/1001 frames a second, so 2997 ticks are a second, half a whole note at 120
+	f, err := Read(file("E3 64", "00 90 3C 40 97 35 80 3C 40"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, _, err := f.Phrase()
+	if err != nil || p.Notes[0].For != "1/2" {
+		t.Errorf("%v: %+v, want 1/2", err, p)
+	}
+	f, err = Read(file("03 C0", "00 FF 51 03 07 A1 20 00 90 3C 40 10 FF 51 03 09 27 C0 10 80 3C 40 10 FF 51 03 09 27 C0"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if got := f.Tempos(); len(got) != 2 || got[0] != 120 || got[1] != 100 {
+		t.Errorf("tempos %v", got)
 	}
 }

@@ -99,7 +99,7 @@ export class PatchState {
     const v = await app.attempt(work);
     if (!v) return false;
     this.take(v);
-    app.say(what, more);
+    app.say(what, [v.said, more].filter(Boolean).join(" "));
     return true;
   }
 

@@ -1887,6 +1887,7 @@ export interface components {
             pending: components["schemas"]["Pending"];
             phrase: components["schemas"]["Phrase"] | null;
             points: components["schemas"]["PointView"][];
+            said?: string;
             tags: string[];
             targets: components["schemas"]["PanelRow"][];
             tempo: number;
