@@ -312,7 +312,11 @@ func figureText(f hear.Measured) string {
 	if u > 0 {
 		digits = min(max(int(math.Ceil(-math.Log10(u)))+1, 0), 5)
 	}
-	return fmt.Sprintf("%-24s %.*f %s +/- %.*f", f.Label, digits, f.Value, f.Unit, digits, u)
+	text := fmt.Sprintf("%-24s %.*f %s +/- %.*f", f.Label, digits, f.Value, f.Unit, digits, u)
+	if f.Why != "" {
+		text += ": " + f.Why
+	}
+	return text
 }
 
 // compared is what compare tells with --json.

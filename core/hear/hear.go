@@ -5,6 +5,7 @@
 package hear
 
 import (
+	"fmt"
 	"math"
 	"slices"
 	"sync"
@@ -151,11 +152,11 @@ func (e *Ear) Measure(what string, off float64) []Measured {
 	case "pitch":
 		return []Measured{e.Pitch()}
 	case "level":
-		return []Measured{e.Loudness(), e.Peak()}
+		return []Measured{e.Loudness(), e.Peak(), e.TruePeak()}
 	case "attack":
 		return []Measured{e.Attack(off)}
 	case "decay":
-		return []Measured{e.Decay(off)}
+		return []Measured{e.Decay(off), e.Sustain(off)}
 	case "release":
 		return []Measured{e.Release(off)}
 	case "lfo":
@@ -211,7 +212,56 @@ func (e *Ear) Peak() Measured {
 	if p < 1e-9 {
 		return cannot("level", "peak", "dBFS", "there is no sound")
 	}
-	return known("level", "peak", 20*math.Log10(p), "dBFS", 0.01)
+	m := known("level", "peak", 20*math.Log10(p), "dBFS", 0.01)
+	if n := e.clipped(); n > 0 {
+		m.Why = fmt.Sprintf("it may clip: it stands at full level in %d places", n)
+	}
+	return m
+}
+
+// clipped counts the places at which three samples and more in a row stand at full level.
+func (e *Ear) clipped() (n int) {
+	if e.loud < 0.985 {
+		return 0
+	}
+	for _, x := range [][]float64{e.Left, e.Right} {
+		run := 0
+		for _, y := range x {
+			if math.Abs(y) < 0.9999*e.loud {
+				run = 0
+				continue
+			}
+			if run++; run == 3 {
+				n++
+			}
+		}
+	}
+	return n
+}
+
+// TruePeak gives the highest level between the samples too, in decibels above full level: by four times as many samples (ITU-R BS.1770, annex 2).
+func (e *Ear) TruePeak() Measured {
+	if e.loud < 1e-9 {
+		return cannot("level", "true peak", "dBTP", "there is no sound")
+	}
+	const reach = 16
+	top := e.loud
+	for _, x := range [][]float64{e.Left, e.Right} {
+		for k := range x {
+			if math.Abs(x[k]) < 0.6*top { // between two samples it is not half as high again
+				continue
+			}
+			for _, part := range []float64{-0.75, -0.5, -0.25, 0.25, 0.5, 0.75} {
+				sum := 0.0
+				for i := max(0, k-reach); i <= min(len(x)-1, k+reach); i++ {
+					d := float64(i-k) - part
+					sum += x[i] * math.Sin(math.Pi*d) / (math.Pi * d) * (0.5 + 0.5*math.Cos(math.Pi*d/(reach+1)))
+				}
+				top = max(top, math.Abs(sum))
+			}
+		}
+	}
+	return known("level", "true peak", 20*math.Log10(top), "dBTP", 0.05)
 }
 
 // StereoWidth gives how much of the energy lies in the difference of the channels: 0 % for mono, 50 % for

@@ -82,7 +82,7 @@ func reach() (out []sounding) {
 		add(sounding{name: fmt.Sprintf("two saws, slow, phase %d", i), seconds: 4, off: 2.5, body: "kt timeinsts\nk1 = (kt < 0.3 ? kt/0.3 : (kt < 2.5 ? 1 : exp(-(kt-2.5)/0.2)))\n" + saws(220, 9),
 			want: []told{{"attack (10-90 %)", 0.24, 0}, {"release to 10 %", 0.2 * math.Ln10, 0}, {"detune", 9, 0}, {"pitch", 220 * math.Exp2(4.5/1200), 0.8}}, never: all(still[:2], dry)})
 		add(sounding{name: fmt.Sprintf("two saws, decay, phase %d", i), seconds: 4, off: 3.5, body: "kt timeinsts\nk1 = (kt < 0.005 ? kt/0.005 : (kt < 3.5 ? 0.4+0.6*exp(-(kt-0.005)/0.15) : 0.4*exp(-(kt-3.5)/0.02)))\n" + saws(220, 9),
-			want: []told{{"decay to 90 %", 0.15 * math.Ln10, 0}, {"detune", 9, 0}}, never: dry})
+			want: []told{{"decay to 90 %", 0.15 * math.Ln10, 0}, {"detune", 9, 0}, {"sustain level", 20 * math.Log10(0.4), 0}}, never: dry})
 		add(sounding{name: fmt.Sprintf("two saws, low, phase %d", i), seconds: 5, off: 4, body: "kt timeinsts\nk1 = (kt < 0.05 ? kt/0.05 : (kt < 4 ? 1 : exp(-(kt-4)/0.1)))\n" + saws(110, 15),
 			want: []told{{"attack (10-90 %)", 0.04, 0}, {"release to 10 %", 0.1 * math.Ln10, 0}, {"detune", 15, 0}}, never: dry})
 	}

@@ -42,6 +42,13 @@ func TestAgainstOtherPrograms(t *testing.T) {
 		{"triangle 220 at 192 kHz", func(t testing.TB) hear.Wave { return soxFile(t, 192000, "synth 1 triangle 220 vol 0.3") }, "pitch", 0, []check{{"pitch", 220, 0.0029, 0}}},
 		{"saw 41.2 band-limited", func(t testing.TB) hear.Wave { return csoundFile(t, 48000, 1.5, saw(41.2)) }, "pitch", 0, []check{{"pitch", 41.2, 0.0029, 0}}},
 		{"peak of half level", func(t testing.TB) hear.Wave { return soxFile(t, 48000, "synth 1 sine 440 vol 0.5") }, "level", 0, []check{{"peak", -6.02, 0, 0.05}}},
+		// between its samples a sine of a quarter of the rate is 3 dB higher than at them, where its phase is an eighth (trigonometry)
+		{"true peak", func(t testing.TB) hear.Wave {
+			return soxFile(t, 48000, "synth 1 sine 12000 0 12.5 vol 0.5 fade t 0.1 1 0.1")
+		}, "level", 0, []check{{"true peak", -6.02, 0, 0.1}, {"peak", -9.03, 0, 0.1}}},
+		{"held at a quarter", func(t testing.TB) hear.Wave {
+			return csoundFile(t, 48000, 2, "kt timeinsts\nk1 = 0.25+0.75*exp(-kt/0.1)\na1 vco2 k1*0.6, 220")
+		}, "decay", 0, []check{{"sustain level", -12.04, 0, 0.5}}},
 		{"997 Hz at full level", func(t testing.TB) hear.Wave { return soxFile(t, 48000, "synth 3 sine 997 vol 0.99999") }, "level", 0, []check{{"loudness", -3.01, 0, 0.1}}},
 		{"harmonic saw", func(t testing.TB) hear.Wave { return csoundFile(t, 48000, 1, saw(110)) }, "harmonic", 0, []check{{"harmonic share", 100, 0, 3}}},
 		{"noise", func(t testing.TB) hear.Wave { return soxFile(t, 48000, "synth 2 whitenoise vol 0.3") }, "harmonic", 0, []check{{"harmonic share", 0, 0, 20}}},
@@ -178,6 +185,9 @@ func TestCannotTell(t *testing.T) {
 	} {
 		for _, what := range x.what {
 			for _, f := range hear.Listen(x.wave).Measure(what, 0) {
+				if f.Known && f.Label == "sustain level" && x.name == "a steady sine" && math.Abs(f.Value) < 0.3 {
+					continue // it is held as high as it comes
+				}
 				if f.Known {
 					t.Errorf("%s: %s is known: %v %s", x.name, f.Label, f.Value, f.Unit)
 				} else if !strings.HasPrefix(f.Why, "cannot tell: ") {

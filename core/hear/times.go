@@ -262,6 +262,27 @@ func (e *Ear) Decay(off float64) Measured {
 	return known("decay", "decay to 90 %", t, "s", math.Hypot(u, window/4))
 }
 
+// Sustain gives the level that is held below the highest, in decibels.
+func (e *Ear) Sustain(off float64) Measured {
+	level, hop, _ := e.outline()
+	top := 0.0
+	for _, y := range level {
+		top = max(top, y)
+	}
+	to, until, ok := held(level, hop, off)
+	if !ok || top == 0 {
+		return cannot("decay", "sustain level", "dB", "no level is held; say when the key was let go")
+	}
+	if ripples(level, until) {
+		return cannot("decay", "sustain level", "dB", whyRipples)
+	}
+	doubt := 0.2
+	if e.beat().ok {
+		doubt = 0.6
+	}
+	return known("decay", "sustain level", 20*math.Log10(to/top), "dB", doubt)
+}
+
 // Release gives the time from where the key is let go to 10 % of the level there.
 func (e *Ear) Release(off float64) Measured {
 	level, hop, window := e.outline()

@@ -50,7 +50,7 @@ var Table = []*Difference{&Level, &Pitch, &Time, &ModDepth, &Echo, &T60, &Cutoff
 // figures are the differences of what hear measures, by label, in the figure's own unit.
 var figures = map[string]Difference{
 	"pitch":    {Name: Pitch.Name, Size: 0.0029, Share: true, Source: textbook + "5 ct, " + fastl},
-	"loudness": Level, "peak": Level, "resonant peak": Level,
+	"loudness": Level, "peak": Level, "resonant peak": Level, "true peak": Level, "sustain level": Level,
 	"attack (10-90 %)": Time, "decay to 90 %": Time, "release to 10 %": Time,
 	"pitch rate": Rate, "level rate": Rate, "brightness rate": Rate, "pulse width rate": Rate,
 	"pitch depth":         Pitch,
