@@ -441,3 +441,29 @@ func TestAccess(t *testing.T) {
 		}
 	}
 }
+
+// Two on one patch: what the other has changed elsewhere comes with the next answer; what both have changed is told with both of it, and what stands there is shown.
+func TestChangedElsewhere(t *testing.T) {
+	d := open(t, true)
+	d.visit("/patches/keel?line=filter.cutoff")
+	d.press("a")
+	d.holds("document.getElementById('r-filter.cutoff') !== null && document.getElementById('r-filter.resonance') !== null")
+	elsewhere := func(control, reading string) {
+		t.Helper()
+		d.holds(fmt.Sprintf(`(() => { const k = %q; window.sent ??= {}; if (!window.sent[k]) { window.sent[k] = 1;
+			fetch("/api/v1/patches/keel/layers/a/readings/" + k, {method: "PUT", headers: {"Content-Type": "application/json"}, body: JSON.stringify({reading: %q})}).then((r) => (window.sent[k] = r.ok ? 2 : 3)); }
+			return window.sent[k] === 2; })()`, control, reading))
+	}
+	row := func(control string) string {
+		return fmt.Sprintf("document.getElementById('r-%s').innerText.replace(/\\s+/g, ' ')", control)
+	}
+	elsewhere("filter.resonance", "2.7")
+	d.press("4", ".", "2", "Enter")
+	d.holds(row("filter.cutoff") + ".includes(' 4.2 ')")
+	d.holds(row("filter.resonance") + ".includes(' 2.7 ')") // it is in the answer
+	elsewhere("filter.cutoff", "5.5")
+	d.press("6", ".", "1", "Enter")
+	d.sees("Changed elsewhere", "was \"4.2\"", "is \"5.5\" now", "was to be \"6.1\"")
+	d.holds(row("filter.cutoff") + ".includes(' 5.5 ')")
+	d.press("Escape")
+}

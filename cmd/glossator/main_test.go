@@ -424,12 +424,12 @@ func TestSoundFromCommandLine(t *testing.T) {
 	if out, _, _ := run(t, "compare", a, a); !strings.HasPrefix(out, "distance 0.00") {
 		t.Errorf("a file and itself: %s", out)
 	}
-	for _, args := range [][]string{{"render", "--patch", in}, {"measure"}, {"measure", a, "--what", "colour"}, {"measure", a, "--off", "soon"}, {"compare", a}, {"render", "--patch", in, "--out", b, "--bits", "8"}} {
+	for _, args := range [][]string{{"render", "--patch", in}, {"measure"}, {"measure", a, "--what", "colour"}, {"measure", a, "--off", "soon"}, {"compare", a}, {"render", "--patch", in, "--out", b, "--force", "--bits", "8"}, {"render", "--patch", in, "--out", b}} {
 		if _, errs, status := run(t, args...); status != 2 || errs == "" {
 			t.Errorf("%v: status %d, %q", args, status, errs)
 		}
 	}
-	for _, args := range [][]string{{"measure", in}, {"compare", a, filepath.Join(dir, "none.wav")}, {"render", "--patch", in, "--out", b, "--preset", "none"}, {"render", "--patch", in, "--out", b, "--octaves", "9"}} {
+	for _, args := range [][]string{{"measure", in}, {"compare", a, filepath.Join(dir, "none.wav")}, {"render", "--patch", in, "--out", b, "--force", "--preset", "none"}, {"render", "--patch", in, "--out", b, "--force", "--octaves", "9"}} {
 		if _, errs, status := run(t, args...); status != 1 || errs == "" {
 			t.Errorf("%v: status %d, %q", args, status, errs)
 		}

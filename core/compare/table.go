@@ -140,27 +140,20 @@ func Table(a, b hear.Wave, t Times) []Contrast {
 
 // byChance marks a higher peak that is not a louder sound as not sure: where a beat stands makes it. And it comes after the loudness that it goes with.
 func byChance(rows []Contrast) {
-	var peak, loud *Contrast
+	loud := slices.IndexFunc(rows, func(r Contrast) bool { return r.Label == "loudness" && r.Known })
 	for i := range rows {
-		switch rows[i].Label {
-		case "peak":
-			peak = &rows[i]
-		case "loudness":
-			loud = &rows[i]
+		if r := &rows[i]; loud >= 0 && r.isPeak() && r.Sure && (!rows[loud].Sure || math.Abs(rows[loud].Diff) < 0.5*math.Abs(r.Diff)) {
+			r.Sure = false
 		}
 	}
-	if peak == nil || loud == nil || !loud.Known {
-		return
-	}
-	if peak.Sure && (!loud.Sure || math.Abs(loud.Diff) < 0.5*math.Abs(peak.Diff)) {
-		peak.Sure = false
-	}
 }
+
+func (r *Contrast) isPeak() bool { return r.Label == "peak" || r.Label == "true peak" }
 
 // weight is by what rows are listed: what is surely different by how much it is, then what may be, then what both figures are known of, then the rest.
 func (r *Contrast) weight() float64 {
 	switch {
-	case r.Known && r.Sure && r.Label == "peak":
+	case r.Known && r.Sure && r.isPeak():
 		return 2 + 0.8*r.JNDs // the loudness comes first
 	case r.Known && r.Sure:
 		return 2 + r.JNDs

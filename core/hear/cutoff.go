@@ -3,6 +3,7 @@ package hear
 import (
 	"math"
 	"slices"
+	"strings"
 
 	"gonum.org/v1/gonum/stat"
 
@@ -244,34 +245,55 @@ func off(level, model []float64, class []int) float64 {
 
 var resonances = []float64{0, 0.15, 0.3, 0.45, 0.6, 0.7, 0.8, 0.88, 0.94, 0.965}
 
-// gains are those of a low-pass at the places of a spectrum, in decibels: at harmonics, or in the mean of the power over bands.
-func (p *points) gains(poles int, fc, res float64) []float64 {
+// kind is a filter that may have made a spectrum.
+type kind int
+
+const (
+	low kind = iota
+	high
+	band
+)
+
+// gain gives the gain of a filter at w times its cutoff: a high-pass is a low-pass upside down, a band-pass of two poles is circuit theory.
+func (k kind) gain(poles int, res, w float64) float64 {
+	switch k {
+	case high:
+		return dsp.LowpassGain(poles, res, 1/w)
+	case band:
+		d := 2 * (1 - res) * w
+		return math.Pow(d/math.Hypot(1-w*w, d), float64(poles)/2)
+	}
+	return dsp.LowpassGain(poles, res, w)
+}
+
+// gains are those of a filter at the places of a spectrum, in decibels: at harmonics, or in the mean of the power over bands.
+func (p *points) gains(k kind, poles int, fc, res float64) []float64 {
 	out := make([]float64, len(p.f))
 	for i, f := range p.f {
 		if p.h != nil || res < 0.6 {
-			out[i] = 20 * math.Log10(dsp.LowpassGain(poles, res, f/fc))
+			out[i] = 20 * math.Log10(max(k.gain(poles, res, f/fc), 1e-9))
 			continue
 		}
 		const parts = 7 // of a sixth of an octave
 		sum := 0.0
-		for k := range parts {
-			g := dsp.LowpassGain(poles, res, f*math.Exp2((float64(k)+0.5)/parts/6-1.0/12)/fc)
+		for n := range parts {
+			g := k.gain(poles, res, f*math.Exp2((float64(n)+0.5)/parts/6-1.0/12)/fc)
 			sum += g * g / parts
 		}
-		out[i] = 10 * math.Log10(sum)
+		out[i] = 10 * math.Log10(max(sum, 1e-18))
 	}
 	return out
 }
 
-// fits gives for each of some waves and each number of poles the low-pass that comes nearest to a spectrum.
-func fits(p points, list []waveform) (out []fit) {
+// fits gives for each of some waves and each number of poles the filter of a kind that comes nearest to a spectrum.
+func fits(k kind, p points, list []waveform) (out []fit) {
 	list = slices.Clone(list)
 	plain := make([][]float64, len(list))
 	lay := func(i int, w waveform) {
 		list[i], plain[i] = w, make([]float64, len(p.f))
-		for k := range p.f {
+		for n := range p.f {
 			if p.h != nil {
-				plain[i][k] = w.level(p.h[k])
+				plain[i][n] = w.level(p.h[n])
 			}
 		}
 	}
@@ -280,8 +302,8 @@ func fits(p points, list []waveform) (out []fit) {
 	}
 	model := make([]float64, len(p.f))
 	by := func(i int, gain []float64) float64 {
-		for k := range model {
-			model[k] = plain[i][k] + gain[k]
+		for n := range model {
+			model[n] = plain[i][n] + gain[n]
 		}
 		var class []int
 		if list[i].apart {
@@ -299,13 +321,16 @@ func fits(p points, list []waveform) (out []fit) {
 		}
 	}
 	for poles := 1; poles <= 4; poles++ {
+		if k == band && poles%2 == 1 {
+			continue
+		}
 		steps := resonances
 		if poles == 1 {
 			steps = steps[:1]
 		}
 		for fc := p.f[0] / 8; fc < 2.2*p.f[len(p.f)-1]; fc *= math.Exp2(1.0 / 4) {
 			for _, res := range steps {
-				g := p.gains(poles, fc, res)
+				g := p.gains(k, poles, fc, res)
 				for i := range list {
 					if r := by(i, g); r < best[i][poles].residual {
 						best[i][poles].fc, best[i][poles].res, best[i][poles].residual = fc, res, r
@@ -324,7 +349,7 @@ func fits(p points, list []waveform) (out []fit) {
 	for i := range best {
 		for poles := 1; poles <= 4; poles++ {
 			x := best[i][poles]
-			if x.residual > 2*least+2 {
+			if x.residual > 2*least+2 || math.IsInf(x.residual, 1) {
 				continue
 			}
 			wide := 0.01 // of a duty
@@ -335,7 +360,7 @@ func fits(p points, list []waveform) (out []fit) {
 						was := list[i]
 						for _, d := range []float64{was.duty - wide, was.duty + wide} {
 							lay(i, pulseWave(min(max(d, 0.03), 0.49)))
-							if r := by(i, p.gains(poles, x.fc, x.res)); r < x.residual-1e-6 {
+							if r := by(i, p.gains(k, poles, x.fc, x.res)); r < x.residual-1e-6 {
 								x.residual, moved, was = r, true, list[i]
 							}
 						}
@@ -346,7 +371,7 @@ func fits(p points, list []waveform) (out []fit) {
 						if poles == 1 && d[1] != 0 {
 							continue
 						}
-						if r := by(i, p.gains(poles, fc, res)); r < x.residual-1e-6 {
+						if r := by(i, p.gains(k, poles, fc, res)); r < x.residual-1e-6 {
 							x.fc, x.res, x.residual = fc, res, r
 							moved = true
 						}
@@ -383,9 +408,13 @@ func (e *Ear) Cutoff(source string) []Measured {
 		out := none("the brightness is swept: it has no one cutoff")
 		return append(out, e.sweep(source, from, to, seconds)...)
 	}
-	best, u, why := e.lowpass(source, whole)
+	best, u, why := e.filter(low, source, whole)
 	if why != "" {
-		return none(why)
+		out := none(why)
+		if strings.HasPrefix(why, whyOther) {
+			out = append(out, e.others(source, whole)...)
+		}
+		return out
 	}
 	peak := dsp.PeakDB(best.poles, best.res)
 	if best.poles == 3 { // its own closed form is only in the gain
@@ -401,14 +430,33 @@ func (e *Ear) Cutoff(source string) []Measured {
 		known("cutoff", "slope", float64(6*best.poles), "dB/oct", 3)}
 }
 
+// whyOther begins what is said where no low-pass has made a spectrum.
+const whyOther = "no low-pass makes this spectrum of "
+
+// others looks for a high-pass or a band-pass, of two poles and four.
+func (e *Ear) others(source string, s stretch) []Measured {
+	var found []Measured
+	best := math.Inf(1)
+	for _, x := range []struct {
+		k     kind
+		label string
+	}{{high, "high-pass"}, {band, "band-pass"}} {
+		f, u, why := e.filter(x.k, source, s)
+		if why == "" && f.residual < best {
+			best, found = f.residual, []Measured{known("cutoff", x.label, f.fc, "Hz", u*f.fc)}
+		}
+	}
+	return found
+}
+
 // movingCutoff is how far the brightness has to move either way for there to be no one cutoff, in octaves; sweptOctaves from the first part of a sound to its last.
 const (
 	movingCutoff = 0.12
 	sweptOctaves = 0.3
 )
 
-// lowpass finds the low-pass of a stretch, and how unsure its cutoff is as a share; why where it cannot be told.
-func (e *Ear) lowpass(source string, s stretch) (best fit, u float64, why string) {
+// filter finds the filter of a kind that made a stretch, and how unsure its cutoff is as a share; why where it cannot be told.
+func (e *Ear) filter(k kind, source string, s stretch) (best fit, u float64, why string) {
 	var all points
 	p := e.pitch()
 	tone := source != "noise" && p.ok && p.clarity > 0.85 && e.inHarmonics(p.f, s)
@@ -446,7 +494,7 @@ func (e *Ear) lowpass(source string, s stretch) (best fit, u float64, why string
 		if len(used.f) < 5 {
 			continue
 		}
-		if found = fits(used, list); len(found) == 0 || found[0].fc < 0.08*e.Rate {
+		if found = fits(k, used, list); len(found) == 0 || found[0].fc < 0.08*e.Rate {
 			break
 		}
 	}
@@ -459,7 +507,7 @@ func (e *Ear) lowpass(source string, s stretch) (best fit, u float64, why string
 		what = "noise"
 	}
 	if best.residual > limit {
-		return fit{}, 0, "the spectrum is not that of " + what + " through a low-pass"
+		return fit{}, 0, whyOther + what
 	}
 	likely := []fit{best}
 	for _, x := range found[1:] {
@@ -467,11 +515,17 @@ func (e *Ear) lowpass(source string, s stretch) (best fit, u float64, why string
 			likely = append(likely, x)
 		}
 	}
-	if tone && used.exponential() < best.residual*alikeShare+2*alikeDB {
+	if k == low && tone && used.exponential() < best.residual*alikeShare+2*alikeDB {
 		return fit{}, 0, "it may be a driven sine without a filter"
 	}
 	first, last := used.f[0], used.f[len(used.f)-1]
 	for _, x := range likely {
+		if k == high && x.fc < 1.3*first {
+			return fit{}, 0, "it lies below what the sound reaches"
+		}
+		if k != low {
+			continue
+		}
 		if tone && x.fc < 0.9*first {
 			return fit{}, 0, "it would lie below the lowest partial: another wave without a filter sounds the same"
 		}
@@ -583,7 +637,7 @@ func (e *Ear) sweep(source string, first, last stretch, seconds float64) (out []
 		label string
 		at    stretch
 	}{{"cutoff at the start", first}, {"cutoff at the end", last}} {
-		best, u, why := e.lowpass(source, x.at)
+		best, u, why := e.filter(low, source, x.at)
 		if why != "" {
 			out = append(out, cannot("cutoff", x.label, "Hz", why))
 			continue

@@ -78,7 +78,7 @@ func (e *Ear) Delay() []Measured {
 	if lag == 0 {
 		return none("no part of it comes again")
 	}
-	if p := e.pitch(); p.near {
+	if p := e.pitch(); p.near && p.f > lowestTone {
 		if periods := float64(lag) * v.hop * p.f; periods < 6 {
 			return none("what comes again may be the period of a tone")
 		}
@@ -136,7 +136,8 @@ func (v *events) falls(lag int) bool {
 		}
 	}
 	strength, again, third := v.up[first], mostNear(v.up, first+lag, reach), mostNear(v.up, first+2*lag, reach)
-	if again > max(told*strength, aboveRipple*v.ripple(v.up)) {
+	up, down := v.sudden(v.up), v.sudden(v.down)
+	if again > told*strength && mostNear(up, first+lag, reach) > aboveRipple*v.ripple(up) {
 		if again < asLoud*strength {
 			return third < asLoud*again
 		}
@@ -145,7 +146,7 @@ func (v *events) falls(lag int) bool {
 		return third > told*again && third < asLoud*again && near(fourth/third, third/again, 0.4)
 	}
 	end := v.down[last]
-	if endsAgain*end < aboveRipple*v.ripple(v.down) {
+	if down[last] < aboveRipple*v.ripple(down) {
 		return false
 	}
 	return max(mostNear(v.down, last+lag, reach), mostNear(v.down, last-lag, reach)) > endsAgain*end
@@ -156,16 +157,26 @@ func (v *events) falls(lag int) bool {
 const (
 	told        = 0.08
 	endsAgain   = 0.3
-	aboveRipple = 5.0
+	aboveRipple = 7.0
 )
 
-// ripple is what changes come to as a rule where it is loud: three in four are less.
-func (v *events) ripple(x []float64) float64 {
+// sudden gives changes as shares of the level that they lead to or from.
+func (v *events) sudden(x []float64) []float64 {
+	out := make([]float64, len(x))
+	top := slices.Max(v.level)
+	for i := v.wide; i < len(x); i++ {
+		out[i] = x[i] / max(v.level[i], v.level[i-v.wide], 1e-3*top)
+	}
+	return out
+}
+
+// ripple is what sudden changes come to as a rule where there is sound: three in four are less.
+func (v *events) ripple(sudden []float64) float64 {
 	top := slices.Max(v.level)
 	var y []float64
-	for i := range x {
-		if v.level[i] > 0.3*top {
-			y = append(y, x[i])
+	for i := range sudden {
+		if v.level[i] > 0.03*top {
+			y = append(y, sudden[i])
 		}
 	}
 	slices.Sort(y)

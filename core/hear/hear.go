@@ -245,19 +245,22 @@ func (e *Ear) TruePeak() Measured {
 		return cannot("level", "true peak", "dBTP", "there is no sound")
 	}
 	const reach = 16
+	var kernels [6][2*reach + 1]float64 // a windowed sinc at each place between
+	for n, part := range []float64{-0.75, -0.5, -0.25, 0.25, 0.5, 0.75} {
+		for i := range kernels[n] {
+			d := float64(i-reach) - part
+			kernels[n][i] = math.Sin(math.Pi*d) / (math.Pi * d) * (0.5 + 0.5*math.Cos(math.Pi*d/(reach+1)))
+		}
+	}
 	top := e.loud
 	for _, x := range [][]float64{e.Left, e.Right} {
 		for k := range x {
-			if math.Abs(x[k]) < 0.6*top { // between two samples it is not half as high again
+			a := math.Abs(x[k])
+			if a < 0.6*top || k > 0 && math.Abs(x[k-1]) > a || k+1 < len(x) && math.Abs(x[k+1]) > a { // between two samples it is not half as high again, and beside the higher of them
 				continue
 			}
-			for _, part := range []float64{-0.75, -0.5, -0.25, 0.25, 0.5, 0.75} {
-				sum := 0.0
-				for i := max(0, k-reach); i <= min(len(x)-1, k+reach); i++ {
-					d := float64(i-k) - part
-					sum += x[i] * math.Sin(math.Pi*d) / (math.Pi * d) * (0.5 + 0.5*math.Cos(math.Pi*d/(reach+1)))
-				}
-				top = max(top, math.Abs(sum))
+			for n := range kernels {
+				top = max(top, math.Abs(dsp.Along(x, k-reach, kernels[n][:])))
 			}
 		}
 	}
@@ -319,10 +322,13 @@ func (e *Ear) outline() (level []float64, hop, window float64) {
 	return level, hop, window
 }
 
+// lowestTone is what is taken for a tone at least, in hertz.
+const lowestTone = 20
+
 // rough is the outline with its beats.
 func (e *Ear) rough() (level []float64, hop, window float64) {
 	window = 0.004
-	if p := e.pitch(); p.ok {
+	if p := e.pitch(); p.ok && p.f > lowestTone { // what comes again more slowly are echoes or beats, no tone
 		window = 1 / p.f
 		if window < 0.003 {
 			window *= math.Ceil(0.003 / window)

@@ -159,10 +159,15 @@ func reach() (out []sounding) {
 		{"frequency modulation", "a1 foscili 0.4, 110, 1, 2, 3"}, {"frequency modulation off the harmonics", "a1 foscili 0.4, 200, 1, 1.41, 2"},
 		{"sync", "aphs, async syncphasor 110, a(0)\naslv, as2 syncphasor 273, async\na1 = (2*aslv-1)*0.3"},
 		{"swept low-pass", "k1 expseg 300, 2, 4000, 1, 4000\na0 vco2 0.3, 110\na1 lowpass2 a0, k1, 1"}, {"swept down", "k1 expseg 6000, 1.5, 200, 1, 200\na0 vco2 0.3, 82.4\na1 tonex a0, k1, 4"},
-		{"saw through a high-pass", "a0 vco2 0.3, 82.4\na1 buthp a0, 800"}, {"noise through a high-pass", "a0 rand 0.3, 0.5, 1\na1 buthp a0, 1500"},
-		{"saw through a band-pass", "a0 vco2 0.3, 82.4\na1 butbp a0, 900, 300"}, {"noise through a band-pass", "a0 rand 0.3, 0.5, 1\na1 butbp a0, 1200, 300"},
 	} {
 		add(sounding{name: "no low-pass: " + x.name, seconds: 3, body: x.body, never: all([]string{"cutoff", "resonant peak", "slope"}, dry)})
+	}
+	for _, w := range []made{{"saw", "a0 vco2 0.3, 82.4\n"}, {"noise", "a0 rand 0.3, 0.5, 1\n"}, {"square", "a0 vco2 0.3, 55, 2, 0.5\n"}} {
+		for _, fc := range []float64{500, 800, 1500} {
+			for _, x := range []made{{"high-pass", "a1 buthp a0, %v"}, {"band-pass", "a1 butbp a0, %v, 300"}} {
+				add(sounding{name: fmt.Sprintf("%s through a %s at %v Hz", w.name, x.name, fc), seconds: 3, body: w.body + fmt.Sprintf(x.body, fc), want: []told{{x.name, fc, 0}}, never: all([]string{"cutoff", "resonant peak", "slope"}, dry, alone, still[:2])})
+			}
+		}
 	}
 	// pulses whose width moves, moved cutoffs, vibrato under a beat, tremolo, chorus
 	for _, rate := range []float64{0.8, 2, 5} {
