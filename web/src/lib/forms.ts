@@ -60,13 +60,23 @@ const isObject = (x: unknown): x is Record<string, unknown> =>
 
 /** What has been changed from one value to another, made on a third: fields of objects and places of
     lists of one length each by itself, all else as a whole. So an edit that was typed before the
-    answer to the last one came takes nothing of that one back. */
-export function changed(from: unknown, to: unknown, on: unknown): unknown {
+    answer to the last one came takes nothing of that one back. What stands under one of the names of
+    whole is not taken apart: of another kind its fields mean something else. */
+export function changed(
+  from: unknown,
+  to: unknown,
+  on: unknown,
+  whole: string[] = [],
+): unknown {
   if (JSON.stringify(from) === JSON.stringify(to)) return on;
   if (isObject(from) && isObject(to) && isObject(on)) {
     const out: Record<string, unknown> = { ...on };
     for (const k of new Set([...Object.keys(from), ...Object.keys(to)])) {
-      const v = changed(from[k], to[k], on[k]);
+      const same = JSON.stringify(from[k]) === JSON.stringify(to[k]);
+      const v =
+        whole.includes(k) && !same
+          ? to[k]
+          : changed(from[k], to[k], on[k], whole);
       if (v === undefined) delete out[k];
       else out[k] = v;
     }
@@ -79,7 +89,7 @@ export function changed(from: unknown, to: unknown, on: unknown): unknown {
     from.length === to.length &&
     from.length === on.length
   )
-    return on.map((x, i) => changed(from[i], to[i], x));
+    return on.map((x, i) => changed(from[i], to[i], x, whole));
   return to;
 }
 

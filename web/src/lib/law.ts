@@ -6,6 +6,9 @@ import type { Face, Law, LawSpec } from "./types";
 type Fields = Record<string, unknown>;
 
 /** The law with some fields changed; empty ones go. */
+/** What an edit is called that makes a law one of another kind. */
+export const kindOfLaw = "kind of law";
+
 export function withFields(law: Law, change: Fields): Law {
   const now: Fields = { ...law, ...change };
   for (const k of Object.keys(now))

@@ -14,6 +14,7 @@ import {
   type GroupSpec,
   type Item,
 } from "./groups";
+import { kindOfLaw } from "./law";
 import { load } from "./load.svelte";
 import { Places } from "./places";
 import { route } from "./route.svelte";
@@ -261,7 +262,12 @@ export class WorkshopState {
         {
           op: "replace",
           path,
-          value: changed(from, bare(now), was && bare(was)),
+          value: changed(
+            from,
+            bare(now),
+            was && bare(was),
+            what === kindOfLaw ? ["law"] : [],
+          ),
         },
       ];
     });

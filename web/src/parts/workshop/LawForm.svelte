@@ -2,6 +2,7 @@
   import type { ControlState } from "../../lib/control.svelte";
   import { numberOf } from "../../lib/forms";
   import {
+    kindOfLaw,
     ofKind,
     uncertaintyOf,
     uncertaintyText,
@@ -74,7 +75,7 @@
     const to = words.laws.find((l) => l.kind === text);
     if (!to) return;
     const now = ofKind(to, $state.snapshot(law), face);
-    set({ ...$state.snapshot(bind), law: now }, "kind of law");
+    set({ ...$state.snapshot(bind), law: now }, kindOfLaw);
   }
   function uncertainty(text: string): Wrong {
     const u = uncertaintyOf(text);
