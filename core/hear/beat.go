@@ -12,6 +12,7 @@ type beating struct {
 	ok   bool
 	rate float64 // of the first harmonic, hertz
 	u    float64 // its uncertainty
+	span float64 // of the sound that it was taken from, in seconds
 	// by harmonic, the mean energy and the cosine and sine of what beats, for time from the start of the sound
 	mean, cos, sin []float64
 	sum            float64 // of the means
@@ -167,7 +168,7 @@ func (e *Ear) findBeat() beating {
 	case top < beatFits, best.rate*span < 0.9 && top < beatFitsSlow:
 		best.why = "the harmonics do not beat in the proportion of two voices"
 	default:
-		best.ok = true
+		best.ok, best.span = true, span
 		best.u = best.rate * (0.01 + 0.1*math.Sqrt(1-top)/(best.rate*span*float64(of[len(of)-1]+1)))
 	}
 	return best

@@ -56,6 +56,31 @@ func (e *Ear) wanders(until float64) bool {
 	return len(list) > 1 && 2*n >= len(list)
 }
 
+// apartFrom is how far the harmonics have to move against each other for a level to be as much theirs as the envelope's: the root of the mean square.
+const apartFrom = 0.25
+
+// loose tells whether the strong harmonics move against each other, and not as those of two voices: of three voices and more a short note shows part of a beat, which
+// looks like a decay.
+func (e *Ear) loose() bool {
+	p := e.parts()
+	if b := e.beat(); b.ok { // of which less than a round is there it may be that of three
+		return b.rate*b.span < 1
+	}
+	if len(p.amp) == 0 {
+		return false
+	}
+	from, to := loudSpan(p.level)
+	var energy [][]float64
+	for _, h := range p.strong() {
+		s := make([]float64, to-from)
+		for i := range s {
+			s[i] = p.amp[h][from+i] * p.amp[h][from+i]
+		}
+		energy = append(energy, s)
+	}
+	return len(energy) > 1 && to-from > 8 && inStep(energy) > apartFrom
+}
+
 // firstNote cuts a level to what comes before the first pause.
 func firstNote(level []float64, hop float64) []float64 {
 	top := 0.0
@@ -256,7 +281,10 @@ func (e *Ear) Decay(off float64) Measured {
 			return cannot("decay", "decay to 90 %", "s", "the level comes up again: it ripples or moves")
 		}
 	}
-	if e.beat().ok { // what is left of it
+	switch {
+	case e.loose():
+		u = math.Hypot(u, 0.3*t)
+	case e.beat().ok: // what is left of it
 		u = math.Hypot(u, 0.08*t)
 	}
 	return known("decay", "decay to 90 %", t, "s", math.Hypot(u, window/4))
@@ -274,6 +302,9 @@ func (e *Ear) Sustain(off float64) Measured {
 		return cannot("decay", "sustain level", "dB", "no level is held; say when the key was let go")
 	}
 	if ripples(level, until) {
+		return cannot("decay", "sustain level", "dB", whyRipples)
+	}
+	if e.loose() {
 		return cannot("decay", "sustain level", "dB", whyRipples)
 	}
 	doubt := 0.2
@@ -294,7 +325,9 @@ func (e *Ear) Release(off float64) Measured {
 		return cannot("release", "release to 10 %", "s", whyRipples)
 	}
 	doubt := 0.0
-	if e.wanders(float64(until) * hop) {
+	if e.loose() {
+		doubt = 0.2
+	} else if e.wanders(float64(until) * hop) {
 		doubt = 0.15
 	} else if e.beat().ok {
 		doubt = 0.04
@@ -356,7 +389,11 @@ func (e *Ear) T60(off float64) Measured {
 		if beta >= 0 || stat.RSquared(x, y, nil, alpha, beta) < 0.98 {
 			return cannot("t60", "decay to -60 dB", "s", "the decay is not one straight line in decibels")
 		}
-		return known("t60", "decay to -60 dB", -60/beta, "s", (0.02+0.2/(-5-bottom))*60/-beta/3)
+		u := (0.02 + 0.2/(-5-bottom)) / 3
+		if e.loose() {
+			u = math.Hypot(u, 0.15)
+		}
+		return known("t60", "decay to -60 dB", -60/beta, "s", u*60/-beta)
 	}
 	return cannot("t60", "decay to -60 dB", "s", "the sound ends too soon")
 }
