@@ -340,7 +340,7 @@ const formula = "=+-@\t\r"
 
 // prose tells whether a column holds words, in which a comma is a comma.
 func (c *column) prose() bool {
-	return slices.Contains([]string{"id", "label", "section", "notes"}, c.name)
+	return slices.Contains([]string{"id", "label", "section", "aliases", "note", "prefix", "suffix"}, c.name)
 }
 
 var decimalComma = regexp.MustCompile(`\d+(,\d+)+`)

@@ -273,6 +273,7 @@ func (s *Server) stepBack(what string, err error) (none Done, _ error) {
 		return none, err
 	}
 	s.cache.kept.Purge() // a panel revision may have come or gone
+	s.views.Purge()
 	p, err := s.pending()
 	if err != nil {
 		return none, err

@@ -1,6 +1,7 @@
 package server
 
 import (
+	"encoding/json"
 	"fmt"
 	"testing"
 
@@ -41,6 +42,41 @@ func TestSummariesAreKept(t *testing.T) {
 	for _, r := range first.Sheets {
 		if r.Ticked != 1 || r.Lines < 10 || r.SourceName != "Windlass" {
 			t.Errorf("%+v", r)
+		}
+	}
+}
+
+// Another panel that comes under the number of a revision that was taken back is not shown by what was summed up of the first: neither in the lists nor on the sheet.
+func TestARevisionThatComesAgain(t *testing.T) {
+	c := newClient(t, true)
+	var halyard map[string]any
+	file := ask[json.RawMessage](c, "GET", "/panels/halyard/export", "", 200)
+	named := func(name string) string {
+		if err := json.Unmarshal(file, &halyard); err != nil {
+			t.Fatal(err)
+		}
+		halyard["name"] = name
+		out, err := json.Marshal(halyard)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return string(out)
+	}
+	for _, name := range []string{"Halyard A", "Halyard B"} {
+		if res, got := c.do("POST", Base+"/panels?file=halyard.json", named(name), nil); res.StatusCode != 201 {
+			t.Fatalf("%d %s", res.StatusCode, got)
+		}
+		id := ask[Opened](c, "POST", "/sheets", `{"patch":"keel","target":"halyard","school":"numbers"}`, 200).ID
+		if v := ask[SheetView](c, "GET", fmt.Sprintf("/sheets/%d", id), "", 200); v.Sheet.Target.Name != name {
+			t.Errorf("the sheet is on %s, want %s", v.Sheet.Target.Name, name)
+		}
+		for _, r := range ask[Desk](c, "GET", "/desk", "", 200).Sheets {
+			if r.ID == id && r.TargetName != name {
+				t.Errorf("the list has %s, want %s", r.TargetName, name)
+			}
+		}
+		if name == "Halyard A" {
+			ask[Done](c, "POST", "/undo", "", 200)
 		}
 	}
 }

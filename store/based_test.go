@@ -175,3 +175,21 @@ func TestWhatDoesNotOpen(t *testing.T) {
 		t.Error(err)
 	}
 }
+
+// A draft that an older program has written, with its fields in another order, is saved as it is.
+func TestAnOldDraftIsSaved(t *testing.T) {
+	s, rack, _ := filled(t)
+	p := *rack["kedge"].Panel
+	p.Name = "Kedge two"
+	must(t, put(s, "name it", p.Revision, &p))
+	d, err := s.Draft("kedge")
+	must(t, err)
+	var fields map[string]any
+	must(t, json.Unmarshal(d.Document, &fields))
+	doc, err := json.MarshalIndent(fields, "", " ")
+	must(t, err)
+	must(t, s.w.Model(&Draft{}).Where("id = ?", "kedge").Update("document", doc).Error)
+	if _, err := s.SaveDraft(&p); err != nil {
+		t.Error(err)
+	}
+}

@@ -96,9 +96,7 @@ func (s *Store) SaveDraft(p *panel.Panel) (revision int, err error) {
 			return err
 		}
 		if d != nil {
-			if doc, err := json.Marshal(p); err != nil {
-				return err
-			} else if string(doc) != string(d.Document) { // it has been changed while it was checked
+			if TagFor(p) != d.Tag() { // it has been changed while it was checked
 				return ErrStale{}
 			}
 			if err := s.fresh(d.Tag()); err != nil {

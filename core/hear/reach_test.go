@@ -289,7 +289,7 @@ func reach() (out []sounding) {
 		add(sounding{name: fmt.Sprintf("movement %d: %.2f Hz, %.2f of %.0f Hz", i, rate, depth, f), rate: rates[i%3], seconds: max(3, 4/rate), body: x.body, want: x.want, never: x.never})
 	}
 	// a bass that gates its notes: neither attack of 0.26 s nor a delay in the period of its line is told
-	add(sounding{name: "gated bass", seconds: 3, body: "kg lfo 1, 4, 3\nkg port kg, 0.004\na1 vco2 0.4*kg, 55", never: nil, want: nil})
+	add(sounding{name: "gated bass", seconds: 3, body: "kg lfo 1, 4, 3\nkg port kg, 0.004\na1 vco2 0.4*kg, 55", never: all(dry, alone, []string{"sustain level"})})
 	return out
 }
 
