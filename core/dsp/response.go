@@ -34,25 +34,34 @@ type Response struct {
 	Feedback, Morph float64
 }
 
-// Gain gives the complex gain at a frequency in hertz of the filter as it runs at a rate: by trapezoidal integrators, whose frequencies are bent
-// by the bilinear transform, s = j tan(pi f/rate)/tan(pi cutoff/rate) (circuit theory; the ladder: Stilson & Smith, ICMC 1996, from memory).
-func (r Response) Gain(hz, rate float64) complex128 {
-	fc := min(max(r.Cutoff, 2), 0.4995*rate)
-	s := complex(0, math.Tan(math.Pi*min(max(hz, 1), 0.4995*rate)/rate)/math.Tan(math.Pi*fc/rate))
-	res := min(max(r.Resonance, 0), 0.995)
-	k := complex(4*res, 0)
-	damp := complex(2*(1-res), 0)
-	two := 1 / (s*s + damp*s + 1)
-	poles := min(max(r.Poles, 1), 4)
-	switch {
-	case r.Mode == Comb:
+// Gain gives the complex gain at a frequency in hertz of the analogue filter (circuit theory; the ladder: Stilson & Smith, ICMC 1996, from
+// memory). A comb is what its delay line does.
+func (r Response) Gain(hz float64) complex128 {
+	fc := max(r.Cutoff, 2)
+	if r.Mode == Comb {
 		fb := complex(min(max(r.Feedback, -0.98), 0.98), 0)
 		z := cmplx.Exp(complex(0, -2*math.Pi*hz/fc))
 		return 0.5 * (1 + z/(1-fb*z)) * complex(1-0.5*math.Abs(real(fb)), 0)
+	}
+	r.Resonance = min(r.Resonance, 0.995)
+	return r.At(complex(0, max(hz, 1)/fc))
+}
+
+// Loses gives what goes round a filter of up to three poles at a resonance: 1/Q, below 0 where it grows by itself.
+func Loses(resonance float64) float64 { return max(2*(1-max(0, resonance)), -0.05) }
+
+// At gives the complex gain of the analogue filter at s, in units of its cutoff; of any mode but a comb. From self-oscillation on it is what the poles say.
+func (r Response) At(s complex128) complex128 {
+	loses := Loses(r.Resonance)
+	damp := complex(loses, 0)
+	two := 1 / (s*s + damp*s + 1)
+	poles := min(max(r.Poles, 1), 4)
+	round := complex(4*max(0, r.Resonance), 0)
+	switch {
 	case r.Mode == Lowpass && poles == 4:
-		return 1 / (fourth(1+s) + k)
+		return 1 / (fourth(1+s) + round)
 	case r.Mode == Highpass && poles == 4:
-		return fourth(s) / (fourth(1+s) + k*fourth(s))
+		return 1 / (fourth(1+1/s) + round)
 	case poles == 1 && r.Mode == Lowpass:
 		return 1 / (1 + s)
 	case poles == 1 && r.Mode == Highpass:
@@ -65,11 +74,11 @@ func (r Response) Gain(hz, rate float64) complex128 {
 	case Highpass:
 		h = s * s * two
 	case Bandpass:
-		h = damp * s * two
+		h = complex(max(loses, 0.02), 0) * s * two
 	case Notch:
 		h = (s*s + 1) * two
-	case Peak:
-		h = 1 + (complex(max(1/(1-res), 1), 0)-1)*damp*s*two
+	case Peak: // the peak is 2 Q high: 1 + (2 Q - 1) of a band-pass of gain 1
+		h = 1 + complex(max(2-max(loses, 0.05), 0), 0)*s*two
 	case Morph:
 		m := complex(min(max(r.Morph, 0), 1), 0)
 		if real(m) < 0.5 {

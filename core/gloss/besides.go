@@ -191,7 +191,7 @@ func (in *Input) filtersBesides(lines []Gloss) (out []Gloss) {
 		}
 		most, at := 0.0, 0.0
 		for _, hz := range []float64{40, 100, 300, 1000, 3000, 8000, 12000} {
-			if db := 20 * math.Log10(math.Max(1e-6, cmplx.Abs(d.FilterGain(float64(q.MiddleC), hz, 48000)))); math.Abs(db) > math.Abs(most) {
+			if db := 20 * math.Log10(math.Max(1e-6, cmplx.Abs(d.FilterGain(float64(q.MiddleC), hz)))); math.Abs(db) > math.Abs(most) {
 				most, at = db, hz
 			}
 		}

@@ -451,8 +451,8 @@ func (m *Meaning) SyncedTo(d *Module) string {
 // ModulatedBy gives the oscillator that modulates another in frequency (common practice, no source); "" where nothing does.
 func (m *Meaning) ModulatedBy(d *Module) string {
 	v, _ := d.Get(PFM)
+	to := Ref(d.ID, PFM)
 	if v.Off || v.Value == 0 {
-		to := Ref(d.ID, PFM)
 		if !slices.ContainsFunc(m.Routes, func(r Route) bool { return r.Used() && slices.Contains(r.To, to) }) {
 			return ""
 		}
@@ -460,9 +460,15 @@ func (m *Meaning) ModulatedBy(d *Module) string {
 	return m.Modulator(d)
 }
 
-// Modulator gives the oscillator that would modulate another in frequency: the next one, and of the last the one before. "" where there is no other.
+// Modulator gives the oscillator that would modulate another in frequency: one that a route takes there, else the next one, and of the last the one before. "" where there is no other.
 func (m *Meaning) Modulator(d *Module) string {
 	list := m.oscillators()
+	to := Ref(d.ID, PFM)
+	for i := range m.Routes {
+		if r := &m.Routes[i]; r.Used() && slices.Contains(r.To, to) && r.From != d.ID && slices.ContainsFunc(list, func(x *Module) bool { return x.ID == r.From }) {
+			return r.From
+		}
+	}
 	switch at := slices.Index(list, d); {
 	case at < 0 || len(list) < 2:
 		return ""

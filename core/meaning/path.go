@@ -418,7 +418,7 @@ func (p *Path) Shut(f *Module) bool {
 		return false
 	}
 	for _, hz := range []float64{80, 300, 1000, 3000, 8000, 12000} {
-		if cmplx.Abs(f.FilterGain(60, hz, 48000)) > 0.01 {
+		if cmplx.Abs(f.FilterGain(60, hz)) > 0.01 {
 			return false
 		}
 	}

@@ -7,8 +7,8 @@ import (
 	q "glossator/core/quantity"
 )
 
-// FilterGain gives the complex gain of a filter at a frequency in hertz on a key, as it runs at a rate without what moves it.
-func (m *Module) FilterGain(key, hz, rate float64) complex128 {
+// FilterGain gives the complex gain of a filter at a frequency in hertz on a key, without what moves it.
+func (m *Module) FilterGain(key, hz float64) complex128 {
 	word, _ := m.Get(PMode)
 	mode, known := dsp.Modes[word.Name]
 	if !known {
@@ -25,7 +25,7 @@ func (m *Module) FilterGain(key, hz, rate float64) complex128 {
 		cutoff = OpenAt(mode)
 	}
 	h := dsp.Response{Mode: mode, Poles: int(num(PPoles)), Cutoff: cutoff * math.Exp2(num(PTrack)*(key-float64(q.MiddleC))/12),
-		Resonance: num(PResonance), Feedback: num(PFeedback), Morph: num(PMorph)}.Gain(hz, rate)
+		Resonance: num(PResonance), Feedback: num(PFeedback), Morph: num(PMorph)}.Gain(hz)
 	if v, ok := m.Params[PMix]; ok && !v.Off {
 		mix := complex(min(max(v.Value, 0), 1), 0)
 		h = 1 + mix*(h-1)
@@ -38,5 +38,5 @@ func OpenAt(mode dsp.Mode) float64 {
 	if mode == dsp.Highpass {
 		return 10
 	}
-	return 20000
+	return 80000
 }

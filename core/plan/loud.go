@@ -36,8 +36,8 @@ func loudness(m *meaning.Meaning, note q.Note) map[string]float64 {
 		list := spectrum(d, key)
 		rest, open := 0.0, 0.0
 		for _, x := range list {
-			a := cmplx.Abs(path.Gain(d.ID, func(f *meaning.Module) complex128 { return f.FilterGain(key, x.hz, 48000) }))
-			b := cmplx.Abs(path.Gain(d.ID, func(f *meaning.Module) complex128 { return moved[f.ID].FilterGain(key, x.hz, 48000) }))
+			a := cmplx.Abs(path.Gain(d.ID, func(f *meaning.Module) complex128 { return f.FilterGain(key, x.hz) }))
+			b := cmplx.Abs(path.Gain(d.ID, func(f *meaning.Module) complex128 { return moved[f.ID].FilterGain(key, x.hz) }))
 			rest, open = rest+x.power*a*a, open+x.power*b*b
 		}
 		db := level.Value + 10*math.Log10(math.Max(math.Max(rest, open), 1e-12))

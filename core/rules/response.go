@@ -11,8 +11,6 @@ import (
 	q "glossator/core/quantity"
 )
 
-// responseRate is the rate at which responses are compared; it is that of the engine.
-const responseRate = 48000
 
 const responsePenalty = 0.1
 
@@ -131,7 +129,7 @@ func (c *Case) gainOf(f *meaning.Module) func(hz float64) complex128 {
 	if !off(f, meaning.PCutoff) {
 		put(&held, meaning.PCutoff, get(f, meaning.PCutoff)*math.Exp2(c.opened(f)))
 	}
-	return func(hz float64) complex128 { return held.FilterGain(float64(c.note()), hz, responseRate) }
+	return func(hz float64) complex128 { return held.FilterGain(float64(c.note()), hz) }
 }
 
 // note is the middle of the notes played.
@@ -204,7 +202,7 @@ func (c *Case) nearestFilter(like *meaning.Module, want func(hz float64) complex
 			for i := range 36 {
 				cutoff := 40 * math.Pow(400, float64(i)/35)
 				r := dsp.Response{Mode: dsp.Modes[mode], Poles: poles, Cutoff: cutoff * math.Exp2(track*(key-float64(q.MiddleC))/12), Resonance: res}
-				if d := apart(func(f float64) float64 { return 20 * math.Log10(cmplx.Abs(r.Gain(f, responseRate))+1e-9) }); d < best.apart-1e-9 {
+				if d := apart(func(f float64) float64 { return 20 * math.Log10(cmplx.Abs(r.Gain(f))+1e-9) }); d < best.apart-1e-9 {
 					best.mode, best.cutoff, best.res, best.apart = mode, cutoff, res, d
 				}
 			}

@@ -41,7 +41,7 @@ func TestNearestFilterIsNearest(t *testing.T) {
 	}{{"bandpass", 300}, {"bandpass", 2000}, {"highpass", 800}, {"notch", 1000}, {"lowpass", 600}} {
 		m := mod("f", meaning.Filter, p{"mode": x.mode, "poles": 2, "cutoff": x.cutoff})
 		c := targetOf{words: []string{"filter.mode=lowpass", "filter.mode=highpass"}}.case_(sound([]meaning.Module{m}))
-		want := func(hz float64) complex128 { return m.FilterGain(60, hz, responseRate) }
+		want := func(hz float64) complex128 { return m.FilterGain(60, hz) }
 		got := c.nearestFilter(&m, want)
 		if got == nil || got.apart > got.open+1e-9 && x.mode != "notch" {
 			t.Errorf("%s at %v Hz: %+v", x.mode, x.cutoff, got)
@@ -58,15 +58,15 @@ func TestPathGain(t *testing.T) {
 	a, b := mod("a", meaning.Filter, p{"mode": "lowpass", "poles": 2, "cutoff": 500.0}), mod("b", meaning.Filter, p{"mode": "highpass", "poles": 4, "cutoff": 2000.0})
 	m := beside(a, b)
 	for _, hz := range []float64{100, 800, 1500, 5000} {
-		got := m.Graph().Path().Gain("o", func(f *meaning.Module) complex128 { return f.FilterGain(60, hz, responseRate) })
-		want := dsp.Response{Mode: dsp.Lowpass, Poles: 2, Cutoff: 500}.Gain(hz, responseRate) + dsp.Response{Mode: dsp.Highpass, Poles: 4, Cutoff: 2000}.Gain(hz, responseRate)
+		got := m.Graph().Path().Gain("o", func(f *meaning.Module) complex128 { return f.FilterGain(60, hz) })
+		want := dsp.Response{Mode: dsp.Lowpass, Poles: 2, Cutoff: 500}.Gain(hz) + dsp.Response{Mode: dsp.Highpass, Poles: 4, Cutoff: 2000}.Gain(hz)
 		if d := got - want; math.Hypot(real(d), imag(d)) > 1e-9 {
 			t.Errorf("at %v Hz: %v, want %v", hz, got, want)
 		}
 	}
 	row := build.Row(nil, osc("o", 0), a, b)
-	got := row.Graph().Path().Gain("o", func(f *meaning.Module) complex128 { return f.FilterGain(60, 800, responseRate) })
-	if want := a.FilterGain(60, 800, responseRate) * b.FilterGain(60, 800, responseRate); math.Abs(real(got-want)) > 1e-9 {
+	got := row.Graph().Path().Gain("o", func(f *meaning.Module) complex128 { return f.FilterGain(60, 800) })
+	if want := a.FilterGain(60, 800) * b.FilterGain(60, 800); math.Abs(real(got-want)) > 1e-9 {
 		t.Errorf("in a row: %v, want %v", got, want)
 	}
 }

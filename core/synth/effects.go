@@ -179,7 +179,7 @@ func eachChannel(left, right []float64, ready func(c int, x []float64) step) ste
 func (e *engine) filterBehind(d *meaning.Module, c int, x []float64) step {
 	f := newFilter(dsp.Modes[word(d, meaning.PMode)], int(num(d, meaning.PPoles)), e.seed+uint64(c))
 	mix := e.mixSetting(d)
-	cutoff, res, morph := e.setting(d, meaning.PCutoff, hertz(d, meaning.PCutoff, meaning.OpenAt(f.mode)), 5, 20000), e.setting(d, meaning.PResonance, num(d, meaning.PResonance), 0, 0.99), e.setting(d, meaning.PMorph, num(d, meaning.PMorph), 0, 1)
+	cutoff, res, morph := e.setting(d, meaning.PCutoff, hertz(d, meaning.PCutoff, meaning.OpenAt(f.mode)), 5, 80000), e.setting(d, meaning.PResonance, num(d, meaning.PResonance), 0, 0.99), e.setting(d, meaning.PMorph, num(d, meaning.PMorph), 0, 1)
 	still := e.still(d, meaning.PCutoff, meaning.PResonance, meaning.PMorph)
 	var dry, oct, rs, mo [block]float64
 	oct[0], rs[0], mo[0] = octaveOf(cutoff.base), res.base, morph.base

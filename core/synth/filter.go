@@ -9,9 +9,10 @@ import (
 
 // Cutoffs are kept in octaves over lowestCut; tangents are looked up.
 const (
-	lowestCut  = 8.0 // Hz
-	cutOctaves = 11.5
-	perOctave  = 256
+	lowestCut   = 8.0 // Hz
+	cutOctaves  = 13.5
+	perOctave   = 256
+	highestPole = 0.42 * Rate // what is cut off above has its poles here, ringing less, and the gain that it is to have
 )
 
 // tangents has tan(pi f/Rate) by the octave over lowestCut.
@@ -19,7 +20,7 @@ var tangents = sync.OnceValue(func() *[int(cutOctaves*perOctave) + 2]float64 {
 	out := &[int(cutOctaves*perOctave) + 2]float64{}
 	for i := range out {
 		f := lowestCut * math.Exp2(float64(i)/perOctave)
-		out[i] = math.Tan(math.Pi * min(f, 0.4995*Rate) / Rate)
+		out[i] = math.Tan(math.Pi * min(f, highestPole) / Rate)
 	}
 	return out
 })
@@ -72,12 +73,60 @@ type filter struct {
 	tan   *[int(cutOctaves*perOctave) + 2]float64
 	seed  random
 	mask  int // coefficients are worked out where i & mask is 0
+	of    [3]looked
+}
+
+// looked reads the poles and the mix of a filter; while the resonance rests, from a row of its own.
+type looked struct {
+	all *[steps]placedRow
+	row *placedRow
+	res float64
+}
+
+// at gives them at a cutoff in octaves and a resonance that rests or not.
+func (l *looked) at(octaves, res float64, rests bool) placed {
+	if !rests {
+		return placedAt(l.all, octaves, res)
+	}
+	if l.row == nil || l.res != res {
+		l.row, l.res = rowAt(l.all, res), res
+	}
+	return l.row.at(octaves)
 }
 
 func newFilter(mode dsp.Mode, poles int, seed uint64) *filter {
 	f := &filter{mode: mode, poles: min(max(poles, 1), 4), tan: tangents(), seed: random(seed | 1)}
 	if mode == dsp.Comb {
 		f.comb = make([]float64, Rate/20)
+	}
+	use := func(list ...kind) {
+		for i, k := range list {
+			f.of[i].all = rows[k]()
+		}
+	}
+	one := poles == 1 || poles == 3
+	switch mode {
+	case dsp.Lowpass, dsp.Highpass:
+		k, o, l := twoLow, oneLow, ladderLow
+		if mode == dsp.Highpass {
+			k, o, l = twoHigh, oneHigh, ladderHigh
+		}
+		switch {
+		case f.poles == 4:
+			use(l)
+		case one:
+			use(k, o)
+		default:
+			use(k)
+		}
+	case dsp.Bandpass:
+		use(twoBand, oneLow)
+	case dsp.Notch:
+		use(twoNotch, oneLow)
+	case dsp.Peak:
+		use(twoPeak, oneLow)
+	case dsp.Morph:
+		use(twoLow, oneLow)
 	}
 	return f
 }
@@ -96,34 +145,44 @@ func (f *filter) run(x, cut, res, morph []float64, feedback float64, quick bool)
 	case f.mode == dsp.Highpass && f.poles == 4:
 		f.runHighLadder(x, cut, res)
 	case f.poles == 1 && (f.mode == dsp.Lowpass || f.mode == dsp.Highpass):
-		for i := range x {
-			g := tangent(f.tan, at(cut, i))
-			v := (x[i] - f.s[0]) * g / (1 + g)
-			low := v + f.s[0]
-			f.s[0] = low + v
-			if f.mode == dsp.Highpass {
-				low = x[i] - low
-			}
-			x[i] = low
-		}
+		f.runOne(x, cut)
 	default:
-		f.runState(x, cut, res, morph, f.ic[:2])
+		f.runState(x, cut, res, morph, f.ic[:2], 1)
 		switch f.poles {
 		case 3:
-			for i := range x {
-				g := tangent(f.tan, at(cut, i))
-				v := (x[i] - f.s[0]) * g / (1 + g)
-				low := v + f.s[0]
-				f.s[0] = low + v
-				if f.mode == dsp.Highpass {
-					low = x[i] - low
-				}
-				x[i] = low
-			}
+			f.runOne(x, cut)
 		case 4:
-			f.runState(x, cut, res, morph, f.ic[2:])
+			f.runState(x, cut, res, morph, f.ic[2:], -1)
 		}
 	}
+}
+
+// runOne is one pole.
+func (f *filter) runOne(x, cut []float64) {
+	moving := len(cut) > 1
+	var share, low, high float64
+	s := f.s[0]
+	for i := range x {
+		if i == 0 || moving && i&f.mask == 0 {
+			c := at(cut, i)
+			g := tangent(f.tan, c)
+			low, high = 1, 0
+			if f.mode == dsp.Highpass {
+				low, high = 0, 1
+			}
+			if f.mode != dsp.Morph { // of three poles: its single one is plain as the others are
+				p := f.of[1].at(c, 0, true)
+				g *= p.g
+				low, high = p.n0, p.n1
+			}
+			share = g / (1 + g)
+		}
+		v := (x[i] - s) * share
+		y := v + s
+		s = y + v
+		x[i] = low*y + high*(x[i]-y)
+	}
+	f.s[0] = s
 }
 
 func maskOf(quick bool) int {
@@ -147,15 +206,15 @@ func (f *filter) runLadder(x, cut, res []float64) {
 	s0, s1, s2, s3 := f.s[0], f.s[1], f.s[2], f.s[3]
 	moving := len(cut) > 1 || len(res) > 1
 	s0 += deviceNoise * f.seed.next() // once a block is enough to begin with
-	var a, b, k, norm float64
+	var c ladder
 	for i := range x {
 		if i == 0 || moving && i&f.mask == 0 {
-			a, b, k, norm = f.ladder(cut, res, i)
+			c = f.ladder(cut, res, i)
 		}
+		a := c.a
 		// what comes out of the four stages from their states alone
-		y := b * (s3 + a*(s2+a*(s1+a*s0)))
-		u := (x[i] - k*y) * norm
-		u = saturated(u)
+		y := c.b * (s3 + a*(s2+a*(s1+a*s0)))
+		u := saturated((x[i] - c.k*y) * c.norm)
 		v := (u - s0) * a
 		y0 := v + s0
 		s0 = y0 + v
@@ -168,49 +227,73 @@ func (f *filter) runLadder(x, cut, res []float64) {
 		v = (y2 - s3) * a
 		y3 := v + s3
 		s3 = y3 + v
-		x[i] = y3
+		x[i] = c.mix[0]*u + c.mix[1]*y0 + c.mix[2]*y1 + c.mix[3]*y2 + c.mix[4]*y3
 	}
 	f.s = [4]float64{s0, s1, s2, s3}
 }
 
+// ladder has the coefficients of a ladder: g/(1+g), 1/(1+g), what goes round, 1 over the loop's whole, and what is taken of its input and its
+// four stages.
+type ladder struct {
+	a, b, k, norm float64
+	mix           [5]float64
+}
+
 // ladder gives the coefficients of a ladder at a sample.
-func (f *filter) ladder(cut, res []float64, i int) (a, b, k, norm float64) {
-	g := tangent(f.tan, at(cut, i))
-	k = 4 * max(0, at(res, i))
-	b = 1 / (1 + g)
-	a = g * b
-	return a, b, k, 1 / (1 + k*a*a*a*a)
+func (f *filter) ladder(cut, res []float64, i int) ladder {
+	o := at(cut, i)
+	p := f.of[0].at(o, max(0, at(res, i)), len(res) == 1)
+	g := tangent(f.tan, o) * p.g
+	b := 1 / (1 + g)
+	a := g * b
+	c := ladder{a: a, b: b, k: p.k, norm: 1 / (1 + p.k*a*a*a*a)}
+	if f.mode == dsp.Highpass {
+		c.norm = 1 / (1 + p.k*b*b*b*b)
+		// s^2 (n0 + n1 s + n2 s^2) where a stage gives s/(1+s)
+		c.mix = [5]float64{2: p.n0, 3: p.n1 - 2*p.n0, 4: p.n0 - p.n1 + p.n2}
+		return c
+	}
+	// (n0 + n1 s + n2 s^2)(n0 - n1 s + n2 s^2) where a stage gives 1/(1+s): the phase is that of the poles
+	x, y, z := p.n2, p.n1-2*p.n2, p.n0-p.n1+p.n2
+	v, w := -p.n1-2*p.n2, p.n0+p.n1+p.n2
+	c.mix = [5]float64{x * x, x * (v + y), x*(w+z) + y*v, y*w + z*v, z * w}
+	return c
 }
 
 // runLadders is runLadder for two channels that move together, at once: the one does not wait for the other.
 func runLadders(f, h *filter, x, z, cut, res []float64, quick bool) {
-	mask := maskOf(quick)
+	f.mask = maskOf(quick)
 	s0, s1, s2, s3 := f.s[0], f.s[1], f.s[2], f.s[3]
 	t0, t1, t2, t3 := h.s[0], h.s[1], h.s[2], h.s[3]
 	moving := len(cut) > 1 || len(res) > 1
 	s0 += deviceNoise * f.seed.next()
 	t0 += deviceNoise * h.seed.next()
-	var a, b, k, norm float64
+	var c ladder
 	z = z[:len(x)]
 	for i := range x {
-		if i == 0 || moving && i&mask == 0 {
-			a, b, k, norm = f.ladder(cut, res, i)
+		if i == 0 || moving && i&f.mask == 0 {
+			c = f.ladder(cut, res, i)
 		}
-		u := saturated((x[i] - k*b*(s3+a*(s2+a*(s1+a*s0)))) * norm)
-		w := saturated((z[i] - k*b*(t3+a*(t2+a*(t1+a*t0)))) * norm)
+		a, m := c.a, &c.mix
+		u := saturated((x[i] - c.k*c.b*(s3+a*(s2+a*(s1+a*s0)))) * c.norm)
+		w := saturated((z[i] - c.k*c.b*(t3+a*(t2+a*(t1+a*t0)))) * c.norm)
+		p, q := m[0]*u, m[0]*w
 		v, y := (u-s0)*a, (w-t0)*a
 		u, w = v+s0, y+t0
 		s0, t0 = u+v, w+y
+		p, q = p+m[1]*u, q+m[1]*w
 		v, y = (u-s1)*a, (w-t1)*a
 		u, w = v+s1, y+t1
 		s1, t1 = u+v, w+y
+		p, q = p+m[2]*u, q+m[2]*w
 		v, y = (u-s2)*a, (w-t2)*a
 		u, w = v+s2, y+t2
 		s2, t2 = u+v, w+y
+		p, q = p+m[3]*u, q+m[3]*w
 		v, y = (u-s3)*a, (w-t3)*a
 		u, w = v+s3, y+t3
 		s3, t3 = u+v, w+y
-		x[i], z[i] = u, w
+		x[i], z[i] = p+m[4]*u, q+m[4]*w
 	}
 	f.s, h.s = [4]float64{s0, s1, s2, s3}, [4]float64{t0, t1, t2, t3}
 }
@@ -229,42 +312,55 @@ func saturated(u float64) float64 {
 func (f *filter) runHighLadder(x, cut, res []float64) {
 	s := f.s
 	s[0] += deviceNoise * f.seed.next()
+	moving := len(cut) > 1 || len(res) > 1
+	var c ladder
 	for i := range x {
-		g := tangent(f.tan, at(cut, i))
-		k := 4 * max(0, at(res, i))
-		b := 1 / (1 + g)
+		if i == 0 || moving && i&f.mask == 0 {
+			c = f.ladder(cut, res, i)
+		}
+		b := c.b
 		// each stage gives b (in - state)
 		y := -b * (s[3] + b*(s[2]+b*(s[1]+b*s[0])))
-		b2 := b * b
-		u := (x[i] - k*y) / (1 + k*b2*b2)
-		u = headroom * soft(u/headroom)
-		in := u
+		in := headroom * soft((x[i]-c.k*y)*c.norm/headroom)
+		out := 0.0
 		for n := range s {
-			v := (in - s[n]) * g * b
+			v := (in - s[n]) * c.a
 			low := v + s[n]
 			s[n] = low + v
 			in -= low
+			out += c.mix[n+1] * in
 		}
-		x[i] = in
+		x[i] = out
 	}
 	f.s = s
 }
 
-// runState is a state-variable filter of two poles, Q = 1/(2 (1 - res)), by trapezoidal integrators.
-func (f *filter) runState(x, cut, res, morph, ic []float64) {
+// runState is a state-variable filter of two poles, Q = 1/(2 (1 - res)), by trapezoidal integrators. Of two band-passes in a row
+// one leads (1) by as much as the other lags (-1).
+func (f *filter) runState(x, cut, res, morph, ic []float64, leads float64) {
 	a, b := ic[0]+deviceNoise*f.seed.next(), ic[1]
-	moving := len(cut) > 1 || len(res) > 1
-	var g, a1, a2, a3 float64
-	k := max(2*(1-max(0, res[0])), -0.05)
+	moving := len(cut) > 1 || len(res) > 1 || f.mode == dsp.Morph && len(morph) > 1
+	var g, a1, a2, a3, low, band, high float64
+	free := dsp.Loses(res[0])
 	for i := range x {
 		if i == 0 || moving && i&f.mask == 0 {
-			g = tangent(f.tan, at(cut, i))
-			if len(res) > 1 {
-				k = max(2*(1-max(0, res[i])), -0.05)
+			o, r := at(cut, i), max(0, at(res, i))
+			free = dsp.Loses(r)
+			p := f.of[0].at(o, r, len(res) == 1)
+			if f.mode == dsp.Morph { // band and high are plain: what leads would not add up with what does not
+				m := 2 * at(morph, i)
+				low := max(0, 1-m)
+				p.n0, p.n1, p.n2 = low*p.n0, p.k*(1-math.Abs(1-m)), low*p.n2+max(0, m-1)
 			}
-			a1 = 1 / (1 + g*(g+k))
+			if f.mode == dsp.Bandpass {
+				p.n2 *= leads
+			}
+			g = tangent(f.tan, o) * p.g
+			a1 = 1 / (1 + g*(g+p.k))
 			a2 = g * a1
 			a3 = g * a2
+			// of low, band and high: high is the input less k band and low
+			low, band, high = p.n0-p.n2, p.n1-p.k*p.n2, p.n2
 		}
 		in := x[i]
 		v3 := in - b
@@ -273,30 +369,10 @@ func (f *filter) runState(x, cut, res, morph, ic []float64) {
 		a, b = 2*v1-a, 2*v2-b
 		if a > headroom || a < -headroom { // what goes round saturates
 			a = headroom * soft(a/headroom)
-		} else if k <= 0.01 { // at the point of oscillation it has to settle at a level
+		} else if free <= 0.01 { // at the point of oscillation it has to settle at a level
 			a -= a * a * a * 0.002
 		}
-		switch f.mode {
-		case dsp.Lowpass:
-			x[i] = v2
-		case dsp.Highpass:
-			x[i] = in - k*v1 - v2
-		case dsp.Bandpass:
-			x[i] = max(k, 0.02) * v1
-		case dsp.Notch:
-			x[i] = in - k*v1
-		case dsp.Peak: // the peak is 2 Q high: 1 + (2 Q - 1) of a band-pass of gain 1
-			kk := max(k, 0.05)
-			x[i] = in + (max(2/kk, 1)-1)*kk*v1
-		case dsp.Morph: // low-pass, band-pass, high-pass in turn
-			m := at(morph, i)
-			lo, band, hi := v2, k*v1, in-k*v1-v2
-			if m < 0.5 {
-				x[i] = lo + 2*m*(band-lo)
-			} else {
-				x[i] = band + (2*m-1)*(hi-band)
-			}
-		}
+		x[i] = high*in + band*v1 + low*v2
 	}
 	ic[0], ic[1] = a, b
 }

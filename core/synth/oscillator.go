@@ -90,20 +90,24 @@ func (v *voice) runOsc(o *osc, cents float64) {
 		}
 		a = s.band(f)
 	}
+	times := o.times
 	var phaseMod []float64
 	if o.modulator >= 0 && (o.fm != 0 || len(o.fmMods) > 0) {
 		share := o.fm + v.latest(o.fmMods, v.scratch[2])
 		if share != 0 {
-			phaseMod = v.scratch[2][:n]
-			src := v.oscs[o.modulator].raw
+			phaseMod = o.modulation[:n*times]
+			m := &v.oscs[o.modulator]
 			for k := range phaseMod {
-				phaseMod[k] = share / 2 * src[k] // full is an index of pi: half a cycle
+				phaseMod[k] = share / 2 * m.fine[k*m.times/times] // full is an index of pi: half a cycle
 			}
 		}
 	}
 	var resets []float64
 	if o.master >= 0 {
 		resets = v.oscs[o.master].wraps
+	}
+	if times > 1 {
+		widths, moving, resets = o.finer(n, widths, moving, resets)
 	}
 	out := o.out
 	for c := range out {
@@ -126,7 +130,11 @@ func (v *voice) runOsc(o *osc, cents float64) {
 		if o.unison > 1 {
 			dst = v.scratch[4][:n]
 		}
-		o.phase[u] = o.cycle(dst, o.phase[u], inc, (end-inc)/float64(n), a, b, mix, width, widths, phaseMod, moving, resets, pulse, u == 0)
+		if times == 1 {
+			o.phase[u] = o.cycle(dst, o.phase[u], inc, (end-inc)/float64(n), a, b, mix, width, widths, phaseMod, moving, resets, pulse, u == 0)
+		} else {
+			o.finely(dst, u, inc, end, a, b, mix, width, widths, phaseMod, moving, resets, pulse)
+		}
 		o.inc[u] = end
 		if len(o.phase) == 1 && out[1] == nil {
 			continue // what goes out is what it is
@@ -173,6 +181,75 @@ func fast(mods []mod, v *voice) bool {
 		}
 	}
 	return false
+}
+
+// finer spreads what changes from sample to sample over o.times as many.
+func (o *osc) finer(n int, widths, cents, resets []float64) (w, c, r []float64) {
+	spread := func(to, from []float64) []float64 {
+		if from == nil {
+			return nil
+		}
+		to = to[:n*o.times]
+		for k := range to {
+			to[k] = from[k/o.times]
+		}
+		return to
+	}
+	w, c = spread(o.spreads[0], widths), spread(o.spreads[1], cents)
+	if resets != nil {
+		r = o.spreads[2][:n*o.times]
+		for k := range r {
+			r[k] = -1
+		}
+		for k, t := range resets[:n] {
+			if t >= 0 { // so long before sample k
+				at := math.Ceil((float64(k) - t) * float64(o.times))
+				i := max(0, int(at))
+				r[i] = clamp(float64(i)-(float64(k)-t)*float64(o.times), 0, 1)
+			}
+		}
+	}
+	return w, c, r
+}
+
+// finely writes a block of one voice of an oscillator that is worked out at o.times the rate. What it resets is told at the rate, by where its plain phase begins anew.
+func (o *osc) finely(dst []float64, u int, inc, end float64, a, b *table, mix, width float64, widths, phaseMod, cents, resets []float64, pulse bool) {
+	n, times := len(dst), float64(o.times)
+	fine := o.fine[:n*o.times]
+	if o.wraps != nil && u == 0 {
+		o.wraps[0] = o.carry
+		phase, d := o.phase[0], inc
+		for k := range n {
+			d += (end - inc) / float64(n)
+			phase += d
+			wrapped := -1.0
+			if phase >= 1 {
+				phase -= math.Floor(phase)
+				wrapped = phase / d
+			}
+			if k+1 < n {
+				o.wraps[k+1] = wrapped
+			} else {
+				o.carry = wrapped
+			}
+		}
+	}
+	o.phase[u] = o.cycle(fine, o.phase[u], inc/times, (end-inc)/float64(n)/times/times, a, b, mix, width, widths, phaseMod, cents, resets, pulse, u == 0)
+	if o.unison > 1 { // the thinner spoils it
+		if u == 0 {
+			clear(o.whole[:len(fine)])
+		}
+		g := 1 / math.Sqrt(float64(o.unison))
+		for k, y := range fine {
+			o.whole[k] += g * y
+		}
+	} else {
+		copy(o.whole, fine)
+	}
+	o.thin[u].run(fine, dst)
+	if u == len(o.phase)-1 {
+		copy(fine, o.whole)
+	}
 }
 
 // between gives the tables of the two steps of a shape that lie about a position.
@@ -302,7 +379,7 @@ func (o *osc) cycle(out []float64, phase, inc, slope float64, a, b *table, mix, 
 			phase -= math.Floor(phase)
 			wrapped = phase / d
 		}
-		if first && o.wraps != nil {
+		if first && o.wraps != nil && o.times == 1 {
 			if k == 0 {
 				o.wraps[0] = o.carry
 			}
@@ -341,7 +418,7 @@ func (v *voice) runOps(cents float64, toBus func(to []int, x [2][]float64, gl, g
 		o := &v.ops[i]
 		c := cents + v.latest(o.pitch, v.scratch[0])
 		f := pitchOf(v.keyPitch, o.key, o.interval, o.fixed, c)
-		o.inc = f / Rate
+		o.inc = f / Rate / float64(v.opTimes)
 		s := plain()[o.wave]
 		if s == nil && o.wave == q.WavePulse {
 			s = v.bank.get(shapeKey{wave: q.WavePulse, width: frameSteps / 2})
@@ -362,7 +439,12 @@ func (v *voice) runOps(cents float64, toBus func(to []int, x [2][]float64, gl, g
 			fb[i] = clamp(fb[i]+v.latest(v.ops[i].fbMods, v.scratch[0]), 0, 1)
 		}
 	}
-	for k := range n {
+	times := v.opTimes
+	for k := range n * times {
+		at := k
+		if times > 1 {
+			at = k / times
+		}
 		for _, i := range v.opOrder {
 			o := &v.ops[i]
 			p := o.phase
@@ -373,13 +455,18 @@ func (v *voice) runOps(cents float64, toBus func(to []int, x [2][]float64, gl, g
 				p += fb[i] / 8 * (o.last + o.prev)
 			}
 			p -= math.Floor(p)
-			y := o.table.at(p) * o.level[k]
+			y := o.table.at(p) * o.level[at]
 			o.prev, o.last = o.last, y
-			v.opBuf[i][k] = y
+			o.fine[k] = y
 			o.phase += o.inc
 			if o.phase >= 1 {
 				o.phase -= math.Floor(o.phase)
 			}
+		}
+	}
+	if times > 1 {
+		for i := range v.ops {
+			v.ops[i].thin.run(v.ops[i].fine[:n*times], v.opBuf[i][:n])
 		}
 	}
 	for i := range v.ops {

@@ -29,6 +29,17 @@ type life struct {
 	stop   int // samples; it is stolen then, 0 for never
 }
 
+// highest gives the highest key that it plays.
+func (l *life) highest() float64 {
+	key := 0.0
+	for _, ev := range l.events {
+		if ev.on {
+			key = max(key, ev.key)
+		}
+	}
+	return key
+}
+
 // osc is an oscillator at work in a voice.
 type osc struct {
 	*oscSpec
@@ -38,11 +49,17 @@ type osc struct {
 	inc    []float64 // increments at the end of the last block
 	out    [2][]float64
 	raw    []float64 // mono, before its level: what it modulates with
-	wraps  []float64 // samples since it began anew, -1 where it did not
-	carry  float64
-	tables [4]*table
-	keys   [2]shapeKey
-	band   int
+	// times is its rate over Rate, fine what raw is at that rate (raw itself where they are the same), whole a copy of it; the rest is made where times is over 1.
+	times       int
+	fine, whole []float64
+	spreads     [3][]float64
+	thin        []*thinner
+	modulation  []float64
+	wraps       []float64 // samples since it began anew, -1 where it did not
+	carry       float64
+	tables      [4]*table
+	keys        [2]shapeKey
+	band        int
 }
 
 type op struct {
@@ -51,6 +68,8 @@ type op struct {
 	last, prev float64
 	level      []float64
 	table      *table
+	fine       []float64 // what it gives, at opTimes the rate
+	thin       *thinner  // from there to the rate
 }
 
 // voice is a life at work.
@@ -63,6 +82,7 @@ type voice struct {
 	oscs           []osc
 	ops            []op
 	opBuf          [][]float64
+	opTimes        int // the rate of the operators, over Rate
 	noise          []*noiseGen
 	filters        [][2]*filter
 	nodes, returns []node
@@ -103,10 +123,25 @@ func newVoice(e *engine, l *life, meters *Meters) *voice {
 		v.lfos[i] = lfo{lfoSpec: &e.lfos[i]}
 		v.lfoBuf = append(v.lfoBuf, floats(block))
 	}
+	highest := l.highest()
+	oscTimes := e.oscTimes(highest)
 	v.oscs = make([]osc, len(e.oscs))
 	for i := range v.oscs {
 		s := &e.oscs[i]
-		o := osc{oscSpec: s, raw: floats(block), out: [2][]float64{nil, nil}}
+		o := osc{oscSpec: s, raw: floats(block), out: [2][]float64{nil, nil}, times: oscTimes[i]}
+		o.fine = o.raw
+		if s.modulator >= 0 {
+			o.modulation = floats(block * o.times)
+		}
+		if o.times > 1 {
+			o.fine, o.whole = floats(block*o.times), floats(block*o.times)
+			for k := range o.spreads {
+				o.spreads[k] = floats(block * o.times)
+			}
+			for range s.unison {
+				o.thin = append(o.thin, newThinner(o.times))
+			}
+		}
 		o.out[0] = o.raw
 		if e.stereo || s.unison > 1 {
 			o.out[0] = floats(block)
@@ -136,10 +171,16 @@ func newVoice(e *engine, l *life, meters *Meters) *voice {
 		}
 		v.oscs[i] = o
 	}
+	v.opTimes = e.operatorTimes(highest)
 	v.ops = make([]op, len(e.ops))
 	for i := range v.ops {
-		v.ops[i] = op{opSpec: &e.ops[i], level: floats(block)}
-		v.opBuf = append(v.opBuf, floats(block))
+		v.ops[i] = op{opSpec: &e.ops[i], level: floats(block), fine: floats(block * v.opTimes)}
+		if v.opTimes > 1 {
+			v.ops[i].thin = newThinner(v.opTimes)
+			v.opBuf = append(v.opBuf, floats(block))
+		} else {
+			v.opBuf = append(v.opBuf, v.ops[i].fine)
+		}
 		if v.ops[i].free {
 			v.ops[i].phase = e.phaseOf(v.ops[i].rank, l.number)
 		}

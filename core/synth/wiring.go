@@ -255,6 +255,9 @@ func (e *engine) attach(d *meaning.Module, param meaning.ParamName, w mod, oscOf
 		case meaning.PLevel:
 			return join(&o.levelMods)
 		case meaning.PFM:
+			if w.kind == fromOsc { // it is what modulates (meaning.Modulator), by as much
+				w.source = source{kind: constant, value: 1}
+			}
 			return join(&o.fmMods)
 		case meaning.PPan:
 			e.stereo = true

@@ -1,0 +1,238 @@
+package synth
+
+import (
+	"math"
+	"math/cmplx"
+	"sync"
+
+	"gonum.org/v1/gonum/mat"
+
+	"glossator/core/dsp"
+)
+
+// A filter by trapezoidal integrators falls off too steeply on the way to half the rate, all the more the higher its cutoff. So its poles are put
+// where those of the analogue filter would ring as they do (z = e^(sT)), and what it gives out is mixed from its stages so that its gain
+// follows the analogue curve up to 15 kHz, by least squares, and as far as may be without a phase of its own, since filters stand beside one another. The idea of poles by the impulse and zeros by the gain is Vicanek's (Matched Second Order
+// Digital Filters, 2016, from memory); the mixing is ours. Both are looked up by cutoff and resonance.
+
+// kind is a filter of which the poles and the mix are looked up.
+type kind int
+
+const (
+	ladderLow kind = iota
+	ladderHigh
+	twoLow
+	twoBand
+	twoHigh
+	twoPeak
+	twoNotch
+	oneLow
+	oneHigh
+	kinds
+)
+
+// placed is a filter at one cutoff and resonance: g in units of the tangent at the cutoff, what goes round (k), and the numerator
+// n0 + n1 s + n2 s^2 in s = i tan(pi f/Rate)/g, of a low ladder (n0 + n1 s + n2 s^2)(n0 - n1 s + n2 s^2), of a high one s^2 (n0 + n1 s + n2 s^2).
+type placed struct{ g, k, n0, n1, n2 float64 }
+
+func (p placed) to(q placed, x float64) placed {
+	return placed{p.g + x*(q.g-p.g), p.k + x*(q.k-p.k), p.n0 + x*(q.n0-p.n0), p.n1 + x*(q.n1-p.n1), p.n2 + x*(q.n2-p.n2)}
+}
+
+const (
+	placesPerOctave = 8
+	places          = int(cutOctaves*placesPerOctave) + 2
+	steps           = 12 // of the resonance, a tenth each: up to 1.1
+)
+
+// placedRow is a filter of one resonance by its cutoff.
+type placedRow [places]placed
+
+// rows has all filters of a kind, by tenths of the resonance.
+var rows = func() (out [kinds]func() *[steps]placedRow) {
+	for k := range kinds {
+		out[k] = sync.OnceValue(func() *[steps]placedRow {
+			rows := &[steps]placedRow{}
+			for r := range rows {
+				for i := range rows[r] {
+					rows[r][i] = k.place(lowestCut*math.Exp2(float64(i)/placesPerOctave), float64(r)/10)
+				}
+			}
+			return rows
+		})
+	}
+	return out
+}()
+
+// rowAt gives the row of a resonance between two that are kept.
+func rowAt(all *[steps]placedRow, res float64) *placedRow {
+	x := clamp(res*10, 0, steps-1.001)
+	i := int(x)
+	out := &placedRow{}
+	for c := range out {
+		out[c] = all[i][c].to(all[i+1][c], x-float64(i))
+	}
+	return out
+}
+
+// placedAt reads at a cutoff in octaves over lowestCut and a resonance.
+func placedAt(all *[steps]placedRow, octaves, res float64) placed {
+	x := clamp(res*10, 0, steps-1.001)
+	r := int(x)
+	i, y := placeOf(octaves)
+	return all[r][i].to(all[r][i+1], y).to(all[r+1][i].to(all[r+1][i+1], y), x-float64(r))
+}
+
+// at reads a row at a cutoff in octaves over lowestCut.
+func (r *placedRow) at(octaves float64) placed {
+	i, x := placeOf(octaves)
+	return r[i].to(r[i+1], x)
+}
+
+func placeOf(octaves float64) (int, float64) {
+	x := octaves * placesPerOctave
+	if !(x > 0) {
+		return 0, 0
+	}
+	if x > float64(places)-1.001 {
+		x = float64(places) - 1.001
+	}
+	i := int(x)
+	return i, x - float64(i)
+}
+
+// responses tells what a kind is to sound like.
+var responses = [kinds]dsp.Response{
+	ladderLow: {Mode: dsp.Lowpass, Poles: 4}, ladderHigh: {Mode: dsp.Highpass, Poles: 4},
+	twoLow: {Mode: dsp.Lowpass, Poles: 2}, twoBand: {Mode: dsp.Bandpass, Poles: 2}, twoHigh: {Mode: dsp.Highpass, Poles: 2},
+	twoPeak: {Mode: dsp.Peak, Poles: 2}, twoNotch: {Mode: dsp.Notch, Poles: 2},
+	oneLow: {Mode: dsp.Lowpass, Poles: 1}, oneHigh: {Mode: dsp.Highpass, Poles: 1},
+}
+
+func pow4(x complex128) complex128 { x *= x; return x * x }
+
+// place works out one filter.
+func (k kind) place(cutoff, res float64) placed {
+	theta := math.Pi * min(cutoff, highestPole) / Rate
+	wanted := responses[k]
+	wanted.Resonance = res
+	ring := res
+	if over := math.Log2(cutoff / highestPole); over > 0 {
+		ring = min(res, max(0.3, 1.1-2*over))
+	}
+	round := 4 * ring
+	var p placed
+	divisor := func(s complex128) complex128 { return s*s + complex(p.k, 0)*s + 1 }
+	// the poles, by tanh of s theta, which is where a trapezoidal integrator has z = e^(sT)
+	switch k {
+	case ladderLow, ladderHigh: // the pair that rings: -1 + round^(1/4) (1+i)/sqrt 2, or one over it
+		a := math.Sqrt(math.Sqrt(round)) / math.Sqrt2
+		s := complex(a-1, a)
+		if k == ladderHigh {
+			s = 1 / s
+		}
+		w := cmplx.Tanh(s * complex(theta, 0))
+		if k == ladderHigh {
+			w = 1 / w
+		}
+		p.g = imag(w) - real(w)
+		if k == ladderHigh {
+			p.g = math.Abs(imag(w)) - real(w)
+		}
+		p.k = pow4f(math.Sqrt2 * math.Abs(imag(w)) / p.g)
+		divisor = func(s complex128) complex128 { return pow4(1+s) + complex(p.k, 0) }
+		if k == ladderHigh {
+			p.g = 1 / p.g
+			divisor = func(s complex128) complex128 { return pow4(1+s) + complex(p.k, 0)*pow4(s) }
+		}
+	case oneLow, oneHigh:
+		p.g = math.Tanh(theta)
+		divisor = func(s complex128) complex128 { return 1 + s }
+	default:
+		round = dsp.Loses(ring)
+		d := cmplx.Sqrt(complex(round*round/4-1, 0))
+		v, w := cmplx.Tanh((complex(-round/2, 0)+d)*complex(theta, 0)), cmplx.Tanh((complex(-round/2, 0)-d)*complex(theta, 0))
+		p.g = math.Sqrt(real(v * w))
+		p.k = -real(v+w) / p.g
+	}
+	if k == twoNotch { // its zeros stay where nothing is to be heard
+		t := math.Tan(theta)
+		p.n0, p.n2 = 1, p.g*p.g/(t*t)
+		p.g /= t
+		return p
+	}
+	// the square of the numerator, a polynomial in u = t^2, is to be what the gain and the poles make of it
+	var us, want []float64
+	half := 2.0
+	if k == ladderLow {
+		half = 1
+	}
+	square := func(hz, t float64) float64 {
+		return math.Pow(cmplx.Abs(wanted.At(complex(0, max(hz/cutoff, 1e-9)))*divisor(complex(0, t))), half)
+	}
+	for hz := 60.0; hz < 15600; hz *= 1.15 {
+		t := math.Tan(math.Pi*hz/Rate) / p.g
+		us, want = append(us, t*t), append(want, square(hz, t))
+	}
+	var c [5]float64
+	root := func(power int) float64 { return math.Sqrt(max(0, c[power])) }
+	switch k {
+	case oneLow, oneHigh:
+		if k == oneLow {
+			c[0] = 1
+		}
+		leastSquares(&c, us, want, 1)
+		p.n0, p.n1 = root(0), root(1)
+	case twoBand, twoHigh:
+		leastSquares(&c, us, want, 1, 2)
+		p.n1, p.n2 = root(1), root(2)
+	case ladderHigh: // of s^2 (n0 + n1 s + n2 s^2)
+		leastSquares(&c, us, want, 2, 4, 3)
+		p.n0, p.n2 = root(2), root(4)
+		p.n1 = math.Sqrt(max(0, c[3]+2*p.n0*p.n2))
+	case twoLow: // n0 - n2 u alone: with nothing at s its phase is that of the poles
+		c[0] = math.Sqrt(square(0, 0))
+		for i := range want {
+			want[i] = math.Sqrt(want[i])
+		}
+		leastSquares(&c, us, want, 1)
+		p.n0, p.n2 = c[0], -c[1]
+	default: // (n0 - n2 u)^2 + n1^2 u
+		c[0] = square(0, 0)
+		leastSquares(&c, us, want, 2, 1)
+		p.n0, p.n2 = root(0), root(2)
+		p.n1 = math.Sqrt(max(0, c[1]+2*p.n0*p.n2))
+	}
+	p.g /= math.Tan(theta)
+	return p
+}
+
+// leastSquares fits c at the powers of u that are free, by the share that is missed; the rest of c stays. What may not be below 0 and comes out so is 0, and the
+// others are fitted again: that is so of all but the last of three, and of but the first of two with a constant.
+func leastSquares(c *[5]float64, u, want []float64, free ...int) {
+	for len(free) > 0 {
+		a, b := mat.NewDense(len(u), len(free), nil), mat.NewVecDense(len(u), nil)
+		for i := range u {
+			for j, power := range free {
+				a.Set(i, j, math.Pow(u[i], float64(power))/want[i])
+			}
+			b.SetVec(i, 1-c[0]/want[i])
+		}
+		var x mat.VecDense
+		_ = x.SolveVec(a, b) // what is ill conditioned is told, and solved
+		negative := -1
+		for j, power := range free {
+			c[power] = x.AtVec(j)
+			if c[power] < 0 && negative < 0 && (power != free[len(free)-1] || c[0] == 0 && len(free) < 3) {
+				negative = j
+			}
+		}
+		if negative < 0 {
+			return
+		}
+		c[free[negative]] = 0
+		free = append(free[:negative:negative], free[negative+1:]...)
+	}
+}
+
+func pow4f(x float64) float64 { x *= x; return x * x }
