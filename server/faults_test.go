@@ -123,7 +123,7 @@ func TestAdoptLeavesWhatWasSetByHand(t *testing.T) {
 	s := c.srv.Config.Handler.(*Server)
 	found := func(base map[string]string, changes ...refine.Nudge) {
 		s.searches.drop(1)
-		s.searches.start(s.queue, 1, searching{Refining: Refining{Result: &refine.Outcome{Changes: changes}}, base: base}, func(context.Context, *task[searching]) error { return nil }, func(*searching, error) {})
+		s.searches.start(s.queue, 1, searching{Refining: Refining{Result: &refine.Outcome{Changes: changes}}, base: base}, func(context.Context, *task[searching]) error { return nil }, func(*searching, int) {}, func(*searching, error) {})
 	}
 	change := func(control, to string) refine.Nudge {
 		return refine.Nudge{Control: control, To: to, Text: "nearer"}
@@ -196,30 +196,24 @@ func TestQueue(t *testing.T) {
 func TestTasksAreBounded(t *testing.T) {
 	q, k := newQueue(), &tasks[int]{}
 	wait := make(chan struct{})
-	slow, _ := k.start(q, 7, 0, func(context.Context, *task[int]) error { <-wait; return nil }, func(*int, error) {})
-	if again, fresh := k.start(q, 7, 0, nil, nil); fresh || again != slow {
+	slow, _ := k.start(q, 7, 0, func(context.Context, *task[int]) error { <-wait; return nil }, func(*int, int) {}, func(*int, error) {})
+	if again, fresh := k.start(q, 7, 0, nil, nil, nil); fresh || again != slow {
 		t.Error("a task that runs was begun again")
 	}
 	for id := range uint(3 * keptTasks) {
 		if id == 7 {
 			continue
 		}
-		x, _ := k.start(q, id, 0, func(context.Context, *task[int]) error { panic("broken") }, func(s *int, err error) {
+		x, _ := k.start(q, id, 0, func(context.Context, *task[int]) error { panic("broken") }, func(*int, int) {}, func(s *int, err error) {
 			if errors.As(err, &errFault{}) {
 				*s = 1
 			}
 		})
-		for range 2000 {
-			if n, done := x.now(); done {
-				if n != 1 {
-					t.Errorf("task %d: the fault was not told", id)
-				}
-				break
-			}
-			time.Sleep(time.Millisecond)
+		<-x.over
+		if n, _ := x.now(); n != 1 {
+			t.Errorf("task %d: the fault was not told", id)
 		}
 	}
-	time.Sleep(10 * time.Millisecond)
 	k.mu.Lock()
 	kept := len(k.of)
 	k.mu.Unlock()

@@ -3,11 +3,15 @@ package server
 import (
 	"context"
 	"errors"
+	"runtime/debug"
+	"slices"
 	"sync"
+
+	"golang.org/x/sync/semaphore"
 )
 
-// Long work goes through one queue: renders, searches by ear, rankings of a bank. So many run at a time, so many wait; more are refused, which tells the
-// asker to come again, instead of taking the machine.
+// Long work goes through one queue: renders, searches by ear, analyses, rankings of a bank. So much runs at a time, in the order in which it was asked for; so many
+// wait, and are told how many stand before them; more are refused, which tells the asker to come again, instead of taking the machine.
 const (
 	jobsAtOnce  = 4
 	jobsWaiting = 64
@@ -18,41 +22,75 @@ var errBusy = errors.New("too much is being worked out at once")
 
 // queue is the bounded queue of long work.
 type queue struct {
-	slots chan struct{}
+	slots *semaphore.Weighted // first come, first served
 	mu    sync.Mutex
-	wait  int
+	wait  []*waiting // the first first
 }
 
-func newQueue() *queue { return &queue{slots: make(chan struct{}, jobsAtOnce)} }
+type waiting struct{ told func(before int) }
+
+func newQueue() *queue { return &queue{slots: semaphore.NewWeighted(jobsAtOnce)} }
 
 // run does work when its turn comes; it gives up waiting where the context ends.
 func (q *queue) run(ctx context.Context, work func() error) error {
-	q.mu.Lock()
-	if q.wait >= jobsWaiting {
-		q.mu.Unlock()
-		return errBusy
-	}
-	q.wait++
-	q.mu.Unlock()
-	defer func() {
+	return q.runAs(ctx, 1, nil, work)
+}
+
+// runAs is run for work that takes the place of weight others (at most jobsAtOnce). told, where it is not nil, is called with its place among those that wait (1 is
+// next), at once and whenever that changes, and with 0 when it begins.
+func (q *queue) runAs(ctx context.Context, weight int64, told func(place int), work func() error) error {
+	weight = max(1, min(weight, jobsAtOnce))
+	if !q.slots.TryAcquire(weight) { // nothing waits before it
+		w := &waiting{told}
 		q.mu.Lock()
-		q.wait--
+		if len(q.wait) >= jobsWaiting {
+			q.mu.Unlock()
+			return errBusy
+		}
+		q.wait = append(q.wait, w)
+		q.tell()
 		q.mu.Unlock()
-	}()
-	select {
-	case q.slots <- struct{}{}:
-	case <-ctx.Done():
-		return ctx.Err()
+		err := q.slots.Acquire(ctx, weight)
+		q.mu.Lock()
+		q.wait = slices.DeleteFunc(q.wait, func(x *waiting) bool { return x == w })
+		q.tell()
+		q.mu.Unlock()
+		if err != nil {
+			return err
+		}
 	}
-	defer func() { <-q.slots }()
+	defer q.slots.Release(weight)
+	if told != nil {
+		told(0)
+	}
 	return work()
 }
+
+// tell tells all that wait their places.
+func (q *queue) tell() {
+	for i, w := range q.wait {
+		if w.told != nil {
+			w.told(i + 1)
+		}
+	}
+}
+
+// waits gives how many wait.
+func (q *queue) waits() int {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	return len(q.wait)
+}
+
+// weightOf is what the analysis of so many samples weighs in the queue: a minute in stereo at 192 kHz takes some 270 MB, and goes alone.
+func weightOf(samples int) int64 { return int64(1 + samples/3_000_000) }
 
 // task is long work that goes on without a request: its state can be asked for, and it can be stopped. S is its state.
 type task[S any] struct {
 	mu     sync.Mutex
 	state  S
 	done   bool
+	over   chan struct{} // closed when it is done and what is kept of tasks has been looked over
 	cancel context.CancelFunc
 }
 
@@ -93,9 +131,9 @@ func (k *tasks[S]) drop(id uint) {
 	delete(k.of, id)
 }
 
-// start runs work as the task of something, through the queue. One of it that runs already is left to run, and given; fresh is false then. over is told an error
-// of the work, also one of the queue or a fault.
-func (k *tasks[S]) start(q *queue, id uint, state S, work func(ctx context.Context, t *task[S]) error, over func(s *S, err error)) (t *task[S], fresh bool) {
+// start runs work as the task of something, through the queue. One of it that runs already is left to run, and given; fresh is false then. placed is told its place in
+// the queue, over an error of the work, also one of the queue or a fault.
+func (k *tasks[S]) start(q *queue, id uint, state S, work func(ctx context.Context, t *task[S]) error, placed func(s *S, place int), over func(s *S, err error)) (t *task[S], fresh bool) {
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	if k.of == nil {
@@ -107,14 +145,14 @@ func (k *tasks[S]) start(q *queue, id uint, state S, work func(ctx context.Conte
 		}
 	}
 	ctx, cancel := context.WithCancel(context.Background())
-	t = &task[S]{state: state, cancel: cancel}
+	t = &task[S]{state: state, cancel: cancel, over: make(chan struct{})}
 	k.of[id] = t
 	go func() {
 		defer cancel()
-		err := q.run(ctx, func() (err error) {
+		err := q.runAs(ctx, 1, func(place int) { t.change(func(s *S) { placed(s, place) }) }, func() (err error) {
 			defer func() {
 				if fault := recover(); fault != nil {
-					err = errFault{fault}
+					err = errFault{fault, debug.Stack()}
 				}
 			}()
 			return work(ctx, t)
@@ -124,6 +162,7 @@ func (k *tasks[S]) start(q *queue, id uint, state S, work func(ctx context.Conte
 		t.done = true
 		t.mu.Unlock()
 		k.forget(id)
+		close(t.over)
 	}()
 	return t, true
 }
@@ -144,6 +183,9 @@ func (k *tasks[S]) forget(id uint) {
 }
 
 // errFault is a fault of the program in long work.
-type errFault struct{ fault any }
+type errFault struct {
+	fault any
+	stack []byte
+}
 
 func (e errFault) Error() string { return "a fault of the program" }

@@ -75,6 +75,8 @@ type Listening struct {
 	// Level is the reading of the target's volume that would make it as loud as the source, where it is not and has one; not with parts
 	// switched off.
 	Level *audition.LevelStep `json:"level,omitempty"`
+	// Unkept says why sounds are not kept, where the folder for them is in the way.
+	Unkept string `json:"unkept,omitempty"`
 }
 
 // LiveNote asks for one note on one side.
@@ -292,7 +294,7 @@ func (s *Server) sheetListen(ctx context.Context, in sheetListenRequest) (none L
 		return none, err
 	}
 	at := loudestPlace(takes[0])
-	out := Listening{Parts: x.parts, Lines: phrase.Presets, Line: line, Bands: bandMiddles(), Refined: x.refined}
+	out := Listening{Parts: x.parts, Lines: phrase.Presets, Line: line, Bands: bandMiddles(), Refined: x.refined, Unkept: s.sounds.unkept()}
 	curve := func(y synth.Layer) []float64 { return audition.Curve(y.Meaning, notes[0].Key, out.Bands) }
 	out.Source = takeOf(keys[0], takes[0], sketches[0], at, curve(x.source))
 	t := takeOf(keys[1], takes[1], sketches[1], at, curve(x.target[0]))
@@ -335,7 +337,7 @@ func (s *Server) listenPatch(ctx context.Context, src *panel.Compiled, p *patch.
 	if err != nil {
 		return nil, badRequest{err}
 	}
-	out := &Listening{Parts: audition.Parts(layers[0].Meaning, nil), Lines: phrase.Presets, Line: line, Bands: bandMiddles(), Trials: []TrialRow{}}
+	out := &Listening{Parts: audition.Parts(layers[0].Meaning, nil), Lines: phrase.Presets, Line: line, Bands: bandMiddles(), Trials: []TrialRow{}, Unkept: s.sounds.unkept()}
 	for i := range layers {
 		layers[i].Meaning = audition.Without(layers[i].Meaning, b.Off...)
 	}

@@ -298,7 +298,8 @@ func TestByEar(t *testing.T) {
 // What is kept on disk stays within its bound, the longest unused going first, and a file cut off is
 // made again.
 func TestSoundsAreBounded(t *testing.T) {
-	s := &sounds{dir: filepath.Join(t.TempDir(), "s"), limit: 100_000}
+	s := newSounds(filepath.Join(t.TempDir(), "s"))
+	s.limit = 100_000
 	sound := &kept{Rate: 48000, Left: make([]float64, 4000), Right: make([]float64, 4000)} // 32 kB
 	var keys []string
 	for i := range 6 {

@@ -61,10 +61,15 @@ func (s *Server) contrasts(ctx context.Context, in contrastsRequest) (none Contr
 	if err != nil {
 		return none, err
 	}
-	if a.Recording || b.Recording {
-		return Contrasts{Apart: compare.Recordings(a.wave(), b.wave()), Rows: compare.Table(a.wave(), b.wave(), compare.Times{})}, nil
-	}
-	return Contrasts{Apart: compare.Apart(compare.Sketched(a.wave()), compare.Sketched(b.wave()), false), Rows: compare.Table(a.wave(), b.wave(), a.Times)}, nil
+	err = s.queue.runAs(ctx, weightOf(2*len(a.Left)+2*len(b.Left)), nil, func() error {
+		if a.Recording || b.Recording {
+			none = Contrasts{Apart: compare.Recordings(a.wave(), b.wave()), Rows: compare.Table(a.wave(), b.wave(), compare.Times{})}
+			return nil
+		}
+		none = Contrasts{Apart: compare.Apart(compare.Sketched(a.wave()), compare.Sketched(b.wave()), false), Rows: compare.Table(a.wave(), b.wave(), a.Times)}
+		return nil
+	})
+	return none, err
 }
 
 // RecordingLimit is the largest recording that is taken, in bytes.
@@ -77,7 +82,15 @@ type recordingRequest struct {
 
 // recording takes a WAVE file of a real instrument.
 func (s *Server) recording(ctx context.Context, in recordingRequest) (none Take, err error) {
-	data := in.Body.Data
+	err = s.queue.runAs(ctx, weightOf(len(in.Body.Data)/3), nil, func() (err error) {
+		none, err = s.recorded(in.File, in.Body.Data)
+		return err
+	})
+	return none, err
+}
+
+// recorded reads and measures a recording, and keeps it.
+func (s *Server) recorded(name string, data []byte) (none Take, err error) {
 	w, err := wav.Read(data)
 	if err != nil {
 		return none, badRequest{err}
@@ -85,7 +98,7 @@ func (s *Server) recording(ctx context.Context, in recordingRequest) (none Take,
 	if n := float64(len(w.Left)) / float64(w.Rate); n > 60 {
 		return none, badRequest{fmt.Errorf("expected at most 60 s of sound, got %.0f s", n)}
 	}
-	k := &kept{Rate: w.Rate, Label: fileName(in.File, "recording"), Recording: true, Left: w.Left, Right: w.Right, Loudness: -90, Peak: -120}
+	k := &kept{Rate: w.Rate, Label: fileName(name, "recording"), Recording: true, Left: w.Left, Right: w.Right, Loudness: -90, Peak: -120}
 	if k.Right == nil {
 		k.Right = k.Left
 	}

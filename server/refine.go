@@ -22,7 +22,9 @@ import (
 
 // Refining is a search by ear on its way or done.
 type Refining struct {
-	Running  bool            `json:"running"`
+	Running bool `json:"running"`
+	// Place is its place among what waits for its turn; 0 where it runs.
+	Place    int             `json:"place"`
 	Done     int             `json:"done"`
 	Most     int             `json:"most"`
 	Distance float64         `json:"distance"`
@@ -104,11 +106,11 @@ func (s *Server) refineStart(ctx context.Context, in refineStartRequest) (none R
 			}})
 		t.change(func(x *searching) { x.Result = r })
 		return err
-	}, func(x *searching, err error) {
-		x.Running = false
+	}, func(x *searching, place int) { x.Place = place }, func(x *searching, err error) {
+		x.Running, x.Place = false, 0
 		switch fault := (errFault{}); {
 		case errors.As(err, &fault):
-			s.log.Error("search by ear", "fault", fault.fault)
+			s.log.Error("search by ear", "fault", fault.fault, "stack", string(fault.stack))
 			x.Error = "The search failed, which is a fault of the program."
 		case errors.Is(err, errBusy):
 			x.Error = "Too much is being worked out: try again in a moment."

@@ -11,7 +11,7 @@ import (
 	"glossator/core/synth"
 )
 
-const engineVersion = 7 // of what renders and of what is found by it: what another has made is made again
+const engineVersion = 8 // of what renders and of what is found by it: what another has made is made again
 
 // seed is the seed of what is played: the same patch sounds the same.
 const seed = 1
@@ -21,6 +21,8 @@ type Rendering struct {
 	// Running counts the sounds that are being rendered; Share is how far they are together, 0 to 1.
 	Running int     `json:"running"`
 	Share   float64 `json:"share"`
+	// Waiting counts what waits for its turn: a sound that was asked for last comes after all of it.
+	Waiting int `json:"waiting"`
 }
 
 // renders keeps how far each rendering is.
@@ -65,7 +67,9 @@ func (r *renders) state() Rendering {
 
 // rendering tells how far what is being rendered is.
 func (s *Server) rendering(ctx context.Context, in None) (none Rendering, err error) {
-	return s.renders.state(), nil
+	r := s.renders.state()
+	r.Waiting = s.queue.waits()
+	return r, nil
 }
 
 // renderLayers gives the sound of layers.

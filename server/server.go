@@ -41,7 +41,7 @@ type Server struct {
 	queue *queue
 	views *lru.Cache[string, *sheetPart] // the sheets that are looked at
 
-	sounds   sounds
+	sounds   *sounds
 	renders  renders
 	searches tasks[searching] // by sheet
 }
@@ -51,7 +51,7 @@ const BodyLimit = formats.MaxSize
 
 // New makes a server; it does not listen yet.
 func New(cfg Config) *Server {
-	s := &Server{store: cfg.Store, log: cfg.Log, cache: newCache(), views: newViews(), queue: newQueue(), echo: echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true})}), sounds: sounds{dir: cfg.Sounds, limit: SoundsLimit}}
+	s := &Server{store: cfg.Store, log: cfg.Log, cache: newCache(), views: newViews(), queue: newQueue(), echo: echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true})}), sounds: newSounds(cfg.Sounds)}
 	if s.log == nil {
 		s.log = slog.New(slog.DiscardHandler)
 	}

@@ -43,7 +43,12 @@ func newClient(t *testing.T, sample bool) *client {
 
 // serverOn starts a server that has nothing in its memory yet.
 func serverOn(t *testing.T, st *store.Store) *httptest.Server {
-	srv := httptest.NewServer(New(Config{Store: st, Sounds: filepath.Join(t.TempDir(), "sounds")}))
+	return serverIn(t, st, filepath.Join(t.TempDir(), "sounds"))
+}
+
+// serverIn is serverOn with the folder of its sounds.
+func serverIn(t *testing.T, st *store.Store, sounds string) *httptest.Server {
+	srv := httptest.NewServer(New(Config{Store: st, Sounds: sounds}))
 	t.Cleanup(srv.Close)
 	return srv
 }

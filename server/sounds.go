@@ -4,7 +4,9 @@ import (
 	"bytes"
 	"encoding/binary"
 	"encoding/json"
+	"errors"
 	"fmt"
+	"io/fs"
 	"math"
 	"os"
 	"path/filepath"
@@ -12,7 +14,10 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"syscall"
 	"time"
+
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"glossator/core/compare"
 	"glossator/core/hear"
@@ -29,8 +34,9 @@ type sounds struct {
 	dir   string
 	limit int64
 	mu    sync.Mutex
-	once  sync.Once
-	err   error
+	// inMemory has the last few sounds where the folder cannot be written to, and trouble why it cannot: listening goes on without it
+	inMemory *lru.Cache[string, *kept]
+	trouble  string
 	// busy has a lock for each key that is being rendered, so that nothing is rendered twice at once
 	busy sync.Map
 }
@@ -57,25 +63,63 @@ func (k *kept) wave() hear.Wave {
 
 var soundKey = regexp.MustCompile(`^[0-9a-f]{32}$`)
 
-func (s *sounds) ready() error {
-	s.once.Do(func() {
-		if s.dir == "" {
-			s.dir, s.err = os.MkdirTemp("", "glossator-sounds-")
-			return
-		}
-		s.err = os.MkdirAll(s.dir, 0o700)
-	})
-	return s.err
+// inMemorySounds is how many sounds are held where none can be kept: both sides of a sheet, and a few notes.
+const inMemorySounds = 8
+
+func newSounds(dir string) *sounds {
+	held, err := lru.New[string, *kept](inMemorySounds)
+	if err != nil {
+		panic(err) // only of a size below 1
+	}
+	return &sounds{dir: dir, limit: SoundsLimit, inMemory: held}
+}
+
+// ready makes the folder where it is missing, also where it has been taken away since.
+func (s *sounds) ready() (err error) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.dir == "" {
+		s.dir, err = os.MkdirTemp("", "glossator-sounds-")
+		return err
+	}
+	return os.MkdirAll(s.dir, 0o700)
+}
+
+// unkept says why sounds are not kept, "" where they are.
+func (s *sounds) unkept() string {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.trouble
+}
+
+// whyUnkept puts what is in the way of the folder of sounds in words.
+func whyUnkept(dir string, err error) string {
+	why := err.Error()
+	switch {
+	case errors.Is(err, syscall.ENOSPC), errors.Is(err, syscall.EDQUOT):
+		why = "its disk is full"
+	case errors.Is(err, syscall.EROFS):
+		why = "its disk is read-only"
+	case errors.Is(err, fs.ErrPermission):
+		why = "it may not be written to"
+	case errors.Is(err, syscall.ENOTDIR), errors.Is(err, fs.ErrExist):
+		why = "there is a file in its place"
+	}
+	return fmt.Sprintf("Sounds are not kept in %s: %s. The last %d are held in memory.", dir, why, inMemorySounds)
 }
 
 func (s *sounds) file(key string) string { return filepath.Join(s.dir, key+".sound") }
 
 // get reads a sound; store.ErrNotFound where there is none of the key.
 func (s *sounds) get(key string) (*kept, error) {
-	if err := s.ready(); err != nil {
-		return nil, err
-	}
 	if !soundKey.MatchString(key) {
+		return nil, store.ErrNotFound
+	}
+	if k, ok := s.inMemory.Get(key); ok {
+		one := *k
+		return &one, nil
+	}
+	if s.ready() != nil {
 		return nil, store.ErrNotFound
 	}
 	data, err := os.ReadFile(s.file(key))
@@ -99,11 +143,28 @@ func (s *sounds) get(key string) (*kept, error) {
 	return &k, nil
 }
 
-// put keeps a sound and lets old ones go.
+// put keeps a sound and lets old ones go. Where the folder is in the way the sound is held in memory.
 func (s *sounds) put(key string, k *kept) error {
-	if err := s.ready(); err != nil {
-		return err
+	err := s.ready()
+	if err == nil {
+		err = s.write(key, k)
 	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.trouble = ""; err == nil {
+		return nil
+	}
+	s.trouble = whyUnkept(s.dir, err)
+	held := *k
+	if held.Right == nil {
+		held.Right = held.Left
+	}
+	s.inMemory.Add(key, &held)
+	return nil
+}
+
+// write writes a sound to the folder.
+func (s *sounds) write(key string, k *kept) error {
 	head, err := json.Marshal(k)
 	if err != nil {
 		return err
@@ -122,7 +183,8 @@ func (s *sounds) put(key string, k *kept) error {
 	defer s.mu.Unlock()
 	tmp := s.file(key) + ".new"
 	if err := os.WriteFile(tmp, body, 0o600); err != nil {
-		return fmt.Errorf("keep a sound: %w", err)
+		_ = os.Remove(tmp) // half of it would take the place that is missing
+		return err
 	}
 	if err := os.Rename(tmp, s.file(key)); err != nil {
 		return err

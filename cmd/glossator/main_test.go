@@ -7,18 +7,23 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
+	"math/rand/v2"
 	"net/http"
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
+	"sync"
 	"testing"
-	"time"
 
 	"glossator/core/gloss"
 	"glossator/core/heard"
+	"glossator/core/plan"
 	"glossator/core/quantity"
 	"glossator/demo"
+	"glossator/formats/wav"
 )
 
 // program is the binary, built once for all tests of this package.
@@ -274,53 +279,237 @@ func call(method, url, body string) (string, error) {
 	return string(text), err
 }
 
-// The database survives kill -9 at any moment with every acknowledged change kept: the program
-// is killed again and again in the middle of a stream of ticks and overrides.
+// shortTake is 0.6 s of a tone as a WAVE file.
+func shortTake(t *testing.T) string {
+	t.Helper()
+	x := make([]float64, 4800)
+	for i := range x {
+		x[i] = 0.3 * math.Sin(2*math.Pi*440*float64(i)/8000)
+	}
+	var b bytes.Buffer
+	if err := wav.Write(&b, &wav.Sound{Rate: 8000, Bits: 16, Left: x}); err != nil {
+		t.Fatal(err)
+	}
+	return b.String()
+}
+
+// stream is one kind of change that is made again and again while the program is killed: change makes the n-th, holds tells whether what stands there
+// after n that were acknowledged, and perhaps one more that was not answered, is what it has to be.
+type stream struct {
+	name   string
+	n      int
+	change func(api string, n int) error
+	holds  func(api string, n int) error
+}
+
+// put makes a change by a request whose body is a form with the number.
+func put(method, path, body string) func(api string, n int) error {
+	return func(api string, n int) error {
+		at := path
+		if strings.Contains(path, "%") {
+			at = fmt.Sprintf(path, n)
+		}
+		text := body
+		if strings.Contains(body, "%") {
+			text = fmt.Sprintf(body, n)
+		}
+		_, err := call(method, api+at, text)
+		return err
+	}
+}
+
+// shows reads something and looks in it for the text of the n-th change or the next.
+func shows(path, text string) func(api string, n int) error {
+	return func(api string, n int) error {
+		got, err := call("GET", api+path, "")
+		if err != nil || n == 0 || strings.Contains(got, fmt.Sprintf(text, n)) || strings.Contains(got, fmt.Sprintf(text, n+1)) {
+			return err
+		}
+		return fmt.Errorf("%s shows neither %s nor the next", path, fmt.Sprintf(text, n))
+	}
+}
+
+// Kill -9 two hundred times in the middle of readings, edits of a panel, overrides, choices, ticks and recordings, two of them at once and now and then all, leaves everything that was acknowledged.
 func TestKill9(t *testing.T) {
+	const rounds = 200
 	db := filepath.Join(t.TempDir(), "my data.db")
-	acknowledged := 0
-	for round := range 6 {
+	t.Setenv("XDG_CACHE_HOME", t.TempDir())
+	take := shortTake(t)
+	var recordings, lines []string
+	matters := []string{"as usual", "keep", "not needed"}
+	streams := []*stream{
+		{name: "readings", change: func(api string, n int) error {
+			_, err := call("PUT", api+"/patches/keel/layers/a/readings/mix.osc1", fmt.Sprintf(`{"reading": "%.1f"}`, float64(n%100)/10))
+			return err
+		}, holds: func(api string, n int) error {
+			got, err := call("GET", api+"/patches/keel/export", "")
+			is := func(n int) bool {
+				return strings.Contains(got, fmt.Sprintf(`"mix.osc1": "%.1f"`, float64(n%100)/10))
+			}
+			if err != nil || n == 0 || is(n) || is(n+1) {
+				return err
+			}
+			return fmt.Errorf("neither the %d. reading nor the next is there", n)
+		}},
+		{name: "panel", change: put("POST", "/panels/thole/workshop", `{"what": "a name", "ops": [{"op": "replace", "path": "/name", "value": "Number %d of many"}]}`), holds: shows("/panels/thole/workshop", "Number %d of many")},
+		{name: "overrides", change: func(api string, n int) error {
+			_, err := call("PUT", api+"/sheets/1/overrides/filter.cutoff", fmt.Sprintf(`{"reading": "%d"}`, n%127))
+			return err
+		}, holds: func(api string, n int) error {
+			text, err := call("GET", api+"/sheets/1", "")
+			if err != nil || n == 0 {
+				return err
+			}
+			var v struct{ Sheet gloss.Sheet }
+			if err := json.Unmarshal([]byte(text), &v); err != nil {
+				return err
+			}
+			if got := v.Sheet.Overrides["filter.cutoff"]; got != fmt.Sprint(n%127) && got != fmt.Sprint((n+1)%127) {
+				return fmt.Errorf("the cutoff is %q, acknowledged was %d", got, n%127)
+			}
+			return nil
+		}},
+		{name: "choices", change: func(api string, n int) error {
+			_, err := call("PUT", api+"/sheets/2/choices", fmt.Sprintf(`{"part": "osc3", "matters": %q, "refuse": []}`, matters[n%3]))
+			return err
+		}, holds: func(api string, n int) error {
+			text, err := call("GET", api+"/sheets/2", "")
+			if err != nil || n == 0 {
+				return err
+			}
+			var v struct{ Sheet gloss.Sheet }
+			if err := json.Unmarshal([]byte(text), &v); err != nil {
+				return err
+			}
+			w, set := v.Sheet.Choices.Weight["osc3"]
+			now := 0
+			if set && w == plan.Keep {
+				now = 1
+			} else if set {
+				now = 2
+			}
+			if now != n%3 && now != (n+1)%3 {
+				return fmt.Errorf("osc3 is %q, acknowledged was %q", matters[now], matters[n%3])
+			}
+			return nil
+		}},
+		{name: "ticks", change: func(api string, n int) error { // on, and in the next turn off
+			method := "PUT"
+			if (n-1)/len(lines)%2 == 1 {
+				method = "DELETE"
+			}
+			_, err := call(method, api+"/sheets/3/ticks/"+lines[(n-1)%len(lines)], "")
+			return err
+		}, holds: func(api string, n int) error {
+			text, err := call("GET", api+"/sheets/3", "")
+			if err != nil || n == 0 {
+				return err
+			}
+			var v struct{ Ticks []string }
+			if err := json.Unmarshal([]byte(text), &v); err != nil {
+				return err
+			}
+			for k, line := range lines {
+				on := (n-1)/len(lines)%2 == 0 == (k <= (n-1)%len(lines))
+				if k != n%len(lines) && slices.Contains(v.Ticks, line) != on {
+					return fmt.Errorf("the tick of %s, the %d. of %d, is not what was acknowledged", line, k, len(lines))
+				}
+			}
+			return nil
+		}},
+		{name: "recordings", change: func(api string, n int) error {
+			got, err := call("POST", fmt.Sprintf("%s/sounds?file=take-%d.wav", api, n), take)
+			var x struct{ Key string }
+			if err == nil && json.Unmarshal([]byte(got), &x) == nil {
+				recordings = append(recordings, x.Key)
+			}
+			return err
+		}, holds: func(api string, n int) error {
+			for _, key := range recordings[max(0, len(recordings)-3):] {
+				if _, err := call("GET", api+"/sounds/"+key+".wav", ""); err != nil {
+					return err
+				}
+			}
+			return nil
+		}},
+	}
+	lot := rand.New(rand.NewPCG(1, 9))
+	running := streams
+	for round := range rounds {
 		c, url := serve(t, db)
 		api := url + "/api/v1"
 		if round == 0 {
-			for _, step := range [][2]string{{"/sample", ""}, {"/sheets", `{"patch": "keel", "target": "halyard"}`}} {
-				if _, err := call("POST", api+step[0], step[1]); err != nil {
+			if _, err := call("POST", api+"/sample", ""); err != nil {
+				t.Fatal(err)
+			}
+			for _, target := range []string{"halyard", "kedge", "binnacle"} {
+				if _, err := call("POST", api+"/sheets", fmt.Sprintf(`{"patch": "keel", "target": %q}`, target)); err != nil {
 					t.Fatal(err)
 				}
 			}
 		}
-		text, err := call("GET", api+"/sheets/1", "")
-		if err != nil {
-			t.Fatalf("round %d: %v", round, err)
-		}
-		var v struct{ Sheet gloss.Sheet }
-		if err := json.Unmarshal([]byte(text), &v); err != nil {
-			t.Fatal(err)
-		}
-		// a change may have been written and not yet answered when the kill came: one more
-		if got := v.Sheet.Overrides["filter.cutoff"]; round > 0 && got != fmt.Sprint(acknowledged) && got != fmt.Sprint(acknowledged+1) {
-			t.Fatalf("round %d: the cutoff is %q, acknowledged was %d", round, got, acknowledged)
-		}
-		done := make(chan int)
-		go func() {
-			n := acknowledged
-			for i := 1; ; i++ {
-				want := (acknowledged+i-1)%126 + 1
-				if _, err := call("PUT", api+"/sheets/1/overrides/filter.cutoff", fmt.Sprintf(`{"reading": "%d"}`, want)); err != nil {
-					done <- n
-					return
+		if round == 0 {
+			var v struct{ Sheet gloss.Sheet }
+			if text, err := call("GET", api+"/sheets/3", ""); err != nil || json.Unmarshal([]byte(text), &v) != nil {
+				t.Fatal(err)
+			}
+			for _, x := range v.Sheet.Settings {
+				if _, err := call("PUT", api+"/sheets/3/ticks/"+x.Control, ""); err != nil {
+					continue // it stays as it is
 				}
-				n = want
+				lines = append(lines, x.Control)
+				if _, err := call("DELETE", api+"/sheets/3/ticks/"+x.Control, ""); err != nil {
+					t.Fatal(err)
+				}
+			}
+		}
+		acknowledged := make(chan struct{}, 1000)
+		var all sync.WaitGroup
+		for _, s := range running {
+			if err := s.holds(api, s.n); err != nil {
+				t.Fatalf("round %d, %s: %v", round, s.name, err)
+			}
+		}
+		running = nil
+		for _, i := range lot.Perm(len(streams))[:2] {
+			running = append(running, streams[i])
+		}
+		if round%40 == 39 {
+			running = streams
+		}
+		for _, s := range running {
+			all.Go(func() {
+				for {
+					if err := s.change(api, s.n+1); err != nil {
+						if strings.Contains(err.Error(), api) && !strings.Contains(err.Error(), "EOF") && strings.Contains(err.Error(), `"status"`) {
+							t.Errorf("%s: %v", s.name, err) // refused, not cut off
+						}
+						return
+					}
+					s.n++
+					acknowledged <- struct{}{}
+				}
+			})
+		}
+		for range 1 + lot.IntN(25) {
+			<-acknowledged
+		}
+		go func() {
+			for range acknowledged { // until all have seen that it is gone
 			}
 		}()
-		time.Sleep(time.Duration(150+70*round) * time.Millisecond)
 		if err := c.Process.Kill(); err != nil {
 			t.Fatal(err)
 		}
 		_ = c.Wait()
-		acknowledged = <-done
-		if acknowledged == 0 {
-			t.Fatal("nothing was acknowledged before the kill")
+		all.Wait()
+		close(acknowledged)
+		http.DefaultClient.CloseIdleConnections()
+	}
+	for _, s := range streams {
+		t.Logf("%s: %d acknowledged", s.name, s.n)
+		if s.n == 0 {
+			t.Errorf("%s: nothing was acknowledged", s.name)
 		}
 	}
 }

@@ -37,6 +37,8 @@ export class ListenState {
   /** The chosen part. */
   chosen = $state(0);
   rendering = $state(false);
+  /** How many sounds and searches wait for their turn, while this one renders. */
+  waiting = $state(0);
   /** How far the render is, 0 to 1. */
   share = $state(0);
   recordings: Partial<Record<Side, Take>> = $state({});
@@ -134,7 +136,9 @@ export class ListenState {
 
   private async howFar() {
     try {
-      this.share = (await program.rendering()).share;
+      const now = await program.rendering();
+      this.share = now.share;
+      this.waiting = now.waiting;
     } catch {
       // the request that renders tells what is wrong
     }

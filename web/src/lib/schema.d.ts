@@ -1592,6 +1592,7 @@ export interface components {
             source: components["schemas"]["Take"];
             target: components["schemas"]["Take"] | null;
             trials: components["schemas"]["TrialRow"][];
+            unkept?: string;
         };
         LiveNote: {
             key: number;
@@ -2012,12 +2013,14 @@ export interface components {
             done: number;
             error?: string;
             most: number;
+            place: number;
             result: components["schemas"]["Outcome"] | null;
             running: boolean;
         };
         Rendering: {
             running: number;
             share: number;
+            waiting: number;
         };
         Report: {
             apart: components["schemas"]["Distance"];

@@ -34,7 +34,9 @@
     labelText="Searching"
     value={search.done}
     max={Math.max(1, search.most)}
-    helperText={`${search.done} of at most ${search.most} renders; ${search.distance.toFixed(2)} apart now`}
+    helperText={search.place > 0
+      ? `Waits for its turn: number ${search.place} in the queue`
+      : `${search.done} of at most ${search.most} renders; ${search.distance.toFixed(2)} apart now`}
   />
   <Button size="small" kind="tertiary" onclick={s.stopSearch}
     >Stop and keep what is found</Button

@@ -78,9 +78,11 @@
   </div>
   <span class="state" role="status"
     >{#if s.rendering || player.loading}<InlineLoading
-        description={s.rendering && s.share > 0.01
-          ? `Rendering, ${Math.round(100 * s.share)} %`
-          : "Rendering"}
+        description={s.rendering && s.waiting > 0
+          ? `${s.waiting} in the queue before it is rendered`
+          : s.rendering && s.share > 0.01
+            ? `Rendering, ${Math.round(100 * s.share)} %`
+            : "Rendering"}
       />{/if}</span
   >
 </div>
@@ -94,6 +96,7 @@
       : "neither is turned down"}). These are simulations from the panels’ laws,
   not recordings.
 </p>
+{#if loaded.unkept}<p class="small" role="status">{loaded.unkept}</p>{/if}
 {#if loaded.level && !s.recordings.source && !s.recordings.target && !s.blind}
   {@const l = loaded.level}
   <p class="small aloud">
