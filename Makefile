@@ -1,7 +1,7 @@
 # Two commands set up all they need on a fresh machine with Go, Node and npm: make demo, make test.
 SHELL := /bin/bash
 .DELETE_ON_ERROR:
-.PHONY: demo test check build web bench distances screenshots generate chromium tools clean fmt
+.PHONY: demo test race check build web bench distances screenshots generate chromium tools clean fmt
 
 APP := web/dist/app/index.html
 MODULES := web/node_modules/.package-lock.json
@@ -35,6 +35,11 @@ tools: chromium
 
 test: $(APP) tools
 	go test -timeout 25m $(TESTFLAGS) ./...
+
+# the same tests under the race detector, where several goroutines share something; it needs a C compiler
+race: $(APP) tools
+	@command -v gcc >/dev/null || { apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends gcc libc6-dev; }
+	go test -race -timeout 15m ./server ./store ./core/audition ./core/refine
 
 check: $(APP)
 	@test -z "$$(gofmt -l . | tee /dev/stderr)" || { echo "gofmt: the files above are not formatted (make fmt)"; exit 1; }

@@ -5,11 +5,11 @@ import (
 	"encoding/binary"
 	"fmt"
 	"net/http/httptest"
-	"runtime"
-	"runtime/debug"
 	"strings"
 	"testing"
 	"time"
+
+	"glossator/testutil/memory"
 )
 
 // fill repeats a text up to just below the largest file.
@@ -80,33 +80,12 @@ func TestFiveMegabytes(t *testing.T) {
 		{"an edit that copies", "POST", "/panels/kedge/workshop", `{"what":"x","ops":[` + strings.TrimSuffix(strings.Repeat(`{"op":"copy","from":"/controls","path":"/controls/0"},`, 40), ",") + `]}`},
 	} {
 		t.Run(x.name, func(t *testing.T) {
-			defer debug.SetGCPercent(debug.SetGCPercent(20))
-			runtime.GC()
-			var m runtime.MemStats
-			runtime.ReadMemStats(&m)
-			before := m.HeapAlloc
-			stop, peak := make(chan bool), make(chan uint64)
-			go func() {
-				var most uint64
-				for {
-					select {
-					case <-stop:
-						peak <- most
-						return
-					case <-time.After(5 * time.Millisecond):
-						var m runtime.MemStats
-						runtime.ReadMemStats(&m)
-						most = max(most, m.HeapAlloc)
-					}
-				}
-			}()
 			began := time.Now()
 			w := httptest.NewRecorder()
-			s.ServeHTTP(w, httptest.NewRequest(x.method, "http://127.0.0.1"+Base+x.path, strings.NewReader(x.body)))
-			stop <- true
-			t.Logf("%v, status %d", time.Since(began).Round(time.Millisecond), w.Code)
-			used := (int64(<-peak) - int64(before)) >> 20
-			t.Logf("%d MB", used)
+			used := memory.Peak(t, func() {
+				s.ServeHTTP(w, httptest.NewRequest(x.method, "http://127.0.0.1"+Base+x.path, strings.NewReader(x.body)))
+			})
+			t.Logf("%v, status %d, %d MB", time.Since(began).Round(time.Millisecond), w.Code, used)
 			if used > most {
 				t.Errorf("%d MB of memory", used)
 			}

@@ -165,11 +165,7 @@ func TestSheetByEar(t *testing.T) {
 	ask[Problem](c, "GET", "/patches/undertow/targets/none/heard", "", 404)
 	ask[Refining](c, "POST", path+"/refine", `{"phrase":"","octaves":0,"aim":""}`, 200)
 	var r Refining
-	for end := time.Now().Add(240 * time.Second); time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
-		if r = ask[Refining](c, "GET", path+"/refine", "", 200); !r.Running {
-			break
-		}
-	}
+	c.until(func() bool { r = ask[Refining](c, "GET", path+"/refine", "", 200); return !r.Running })
 	if r.Running || r.Result == nil || r.Result.After.Total > r.Result.Before.Total {
 		t.Fatalf("%+v", r)
 	}
@@ -201,11 +197,7 @@ func TestRefineOnSheet(t *testing.T) {
 	ask[Problem](c, "POST", path+"/refine/adopt", "", 404)
 	ask[Refining](c, "POST", path+"/refine", `{"phrase":"","octaves":0,"aim":""}`, 200)
 	var r Refining
-	for end := time.Now().Add(240 * time.Second); time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
-		if r = ask[Refining](c, "GET", path+"/refine", "", 200); !r.Running {
-			break
-		}
-	}
+	c.until(func() bool { r = ask[Refining](c, "GET", path+"/refine", "", 200); return !r.Running })
 	if r.Running || r.Result == nil || len(r.Result.Changes) == 0 || r.Result.After.Total >= r.Result.Before.Total {
 		t.Fatalf("%+v", r)
 	}
@@ -254,14 +246,12 @@ func TestRenderingIsTold(t *testing.T) {
 		done <- 0
 	}()
 	most := Rendering{}
-	for end := time.Now().Add(20 * time.Second); time.Now().Before(end); time.Sleep(2 * time.Millisecond) {
+	c.until(func() bool {
 		if r := ask[Rendering](c, "GET", "/rendering", "", 200); r.Running > most.Running || r.Share > most.Share {
 			most = r
 		}
-		if most.Share > 0 {
-			break
-		}
-	}
+		return most.Share > 0 || len(done) > 0
+	})
 	if most.Running == 0 || most.Share <= 0 || most.Share > 1 {
 		t.Errorf("while it renders: %+v", most)
 	}
@@ -419,11 +409,7 @@ func TestSearchForARecording(t *testing.T) {
 	take := ask[Take](c, "POST", "/sounds?file=take.wav", string(data), 201)
 	ask[Refining](c, "POST", path+"/refine", with(take.Key), 200)
 	var r Refining
-	for end := time.Now().Add(240 * time.Second); time.Now().Before(end); time.Sleep(100 * time.Millisecond) {
-		if r = ask[Refining](c, "GET", path+"/refine", "", 200); !r.Running {
-			break
-		}
-	}
+	c.until(func() bool { r = ask[Refining](c, "GET", path+"/refine", "", 200); return !r.Running })
 	if r.Running || r.Result == nil || r.Error != "" || r.Result.Before.Total > 3 || r.Result.Before.Level != 0 {
 		t.Fatalf("%+v %+v", r, r.Result)
 	}

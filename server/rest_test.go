@@ -152,15 +152,12 @@ func TestSearchIsStopped(t *testing.T) {
 		t.Errorf("%+v, then %+v", first, again)
 	}
 	var r Refining
-	for end := time.Now().Add(60 * time.Second); time.Now().Before(end) && r.Done < 5; time.Sleep(20 * time.Millisecond) {
+	c.until(func() bool {
 		r = ask[Refining](c, "GET", "/sheets/1/refine", "", 200)
-	}
+		return r.Done >= 5 || !r.Running
+	})
 	ask[Refining](c, "DELETE", "/sheets/1/refine", "", 200)
-	for end := time.Now().Add(30 * time.Second); time.Now().Before(end); time.Sleep(20 * time.Millisecond) {
-		if r = ask[Refining](c, "GET", "/sheets/1/refine", "", 200); !r.Running {
-			break
-		}
-	}
+	c.until(func() bool { r = ask[Refining](c, "GET", "/sheets/1/refine", "", 200); return !r.Running })
 	if r.Running || r.Error != "" || r.Result == nil || r.Result.After.Total > r.Result.Before.Total || r.Done >= r.Most {
 		t.Errorf("stopped: %+v", r)
 	}

@@ -74,7 +74,7 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.echo.Serv
 
 // Serve answers on a listener until the context ends, then lets running requests finish.
 func (s *Server) Serve(ctx context.Context, l net.Listener) error {
-	sc := echo.StartConfig{Listener: l, HideBanner: true, HidePort: true, GracefulTimeout: 5 * time.Second,
+	sc := echo.StartConfig{Listener: patientListener{l}, HideBanner: true, HidePort: true, GracefulTimeout: 5 * time.Second,
 		BeforeServeFunc: func(h *http.Server) error {
 			h.ReadHeaderTimeout, h.ReadTimeout, h.IdleTimeout = 10*time.Second, 60*time.Second, 2*time.Minute
 			h.WriteTimeout = 5 * time.Minute // a client that takes nothing lets go of what it holds; the longest answer is worked out in less

@@ -11,6 +11,7 @@ import (
 	"regexp"
 	"strings"
 	"testing"
+	"time"
 
 	"glossator/core/gloss"
 	"glossator/core/paste"
@@ -72,6 +73,13 @@ func (c *client) do(method, path string, body string, change func(*http.Request)
 		c.t.Fatal(err)
 	}
 	return res, got
+}
+
+// until asks again and again until something is so; the test's own time is the only bound.
+func (c *client) until(so func() bool) {
+	for !so() {
+		time.Sleep(5 * time.Millisecond)
+	}
 }
 
 func ask[T any](c *client, method, path, body string, status int) T {

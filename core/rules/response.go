@@ -11,7 +11,6 @@ import (
 	q "glossator/core/quantity"
 )
 
-
 const responsePenalty = 0.1
 
 var response = Rule{ID: "response", Name: "Filter by the one whose response is nearest",

@@ -16,8 +16,13 @@ export type Place =
   | { view: "lost"; path: string };
 
 function parse(path: string): Place {
-  const p = path.split("/").filter(Boolean).map(decodeURIComponent);
-  const id = Number(p[1]);
+  let p: string[];
+  try {
+    p = path.split("/").filter(Boolean).map(decodeURIComponent);
+  } catch {
+    return { view: "lost", path }; // a percent sign that begins no letter
+  }
+  const id = /^[1-9]\d{0,8}$/.test(p[1] ?? "") ? Number(p[1]) : 0;
   if (p.length === 0) return { view: "desk" };
   if (p.length === 1 && p[0] === "panels") return { view: "panels" };
   if (p.length === 1 && p[0] === "reckoner") return { view: "reckoner" };
@@ -31,7 +36,7 @@ function parse(path: string): Place {
     return { view: "workshop", id: p[1] ?? "" };
   if (p.length === 2 && p[0] === "patches")
     return { view: "patch", id: p[1] ?? "" };
-  if (p[0] === "sheets" && Number.isInteger(id) && id > 0) {
+  if (p[0] === "sheets" && id > 0) {
     if (p.length === 2) return { view: "sheet", id };
     if (p.length === 3 && p[2] === "dial-in") return { view: "dialin", id };
     if (p.length === 3 && p[2] === "listen") return { view: "listen", id };
