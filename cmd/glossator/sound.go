@@ -9,6 +9,7 @@ import (
 	"os"
 	"runtime/debug"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -250,13 +251,13 @@ func offFlag(text string) (float64, error) {
 }
 
 func measureCommand() *cobra.Command {
-	var what, off, source string
+	var what, off, source, velocity string
 	var asJSON bool
 	c := &cobra.Command{
-		Use:     "measure FILE.wav",
-		Short:   "Measures a recording: pitch, level, times, filter, motion, echoes",
-		Example: "  glossator measure keel.wav --what decay --off '1.5 s'",
-		Args:    cobra.ExactArgs(1),
+		Use:     "measure FILE.wav [FILE.wav ...]",
+		Short:   "Measures a recording: pitch, level, times, wave, filter, motion, echoes; several of one patch: how it follows key and velocity",
+		Example: "  glossator measure keel.wav --what decay --off '1.5 s'\n  glossator measure low.wav high.wav --velocity 100,100",
+		Args:    cobra.RangeArgs(1, 32),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if what != "" && !slices.Contains(hear.Whats, what) {
 				return usageError{fmt.Errorf("--what: expected one of %s, got %q", strings.Join(hear.Whats, ", "), what)}
@@ -267,6 +268,16 @@ func measureCommand() *cobra.Command {
 			let, err := offFlag(off)
 			if err != nil {
 				return usageError{err}
+			}
+			hard, err := velocities(velocity, len(args))
+			if err != nil {
+				return usageError{err}
+			}
+			if len(args) > 1 {
+				if what != "" || source != "" || off != "" {
+					return usageError{errors.New("several recordings tell how one patch follows key and velocity: --what, --source and --off are for one")}
+				}
+				return responses(cmd, args, hard, asJSON)
 			}
 			w, err := readWave(args[0])
 			if err != nil {
@@ -297,15 +308,59 @@ func measureCommand() *cobra.Command {
 	f := c.Flags()
 	f.StringVar(&what, "what", "", "one of "+strings.Join(hear.Whats, ", ")+"; all where absent")
 	f.StringVar(&off, "off", "", "when the key was let go, such as 1.5 s, for decay, release and t60")
+	f.StringVar(&velocity, "velocity", "", "of several recordings, how hard the key was struck in each, such as 40,100 (1 to 127)")
 	f.StringVar(&source, "source", "", "what goes through the filter: saw or noise; found by itself where absent")
 	f.BoolVar(&asJSON, "json", false, "print the figures as JSON")
 	return c
+}
+
+// velocities reads how hard the key was struck in each of some recordings; 0 where it is not said.
+func velocities(text string, n int) ([]float64, error) {
+	out := make([]float64, n)
+	if text == "" {
+		return out, nil
+	}
+	list := strings.Split(text, ",")
+	if len(list) != n {
+		return nil, fmt.Errorf("--velocity: expected %d numbers, one for each recording, got %q", n, text)
+	}
+	for i, x := range list {
+		v, err := strconv.Atoi(strings.TrimSpace(x))
+		if err != nil || v < 1 || v > 127 {
+			return nil, fmt.Errorf("--velocity: expected whole numbers of 1 to 127, got %q", x)
+		}
+		out[i] = float64(v)
+	}
+	return out, nil
+}
+
+// responses tells from several recordings how a patch follows key and velocity.
+func responses(cmd *cobra.Command, files []string, velocity []float64, asJSON bool) error {
+	var takes []hear.Take
+	for i, name := range files {
+		w, err := readWave(name)
+		if err != nil {
+			return fmt.Errorf("%s: %w", name, err)
+		}
+		takes = append(takes, hear.Take{Ear: hear.Listen(w), Velocity: velocity[i]})
+	}
+	list := hear.Responses(takes)
+	if asJSON {
+		return writeJSON(cmd.OutOrStdout(), list)
+	}
+	for _, f := range list {
+		fmt.Fprintln(cmd.OutOrStdout(), figureText(f))
+	}
+	return nil
 }
 
 // figureText writes a figure with its expanded uncertainty (k = 2, JCGM 100:2008).
 func figureText(f hear.Measured) string {
 	if !f.Known {
 		return fmt.Sprintf("%-24s %s", f.Label, f.Why)
+	}
+	if f.Word != "" {
+		return fmt.Sprintf("%-24s %s", f.Label, f.Word)
 	}
 	u := q.Cover * f.Uncertainty
 	digits := 1

@@ -40,7 +40,7 @@ type Times struct {
 // ofNote tells which note of a phrase a figure is taken from: an attack from the first, which comes out of silence, what a single note has
 // from the last, which dies away by itself. The rest is of the whole.
 var ofNote = map[string]string{"attack": "first", "pitch": "last", "decay": "last", "release": "last", "lfo": "last", "cutoff": "last", "t60": "last", "delay": "last", "detune": "last",
-	"pulsewidth": "last", "harmonic": "last"}
+	"pulsewidth": "last", "harmonic": "last", "wave": "last", "filter": "last", "unison": "last", "fm": "last", "noise": "last"}
 
 // figures measures a sound; of gives for each figure which note it is of.
 func figures(w hear.Wave, t Times) (out []hear.Measured, of []string) {
@@ -107,6 +107,8 @@ func Table(a, b hear.Wave, t Times) []Contrast {
 			r.Diff = y.Value - x.Value
 			r.Sure = math.Abs(r.Diff) > 2*math.Hypot(x.Uncertainty, y.Uncertainty)
 			switch {
+			case x.Word != "":
+				r.Sure = x.Word != y.Word
 			case j.Share && x.Value > 0 && y.Value > 0:
 				l := math.Log(y.Value / x.Value)
 				r.Diff, r.Unit = 100*math.Expm1(l), "%"

@@ -457,38 +457,36 @@ const (
 
 // filter finds the filter of a kind that made a stretch, and how unsure its cutoff is as a share; why where it cannot be told.
 func (e *Ear) filter(k kind, source string, s stretch) (best fit, u float64, why string) {
-	var all points
-	p := e.pitch()
-	tone := source != "noise" && p.ok && p.clarity > 0.85 && e.inHarmonics(p.f, s)
-	if source != "" && source != "noise" && !tone {
-		return fit{}, 0, "no tone is found"
+	all, list, limit, tone, why := e.heardOf(source, s)
+	if why != "" {
+		return fit{}, 0, why
 	}
-	if p.several {
-		return fit{}, 0, "several tones sound at once: play one note"
+	if k == low && source == "" && s == (stretch{e.from, e.to}) { // what the wave is told from, too
+		x := e.whole()
+		return e.told(k, x.found, x.used, limit, tone)
 	}
-	var list []waveform
-	limit := clean
-	if tone {
-		all = e.harmonicLevels(p.f, s)
-		all = all.deep(math.Inf(1))
-		odd := all.oddOnly()
-		if odd {
-			all = all.odd()
-		}
-		list = waves(odd)
-		if source != "" {
-			list = slices.DeleteFunc(list, func(w waveform) bool { return w.name != source })
-		}
-	} else {
-		all, limit = e.noiseLevels(s), noisy
-		list = []waveform{{name: "noise", level: func(int) float64 { return 0 }}}
+	found, used := e.filters(k, all, list)
+	return e.told(k, found, used, limit, tone)
+}
+
+// lows are the low-passes that may have made the whole of a sound, and the places of the spectrum by which they were found.
+type lows struct {
+	found []fit
+	used  points
+}
+
+func (e *Ear) findLows() lows {
+	all, list, _, _, why := e.heardOf("", stretch{e.from, e.to})
+	if why != "" {
+		return lows{}
 	}
-	if len(all.f) < 6 {
-		return fit{}, 0, "there are too few harmonics; a lower note or noise tells more"
-	}
+	found, used := e.filters(low, all, list)
+	return lows{found, used}
+}
+
+// filters gives the filters of a kind that may have made a spectrum of some waves, the likeliest first.
+func (e *Ear) filters(k kind, all points, list []waveform) (found []fit, used points) {
 	// above a fifth of the rate digital filters leave their models; what is higher is asked only where it has to be
-	var found []fit
-	var used points
 	for _, highest := range []float64{0.2 * e.Rate, 0.42 * e.Rate} {
 		used = all.deep(highest)
 		if len(used.f) < 5 {
@@ -498,8 +496,13 @@ func (e *Ear) filter(k kind, source string, s stretch) (best fit, u float64, why
 			break
 		}
 	}
+	return found, used
+}
+
+// told says of the filters that may have made a spectrum which it was, and how unsure its cutoff is.
+func (e *Ear) told(k kind, found []fit, used points, limit float64, tone bool) (best fit, u float64, why string) {
 	if len(found) == 0 {
-		return fit{}, 0, "there are too few harmonics; a lower note or noise tells more"
+		return fit{}, 0, tooFew
 	}
 	best = found[0]
 	what := "a wave"
@@ -547,6 +550,40 @@ func (e *Ear) filter(k kind, source string, s stretch) (best fit, u float64, why
 	}
 	return best, u, ""
 }
+
+// heardOf gives the spectrum of a stretch with the waves that may have made it: harmonics of a tone, of which the odd ones where there are no others, or the bands of a noise. limit
+// is how far off a model may be.
+func (e *Ear) heardOf(source string, s stretch) (all points, list []waveform, limit float64, tone bool, why string) {
+	p := e.pitch()
+	tone = source != "noise" && p.ok && p.clarity > 0.85 && e.inHarmonics(p.f, s)
+	if source != "" && source != "noise" && !tone {
+		return all, nil, 0, false, "no tone is found"
+	}
+	if p.several {
+		return all, nil, 0, false, "several tones sound at once: play one note"
+	}
+	limit = clean
+	if tone {
+		all = e.harmonicLevels(p.f, s).deep(math.Inf(1))
+		odd := all.oddOnly()
+		if odd {
+			all = all.odd()
+		}
+		list = waves(odd)
+		if source != "" {
+			list = slices.DeleteFunc(list, func(w waveform) bool { return w.name != source })
+		}
+	} else {
+		all, limit = e.noiseLevels(s), noisy
+		list = []waveform{{name: "noise", level: func(int) float64 { return 0 }}}
+	}
+	if len(all.f) < 6 {
+		return all, list, limit, tone, tooFew
+	}
+	return all, list, limit, tone, ""
+}
+
+const tooFew = "there are too few harmonics; a lower note or noise tells more"
 
 // exponential gives by how many decibels the harmonics lie off falling by so many from each to the next, as those of a soft shaper do.
 func (p *points) exponential() float64 {

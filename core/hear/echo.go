@@ -48,6 +48,33 @@ func centred(x []float64) []float64 {
 	return y
 }
 
+// Sides gives the time of the echoes of each channel, where they are not the same.
+func (e *Ear) Sides() (out []Measured) {
+	if e.Right == nil {
+		return nil
+	}
+	same := true
+	for k := range e.Left {
+		if math.Abs(e.Left[k]-e.Right[k]) > 1e-4 {
+			same = false
+			break
+		}
+	}
+	if same {
+		return nil
+	}
+	var times []Measured
+	for i, x := range [][]float64{e.Left, e.Right} {
+		m := Listen(Wave{Rate: e.Rate, Left: x}).Delay()[0]
+		m.Label = []string{"delay time left", "delay time right"}[i]
+		times = append(times, m)
+	}
+	if a, b := times[0], times[1]; !a.Known || !b.Known || math.Abs(a.Value-b.Value) < 0.02*max(a.Value, b.Value) {
+		return nil
+	}
+	return times
+}
+
 // Delay gives the time of echoes and their feedback, by where onsets and ends of notes come again.
 func (e *Ear) Delay() []Measured {
 	none := func(why string) []Measured {

@@ -40,7 +40,9 @@ type Measured struct {
 	What  string  `json:"what"`
 	Label string  `json:"label"`
 	Value float64 `json:"value"`
-	Unit  string  `json:"unit"`
+	// Word is what was found, where it is no figure: a wave.
+	Word string `json:"word,omitempty"`
+	Unit string `json:"unit"`
 	// Uncertainty is one standard uncertainty in the same unit (JCGM 100:2008).
 	Uncertainty float64 `json:"uncertainty"`
 	// Known is false where the sound does not tell; Why says what is in the way.
@@ -60,7 +62,7 @@ func known(what, label string, value float64, unit string, u float64) Measured {
 }
 
 // Whats lists what can be measured, for the command line and the interface.
-var Whats = []string{"pitch", "level", "attack", "decay", "release", "lfo", "cutoff", "t60", "delay", "width", "detune", "pulsewidth", "spectrum", "harmonic"}
+var Whats = []string{"pitch", "level", "attack", "decay", "release", "lfo", "cutoff", "t60", "delay", "width", "detune", "pulsewidth", "spectrum", "harmonic", "wave", "filter", "unison", "fm", "noise", "glide"}
 
 // Ear listens to one sound, and keeps what several measurements need. It may be used by several
 // goroutines.
@@ -76,6 +78,8 @@ type Ear struct {
 	parts  func() partials
 	beat   func() beating
 	stft   func() spectra
+	course func() course
+	whole  func() lows
 }
 
 // Listen prepares a sound for measuring.
@@ -125,6 +129,8 @@ func Listen(w Wave) *Ear {
 	e.parts = sync.OnceValue(e.findPartials)
 	e.beat = sync.OnceValue(e.findBeat)
 	e.stft = sync.OnceValue(e.findSpectra)
+	e.course = sync.OnceValue(e.findCourse)
+	e.whole = sync.OnceValue(e.findLows)
 	return e
 }
 
@@ -166,7 +172,7 @@ func (e *Ear) Measure(what string, off float64) []Measured {
 	case "t60":
 		return []Measured{e.T60(off)}
 	case "delay":
-		return e.Delay()
+		return append(e.Delay(), e.Sides()...)
 	case "width":
 		return []Measured{e.StereoWidth()}
 	case "detune":
@@ -177,6 +183,18 @@ func (e *Ear) Measure(what string, off float64) []Measured {
 		return []Measured{e.Brightness()}
 	case "harmonic":
 		return []Measured{e.Harmonicity()}
+	case "wave":
+		return e.Waveform()
+	case "filter":
+		return e.FilterCourse()
+	case "unison":
+		return e.Unison()
+	case "fm":
+		return e.FM()
+	case "noise":
+		return []Measured{e.NoiseLevel()}
+	case "glide":
+		return []Measured{e.Glide()}
 	}
 	return nil
 }

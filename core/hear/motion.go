@@ -178,6 +178,8 @@ func (e *Ear) Modulation() []Measured {
 	case !ok || m.share < 0.55 || m.depth < leastVibrato:
 	case !p.together(&m):
 		why = "the harmonics do not move alike: it is a filter, a beat or a phase that moves"
+	case m.depth < 60 && e.filterTakes(m):
+		why = "it moves as the cutoff does, and no farther than that takes it: what passes a filter is delayed"
 	case isPulse && near(m.rate, wide.rate, 0.05) && m.depth < 1.3*shifted(wide.depth, wide.rate, p.f):
 		why = "it moves as the pulse width does, and no farther than that takes it"
 	case isPulse && folded && near(2*m.rate, wide.rate, 0.05):
@@ -225,6 +227,16 @@ func (e *Ear) Modulation() []Measured {
 		say("pulse width", "%", wide, isPulse, 0.005, 100)
 	}
 	return out
+}
+
+// filterTakes tells whether a pitch moves as a cutoff does that goes round, and no farther than that takes it.
+func (e *Ear) filterTakes(m motion) bool {
+	c := e.course()
+	if c.why != "" {
+		return false
+	}
+	x, ok := periodic(c.oct, c.hop)
+	return ok && x.share > 0.5 && near(m.rate, x.rate, 0.06) && m.depth < 1.6*c.vibrato(x)
 }
 
 // leastVibrato is the least depth of a vibrato that is told, in cents: what is less is not heard as one (half a just-noticeable difference of pitch).

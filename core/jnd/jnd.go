@@ -4,6 +4,8 @@
 // fact that is adjusted is adjusted for all of them. Its neighbours: quantity measures how far apart two values are.
 package jnd
 
+import "strings"
+
 // Difference is one just-noticeable difference.
 type Difference struct {
 	Name string `json:"name"`
@@ -61,14 +63,24 @@ var figures = map[string]Difference{
 	"cutoff":            Cutoff,
 	"high-pass":         Cutoff, "band-pass": Cutoff, "cutoff at the start": Cutoff, "cutoff at the end": Cutoff,
 	"time of the sweep (10-90 %)": Time,
-	"slope":                       {Name: "slope", Size: 6, Unit: "dB/oct", Source: "one pole: circuit theory"},
-	"decay to -60 dB":             T60,
-	"delay time":                  Echo,
-	"delay feedback":              inPercent(Share),
-	"stereo width":                inPercent(Share),
-	"detune":                      {Name: "detune of two oscillators", Size: 2, Unit: "ct", Source: common},
-	"brightness (centroid)":       {Name: "centroid", Size: 0.1, Share: true, Source: common},
-	"harmonic share":              {Name: "harmonic share", Size: 10, Unit: "%", Source: common},
+	"sub level":                   Level,
+	"cutoff rate":                 Rate, "cutoff depth": Octaves, "filter envelope depth": Octaves,
+	"filter attack (10-90 %)": Time, "filter decay to 90 %": Time,
+	"cutoff at the peak": Cutoff, "cutoff where it settles": Cutoff,
+	"voices":                {Name: "voices of a unison", Size: 0.5, Source: common},
+	"unison spread":         {Name: "spread of a unison", Size: 2, Unit: "ct", Source: common},
+	"FM ratio":              {Name: "ratio of FM", Size: 0.01, Share: true, Source: common},
+	"FM index":              {Name: "index of FM", Size: 0.1, Share: true, Source: common},
+	"noise beside the tone": {Name: "level of a noise beside a tone", Size: 2, Unit: "dB", Source: common},
+	"glide time":            Time,
+	"slope":                 {Name: "slope", Size: 6, Unit: "dB/oct", Source: "one pole: circuit theory"},
+	"decay to -60 dB":       T60,
+	"delay time":            Echo,
+	"delay feedback":        inPercent(Share),
+	"stereo width":          inPercent(Share),
+	"detune":                {Name: "detune of two oscillators", Size: 2, Unit: "ct", Source: common},
+	"brightness (centroid)": {Name: "centroid", Size: 0.1, Share: true, Source: common},
+	"harmonic share":        {Name: "harmonic share", Size: 10, Unit: "%", Source: common},
 }
 
 func inPercent(d Difference) Difference {
@@ -78,6 +90,6 @@ func inPercent(d Difference) Difference {
 
 // Figure gives the difference of a measured figure by its label (hear.Measured), in the figure's unit; ok is false for a figure that has none.
 func Figure(label string) (d Difference, ok bool) {
-	d, ok = figures[label]
+	d, ok = figures[strings.TrimSuffix(strings.TrimSuffix(label, " left"), " right")] // of each side as of both
 	return d, ok
 }

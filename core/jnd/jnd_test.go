@@ -45,10 +45,17 @@ func TestFiguresAreWhatIsMeasured(t *testing.T) {
 	}
 	highPassed := passed(func(hz float64) float64 { return 1 / math.Hypot(1-900*900/hz/hz, math.Sqrt2*900/hz) })
 	bandPassed := passed(func(hz float64) float64 { w := hz / 900; return 0.3 * w / math.Hypot(1-w*w, 0.3*w) })
-	for _, x := range [][]float64{x, swept, highPassed, bandPassed} {
-		for _, m := range hear.Listen(hear.Wave{Rate: 48000, Left: x, Right: x}).All(0.5) {
+	words := map[string]bool{}
+	measure := func(left, right []float64) {
+		for _, m := range hear.Listen(hear.Wave{Rate: 48000, Left: left, Right: right}).All(0.5) {
 			measured[m.Label] = m.Unit
+			if m.Word != "" {
+				words[m.Label] = true
+			}
 		}
+	}
+	for _, x := range [][]float64{x, swept, highPassed, bandPassed} {
+		measure(x, x)
 	}
 	for label, d := range jnd.Figures {
 		unit, ok := measured[label]
@@ -60,7 +67,7 @@ func TestFiguresAreWhatIsMeasured(t *testing.T) {
 		}
 	}
 	for label := range measured {
-		if _, ok := jnd.Figure(label); !ok {
+		if _, ok := jnd.Figure(label); !ok && !words[label] {
 			t.Errorf("%q has no difference", label)
 		}
 	}

@@ -11,6 +11,7 @@
   /** A figure and its expanded uncertainty (k = 2), with as many digits as that is worth. */
   const figure = (m: Measured): [string, string] => {
     if (!m.known) return ["?", ""];
+    if (m.word) return [m.word, ""];
     const u = 2 * m.uncertainty;
     const digits =
       u > 0 ? Math.min(4, Math.max(0, Math.ceil(-Math.log10(u)))) : 1;
@@ -57,7 +58,11 @@
           <td class="num r" class:soft={!r.sure}
             >{!r.known
               ? "-"
-              : r.sure || r.jnds < 1
+              : r.a.word
+                ? r.a.word === r.b.word
+                  ? "0.0"
+                  : "another"
+                : r.sure || r.jnds < 1
                 ? r.jnds.toFixed(1)
                 : "unsure"}</td
           >
