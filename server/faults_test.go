@@ -9,10 +9,10 @@ import (
 	"errors"
 	"fmt"
 	"net/url"
+	"runtime"
 	"strings"
 	"sync"
 	"testing"
-	"time"
 
 	"glossator/core/panel"
 	"glossator/core/refine"
@@ -44,7 +44,7 @@ func TestOddControlIDs(t *testing.T) {
 			t.Fatal(err)
 		}
 		ask[PanelRow](c, "POST", "/panels", string(doc), 201)
-		open := ask[Opened](c, "POST", "/sheets", fmt.Sprintf(`{"patch": "keel", "target": %q}`, now.ID), 200)
+		open := ask[Opened](c, "POST", "/sheets", fmt.Sprintf(`{"patch": "keel", "target": %q, "school": "numbers"}`, now.ID), 200)
 		at := fmt.Sprintf("/sheets/%d/overrides/%s", open.ID, url.PathEscape(id))
 		if id == ".." {
 			at = strings.Replace(at, "/..", "/%2E%2E", 1)
@@ -148,7 +148,7 @@ func TestQueue(t *testing.T) {
 	running, most, refused := 0, 0, 0
 	hold := make(chan struct{})
 	var all sync.WaitGroup
-	for range jobsWaiting + 20 {
+	for range jobsAtOnce + jobsWaiting + 20 {
 		all.Go(func() {
 			err := q.run(t.Context(), func() error {
 				mu.Lock()
@@ -168,14 +168,11 @@ func TestQueue(t *testing.T) {
 			}
 		})
 	}
-	for range 2000 {
+	for n := 0; n < 20; {
+		runtime.Gosched()
 		mu.Lock()
-		n := refused
+		n = refused
 		mu.Unlock()
-		if n == 20 {
-			break
-		}
-		time.Sleep(time.Millisecond)
 	}
 	gone, leave := context.WithCancel(t.Context())
 	leave()

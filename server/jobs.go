@@ -39,6 +39,9 @@ func (q *queue) run(ctx context.Context, work func() error) error {
 // runAs is run for work that takes the place of weight others (at most jobsAtOnce). told, where it is not nil, is called with its place among those that wait (1 is
 // next), at once and whenever that changes, and with 0 when it begins.
 func (q *queue) runAs(ctx context.Context, weight int64, told func(place int), work func() error) error {
+	if err := ctx.Err(); err != nil {
+		return err
+	}
 	weight = max(1, min(weight, jobsAtOnce))
 	if !q.slots.TryAcquire(weight) { // nothing waits before it
 		w := &waiting{told}

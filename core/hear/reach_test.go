@@ -295,6 +295,7 @@ func reach() (out []sounding) {
 
 // What the measurements tell of sounds that other programs made. Wrong is beyond a just-noticeable difference and beyond twice the uncertainty that goes with the figure.
 func TestReach(t *testing.T) {
+	elsewhere := []string{"wave", "filter", "unison", "fm", "noise", "glide"} // they have a table of their own
 	list := reach()
 	if len(list) < 300 {
 		t.Errorf("%d sounds", len(list))
@@ -310,7 +311,13 @@ func TestReach(t *testing.T) {
 		slots <- struct{}{}
 		wg.Go(func() {
 			defer func() { <-slots }()
-			got := hear.Listen(s.wave(t)).All(s.off)
+			e := hear.Listen(s.wave(t))
+			var got []hear.Measured
+			for _, what := range hear.Whats {
+				if !slices.Contains(elsewhere, what) {
+					got = append(got, e.Measure(what, s.off)...)
+				}
+			}
 			mu.Lock()
 			defer mu.Unlock()
 			for _, c := range s.want {

@@ -1,4 +1,4 @@
-package heard_test
+package steps_test
 
 import (
 	"maps"
@@ -16,6 +16,7 @@ import (
 	q "glossator/core/quantity"
 	"glossator/core/scale"
 	"glossator/core/synth"
+	"glossator/testutil/hearing"
 	"glossator/testutil/instruments"
 	"glossator/testutil/testrack"
 )
@@ -145,7 +146,7 @@ func TestEveryStepIsHeard(t *testing.T) {
 	bank := synth.NewBank()
 	all, nothing, n := 0, 0, 0
 	try := func(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled) {
-		in, s := made(t, src, p, dst, plan.Numbers)
+		in, s := hearing.Made(t, src, p, dst, plan.Numbers)
 		none, steps := silentSteps(t, in, s, bank)
 		for _, x := range none {
 			t.Logf("%s to %s: %s", p.ID, dst.ID, x)
@@ -208,7 +209,7 @@ func TestEverySourceControlHasALine(t *testing.T) {
 			if rack[to].Kind == "rack" || to == src.ID || (n+at)%3 != 0 { // a third of the sheets: the lines hang on the target little
 				continue
 			}
-			_, s := made(t, src, p, rack[to], plan.Numbers)
+			_, s := hearing.Made(t, src, p, rack[to], plan.Numbers)
 			told := map[string]bool{}
 			for i := range s.Glosses {
 				g := &s.Glosses[i]
