@@ -113,6 +113,12 @@ func route[In, Out any](method, path, summary string, f func(s *Server, ctx cont
 		panic(err) // a fault of the program's own table
 	}
 	r.serve = func(s *Server, c *echo.Context) error {
+		if r.Limit > BodyLimit {
+			if err := s.large.Acquire(c.Request().Context(), 1); err != nil {
+				return err // nobody waits for it any more
+			}
+			defer s.large.Release(1)
+		}
 		var in In
 		if err := decode(c, &r, reflect.ValueOf(&in).Elem()); err != nil {
 			return err

@@ -1,10 +1,15 @@
 package server
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
+	"math"
+	"net/http"
+	"net/http/httptest"
 	"os"
 	"path/filepath"
 	"slices"
@@ -12,6 +17,7 @@ import (
 	"sync"
 	"testing"
 
+	"glossator/formats/wav"
 	"glossator/store"
 	"glossator/testutil/disk"
 )
@@ -296,5 +302,65 @@ func TestTwentyWriters(t *testing.T) {
 	}
 	if len(acknowledged) == 0 {
 		t.Error("nothing was written")
+	}
+}
+
+// Recordings are read two at a time: what more is sent waits unread, everything else is answered, and when one has come the next is read.
+func TestRecordingsAreReadInTurn(t *testing.T) {
+	c := newClient(t, false)
+	s := New(Config{Store: c.st, Sounds: t.TempDir()})
+	c.srv = httptest.NewServer(s)
+	t.Cleanup(c.srv.Close)
+	done := make(chan int, 3)
+	send := func(body io.Reader) {
+		res, err := http.Post(c.srv.URL+Base+"/sounds?file=take.wav", "audio/wav", body)
+		if err != nil {
+			t.Error(err)
+			done <- 0
+			return
+		}
+		_ = res.Body.Close()
+		done <- res.StatusCode
+	}
+	var slow []*io.PipeWriter
+	for range largeAtOnce {
+		r, w := io.Pipe()
+		slow = append(slow, w)
+		go send(r)
+		if _, err := w.Write([]byte("RIFF")); err != nil { // it is being read
+			t.Fatal(err)
+		}
+	}
+	var file bytes.Buffer
+	x := make([]float64, 8000)
+	for i := range x {
+		x[i] = 0.3 * math.Sin(2*math.Pi*440*float64(i)/8000)
+	}
+	if err := wav.Write(&file, &wav.Sound{Rate: 8000, Bits: 16, Left: x}); err != nil {
+		t.Fatal(err)
+	}
+	c.until(func() bool { // both are being read
+		free := s.large.TryAcquire(1)
+		if free {
+			s.large.Release(1)
+		}
+		return !free
+	})
+	go send(&file)
+	for range 20 {
+		ask[Desk](c, "GET", "/desk", "", 200)
+	}
+	if len(done) > 0 {
+		t.Error("a third was read beside two")
+	}
+	_ = slow[0].Close()
+	got := []int{<-done, <-done}
+	slices.Sort(got)
+	if !slices.Equal(got, []int{201, 422}) {
+		t.Errorf("half a file and a whole one: %v", got)
+	}
+	_ = slow[1].Close()
+	if code := <-done; code != 422 {
+		t.Errorf("half a file: %d", code)
 	}
 }

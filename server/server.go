@@ -15,6 +15,7 @@ import (
 	lru "github.com/hashicorp/golang-lru/v2"
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
+	"golang.org/x/sync/semaphore"
 
 	"glossator/core/panel"
 	"glossator/formats"
@@ -39,6 +40,7 @@ type Server struct {
 	echo  *echo.Echo
 	cache cache
 	queue *queue
+	large *semaphore.Weighted            // recordings that are read and measured at once: each may take 64 MB as it comes
 	views *lru.Cache[string, *sheetPart] // the sheets that are looked at
 
 	sounds   *sounds
@@ -46,12 +48,15 @@ type Server struct {
 	searches tasks[searching] // by sheet
 }
 
+// largeAtOnce is how many requests of more than BodyLimit are read at a time; the rest wait.
+const largeAtOnce = 2
+
 // BodyLimit is the largest request body: a file of the largest size.
 const BodyLimit = formats.MaxSize
 
 // New makes a server; it does not listen yet.
 func New(cfg Config) *Server {
-	s := &Server{store: cfg.Store, log: cfg.Log, cache: newCache(), views: newViews(), queue: newQueue(), echo: echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true})}), sounds: newSounds(cfg.Sounds)}
+	s := &Server{store: cfg.Store, log: cfg.Log, cache: newCache(), views: newViews(), queue: newQueue(), large: semaphore.NewWeighted(largeAtOnce), echo: echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true})}), sounds: newSounds(cfg.Sounds)}
 	if s.log == nil {
 		s.log = slog.New(slog.DiscardHandler)
 	}

@@ -364,6 +364,9 @@ func figureText(f hear.Measured) string {
 	}
 	u := q.Cover * f.Uncertainty
 	digits := 1
+	if f.Value == math.Trunc(f.Value) { // a count
+		digits = 0
+	}
 	if u > 0 {
 		digits = min(max(int(math.Ceil(-math.Log10(u)))+1, 0), 5)
 	}

@@ -1648,6 +1648,7 @@ export interface components {
             value: number;
             what: string;
             why?: string;
+            word?: string;
         };
         Module: {
             fixed?: {

@@ -14,7 +14,9 @@
     if (m.word) return [m.word, ""];
     const u = 2 * m.uncertainty;
     const digits =
-      u > 0 ? Math.min(4, Math.max(0, Math.ceil(-Math.log10(u)))) : 1;
+      u > 0
+        ? Math.min(4, Math.max(0, Math.ceil(-Math.log10(u))))
+        : Number(!Number.isInteger(m.value)); // a count has none
     return [m.value.toFixed(digits), u > 0 ? `±${u.toFixed(digits)}` : ""];
   };
 </script>
@@ -63,8 +65,8 @@
                   ? "0.0"
                   : "another"
                 : r.sure || r.jnds < 1
-                ? r.jnds.toFixed(1)
-                : "unsure"}</td
+                  ? r.jnds.toFixed(1)
+                  : "unsure"}</td
           >
         </tr>
       {/each}
