@@ -233,14 +233,17 @@ func (e *Ear) FM() []Measured {
 			}
 			phases := []float64{1}
 			if m <= 2 { // else none meet
-				phases = []float64{-1, -0.75, -0.5, -0.25, 0, 0.25, 0.5, 0.75, 1}
+				phases = phases[:0]
+				for n := range 25 {
+					phases = append(phases, float64(n-12)/12)
+				}
 			}
 			for i := range coarse {
 				for _, cos := range phases {
 					try(first+float64(i)*step, cos, &coarse[i])
 				}
 			}
-			for d, turn := step/2, 0.125; d > 0.0003; d, turn = d/2, turn/2 {
+			for d, turn := step/2, 1.0/24; d > 0.0003; d, turn = d/2, turn/2 {
 				was, cos := one.index, meet
 				for _, index := range []float64{was + d, was, was - d} {
 					j := bessel(index)
@@ -273,7 +276,7 @@ func (e *Ear) FM() []Measured {
 		}
 	}
 	ratio := float64(b.m) / float64(b.c)
-	return []Measured{known("fm", "FM ratio", ratio, "", 0.001*ratio), known("fm", "FM index", b.index, "", 0.02*b.index+0.5*math.Sqrt(b.miss))}
+	return []Measured{known("fm", "FM ratio", ratio, "", 0.001*ratio), known("fm", "FM index", b.index, "", 0.02*b.index+0.5*math.Sqrt(max(0, b.miss)))}
 }
 
 // mostMiss is how much of the energy of harmonics may not be that of a sine by a sine.

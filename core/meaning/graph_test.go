@@ -152,3 +152,28 @@ func TestOpens(t *testing.T) {
 		}
 	}
 }
+
+// Of three oscillators the next one modulates in frequency, and the last by the one before; a route from any other takes its place, one from elsewhere (an envelope that opens the amount) does not.
+func TestModulator(t *testing.T) {
+	osc := func(id string) meaning.Module { return build.Module(id, meaning.Osc, build.Params{"level": 0.0}) }
+	m := build.Row(nil, osc("a"), osc("b"), osc("c"), build.Module("e", meaning.Env, nil))
+	is := func(of, want string) {
+		t.Helper()
+		if got := m.Modulator(m.Module(of)); got != want {
+			t.Errorf("%s is modulated by %q, want %q", of, got, want)
+		}
+	}
+	is("a", "b")
+	is("c", "b")
+	if by := m.ModulatedBy(m.Module("a")); by != "" {
+		t.Errorf("with no amount it is modulated by %q", by)
+	}
+	m.Routes = []meaning.Route{{ID: "1", From: "e", To: []string{"a.fm"}}, {ID: "2", From: "c", To: []string{"a.fm", "b.width"}}, {ID: "3", From: "b", To: []string{"b.fm"}}}
+	is("a", "c")
+	is("b", "c")
+	if by := m.ModulatedBy(m.Module("a")); by != "c" {
+		t.Errorf("by a route it is modulated by %q", by)
+	}
+	m.Routes[1].Idle = "off"
+	is("a", "b")
+}

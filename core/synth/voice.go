@@ -123,7 +123,7 @@ func newVoice(e *engine, l *life, meters *Meters) *voice {
 		v.lfos[i] = lfo{lfoSpec: &e.lfos[i]}
 		v.lfoBuf = append(v.lfoBuf, floats(block))
 	}
-	highest := l.highest()
+	highest := l.highest() + max(0, e.voice.transpose+l.offset)/100
 	oscTimes := e.oscTimes(highest)
 	v.oscs = make([]osc, len(e.oscs))
 	for i := range v.oscs {
