@@ -83,6 +83,11 @@ func shapes() (out []shaped) {
 			}
 		}
 	}
+	for _, db := range []float64{0, -3, -6, -12, -18} { // two voices, one softer
+		for _, f := range []float64{82.4, 220} {
+			add(fmt.Sprintf("a voice of %v dB beside %v Hz", db, f), "", fmt.Sprintf("a0 vco2 0.3, %v\nax vco2 %.5f, %v, 16, 0.5, 0.3\na1 = a0+ax\n", f, 0.3*math.Pow(10, db/20), f*math.Exp2(9.0/1200)), 4, []told{{"softer of two voices", db, 0}}, "glide time", "FM index")
+		}
+	}
 	// FM
 	for _, x := range []struct {
 		c, m  int

@@ -176,7 +176,7 @@ func (e *Ear) Measure(what string, off float64) []Measured {
 	case "width":
 		return []Measured{e.StereoWidth()}
 	case "detune":
-		return []Measured{e.Detune()}
+		return []Measured{e.Detune(), e.Balance()}
 	case "pulsewidth":
 		return []Measured{e.PulseWidth()}
 	case "spectrum":

@@ -215,6 +215,40 @@ func pulseWidth(a []float64) (d, u, bad float64) {
 	return d, 0.001 + 0.05*bad, bad
 }
 
+// Balance gives how much quieter the softer of two detuned voices is, in decibels: by how deep their harmonics beat. Two cosines of the amplitudes 1 and r beat by 2r/(1+r^2)
+// of their mean energy (trigonometry).
+func (e *Ear) Balance() Measured {
+	const label = "softer of two voices"
+	b := e.beat()
+	if !b.ok {
+		return cannot("detune", label, "dB", b.why)
+	}
+	var depths []float64
+	most := 0.0
+	for _, m := range b.mean {
+		most = max(most, m)
+	}
+	for h, m := range b.mean {
+		if m > 0.02*most {
+			depths = append(depths, min(1, math.Hypot(b.cos[h], b.sin[h])/m))
+		}
+	}
+	if len(depths) < 2 {
+		return cannot("detune", label, "dB", "too few of its harmonics beat")
+	}
+	soft := func(depth float64) float64 {
+		depth = min(max(depth, 1e-3), 1)
+		return 20 * math.Log10((1-math.Sqrt(max(0, 1-depth*depth)))/depth)
+	}
+	d := median(depths)
+	spread := 0.01 // at equal levels the depth hardly changes with them
+	for _, x := range depths {
+		spread = max(spread, math.Abs(x-d)/2)
+	}
+	level := soft(d)
+	return known("detune", label, level, "dB", max(0.3, level-soft(d-spread), soft(min(1, d+spread))-level))
+}
+
 // Detune gives how far apart two voices are, in cents, by how fast their harmonics beat.
 func (e *Ear) Detune() Measured {
 	p, b := e.parts(), e.beat()

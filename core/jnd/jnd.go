@@ -73,6 +73,7 @@ var figures = map[string]Difference{
 	"FM index":              {Name: "index of FM", Size: 0.1, Share: true, Source: common},
 	"noise beside the tone": {Name: "level of a noise beside a tone", Size: 2, Unit: "dB", Source: common},
 	"glide time":            Time,
+	"softer of two voices":  {Name: "balance of two voices", Size: 1.5, Unit: "dB", Source: common},
 	"slope":                 {Name: "slope", Size: 6, Unit: "dB/oct", Source: "one pole: circuit theory"},
 	"decay to -60 dB":       T60,
 	"delay time":            Echo,

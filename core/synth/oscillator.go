@@ -97,8 +97,12 @@ func (v *voice) runOsc(o *osc, cents float64) {
 		if share != 0 {
 			phaseMod = o.modulation[:n*times]
 			m := &v.oscs[o.modulator]
+			fine, finer := m.fine, m.times
+			if times == 1 { // it is worked out more finely for another
+				fine, finer = m.raw, 1
+			}
 			for k := range phaseMod {
-				phaseMod[k] = share / 2 * m.fine[k*m.times/times] // full is an index of pi: half a cycle
+				phaseMod[k] = share / 2 * fine[k*finer/times] // full is an index of pi: half a cycle
 			}
 		}
 	}
