@@ -1,3 +1,3 @@
-// Package told has the tests that listen to all sheets of the demo and to invented ones. They take minutes, and so stand in a package of their own: each package has its own
+// Package told has the test that listens to all sheets of the demo. It takes minutes, and so stands in a package of its own: each package has its own
 // ten minutes.
 package told

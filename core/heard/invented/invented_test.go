@@ -1,4 +1,4 @@
-package told_test
+package invented_test
 
 import (
 	"strings"
