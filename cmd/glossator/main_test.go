@@ -443,7 +443,7 @@ func TestKill9(t *testing.T) {
 				t.Fatal(err)
 			}
 			for _, target := range []string{"halyard", "kedge", "binnacle"} {
-				if _, err := call("POST", api+"/sheets", fmt.Sprintf(`{"patch": "keel", "target": %q}`, target)); err != nil {
+				if _, err := call("POST", api+"/sheets", fmt.Sprintf(`{"patch": "keel", "target": %q, "school": "numbers"}`, target)); err != nil {
 					t.Fatal(err)
 				}
 			}
@@ -491,7 +491,7 @@ func TestKill9(t *testing.T) {
 				}
 			})
 		}
-		for range 1 + lot.IntN(25) {
+		for range 1 + lot.IntN(12) {
 			<-acknowledged
 		}
 		go func() {
