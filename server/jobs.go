@@ -11,7 +11,7 @@ import (
 )
 
 // Long work goes through one queue: renders, searches by ear, analyses, rankings of a bank. So much runs at a time, in the order in which it was asked for; so many
-// wait, and are told how many stand before them; more are refused, which tells the asker to come again, instead of taking the machine.
+// wait, and are told their place; more are refused, which tells the asker to come again, instead of taking the machine.
 const (
 	jobsAtOnce  = 4
 	jobsWaiting = 64
@@ -27,7 +27,7 @@ type queue struct {
 	wait  []*waiting // the first first
 }
 
-type waiting struct{ told func(before int) }
+type waiting struct{ told func(place int) }
 
 func newQueue() *queue { return &queue{slots: semaphore.NewWeighted(jobsAtOnce)} }
 

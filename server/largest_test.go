@@ -31,8 +31,8 @@ func TestTheLargestOfEverything(t *testing.T) {
 		}
 		return string(body)
 	}
-	notes := strings.Repeat(wide(98)+"\n", 200)
-	ask[PatchView](c, "PUT", "/patches/"+id, head(wide(120), strings.TrimSuffix(notes[:len(notes)-1], "\n"), tags), 200)
+	notes := strings.Repeat(wide(99)+"\n", 200)
+	ask[PatchView](c, "PUT", "/patches/"+id, head(wide(120), notes, tags), 200)
 	for name, body := range map[string]string{
 		"name": head(wide(121), "", nil), "notes": head("Keel", strings.Repeat("n", 20001), nil), "tags": head("Keel", "", append(tags, "one more")),
 	} {

@@ -33,6 +33,10 @@ var OpenAPI = sync.OnceValue(func() map[string]any {
 				op["requestBody"] = map[string]any{"required": true, "content": content(reflect.Zero(f.Type).Interface(), "application/octet-stream", ref)}
 			}
 		}
+		if r.Method != http.MethodGet && r.answer.Implements(reflect.TypeFor[versioned]()) {
+			params = append(params, map[string]any{"name": "If-Match", "in": "header", "schema": map[string]any{"type": "string"},
+				"description": "The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word."})
+		}
 		if len(params) > 0 {
 			op["parameters"] = params
 		}

@@ -176,6 +176,33 @@ func TestWhatDoesNotOpen(t *testing.T) {
 	}
 }
 
+// Where the file may not grow any more a change is refused as of a full disk, nothing of it stands there, and what was there before does.
+func TestAFullDatabase(t *testing.T) {
+	s, _, keel := filled(t)
+	before, err := s.Patches()
+	must(t, err)
+	var pages int
+	must(t, s.w.Raw("PRAGMA page_count").Scan(&pages).Error)
+	must(t, s.w.Exec(fmt.Sprintf("PRAGMA max_page_count = %d", pages+60)).Error)
+	kept := 0
+	for i := range 200 {
+		p := *keel
+		p.ID, p.Notes = fmt.Sprint("p", i), strings.Repeat("n", 15000)
+		if err = s.PutPatch(&p); err != nil {
+			break
+		}
+		kept++
+	}
+	if !errors.Is(err, ErrDisk) || !strings.Contains(err.Error(), "the disk is full") || kept == 0 {
+		t.Fatalf("full after %d: %v", kept, err)
+	}
+	list, err := s.Patches()
+	must(t, err)
+	if len(list) != len(before)+kept {
+		t.Errorf("%d patches are there, %d were and %d more were acknowledged", len(list), len(before), kept)
+	}
+}
+
 // A draft that an older program has written, with its fields in another order, is saved as it is.
 func TestAnOldDraftIsSaved(t *testing.T) {
 	s, rack, _ := filled(t)

@@ -80,6 +80,8 @@ type Ear struct {
 	stft   func() spectra
 	course func() course
 	whole  func() lows
+	waves  func() ([]waveFit, string)
+	unison func() []Measured
 }
 
 // Listen prepares a sound for measuring.
@@ -131,6 +133,8 @@ func Listen(w Wave) *Ear {
 	e.stft = sync.OnceValue(e.findSpectra)
 	e.course = sync.OnceValue(e.findCourse)
 	e.whole = sync.OnceValue(e.findLows)
+	e.waves = sync.OnceValues(e.findWaves)
+	e.unison = sync.OnceValue(e.findUnison)
 	return e
 }
 
@@ -188,7 +192,7 @@ func (e *Ear) Measure(what string, off float64) []Measured {
 	case "filter":
 		return e.FilterCourse()
 	case "unison":
-		return e.Unison()
+		return e.unison()
 	case "fm":
 		return e.FM()
 	case "noise":

@@ -100,20 +100,8 @@ func (e *Ear) pitchIn(seconds, lowest, later float64) pitched {
 	for k := range x {
 		level[k] = x[k] - mu
 	}
-	r := dsp.Autocorrelation(level, dsp.PowerFrom(2*n))
-	// normalise by the energy of both ends
-	total := 2 * r[0]
 	lags := n * 3 / 4
-	d := make([]float64, lags)
-	for k := range lags {
-		if k > 0 {
-			a, b := level[k-1], level[n-k]
-			total -= a*a + b*b
-		}
-		if total > 0 {
-			d[k] = 2 * r[k] / total
-		}
-	}
+	d := likeness(level, lags)
 	shortest := max(2, int(e.Rate/8000))
 	longest := min(lags-2, int(e.Rate/lowest))
 	k := 1
@@ -157,6 +145,24 @@ func (e *Ear) pitchIn(seconds, lowest, later float64) pitched {
 		}
 	}
 	return p
+}
+
+// likeness tells how like a stretch is to itself so many samples later, 1 for the same: twice the autocorrelation over the energy of both ends.
+func likeness(x []float64, lags int) []float64 {
+	n := len(x)
+	r := dsp.Autocorrelation(x, dsp.PowerFrom(2*n))
+	total := 2 * r[0]
+	d := make([]float64, lags)
+	for k := range lags {
+		if k > 0 {
+			a, b := x[k-1], x[n-k]
+			total -= a*a + b*b
+		}
+		if total > 0 {
+			d[k] = 2 * r[k] / total
+		}
+	}
+	return d
 }
 
 func power(x []float64) float64 {

@@ -38,6 +38,47 @@ type sounding struct {
 	never []string
 }
 
+// judgement is how near a figure is found.
+type judgement int
+
+const (
+	unknown judgement = iota // it is not told
+	right                    // within a just-noticeable difference, or as near as is asked
+	hedged                   // within twice what it says of itself
+	wrong
+)
+
+// judge holds what was measured against what the sound has.
+func (c *told) judge(t testing.TB, m hear.Measured) judgement {
+	d, ok := jnd.Figure(c.label)
+	if !ok {
+		t.Errorf("%s has no just-noticeable difference", c.label)
+	}
+	near := max(d.Size, c.abs)
+	if d.Share {
+		near = max(d.Size*c.want, c.abs)
+	}
+	switch off := math.Abs(m.Value - c.want); {
+	case !m.Known:
+		return unknown
+	case off <= near:
+		return right
+	case off <= 2*m.Uncertainty:
+		return hedged
+	}
+	return wrong
+}
+
+// phantoms lists what is told of a sound that it does not have.
+func (s *sounding) phantoms(got []hear.Measured) (out []string) {
+	for _, m := range got {
+		if m.Known && slices.Contains(s.never, m.Label) {
+			out = append(out, fmt.Sprintf("%s: %s %.4g%s ± %.2g %s", s.name, m.Label, m.Value, m.Word, m.Uncertainty, m.Unit))
+		}
+	}
+	return out
+}
+
 // wave makes the sound.
 func (s *sounding) wave(t testing.TB) hear.Wave {
 	if args, ok := strings.CutPrefix(s.body, "sox:"); ok {
@@ -301,7 +342,7 @@ func TestReach(t *testing.T) {
 		t.Errorf("%d sounds", len(list))
 	}
 	var mu sync.Mutex
-	var right, open, hedged int
+	var good, open, doubted int
 	var wrong, phantoms []string
 	missed := map[string][]string{}
 	slots := make(chan struct{}, 2)
@@ -321,42 +362,33 @@ func TestReach(t *testing.T) {
 			mu.Lock()
 			defer mu.Unlock()
 			for _, c := range s.want {
-				d, ok := jnd.Figure(c.label)
-				if !ok {
-					t.Fatalf("%s has no just-noticeable difference", c.label)
+				m := hear.Measured{}
+				if k := slices.IndexFunc(got, func(m hear.Measured) bool { return m.Label == c.label }); k >= 0 {
+					m = got[k]
 				}
-				near := max(d.Size, c.abs)
-				if d.Share {
-					near = max(d.Size*c.want, c.abs)
-				}
-				k := slices.IndexFunc(got, func(m hear.Measured) bool { return m.Label == c.label })
-				switch {
-				case k < 0 || !got[k].Known:
+				switch c.judge(t, m) {
+				case unknown:
 					open++
 					missed[c.label] = append(missed[c.label], s.name)
-				case math.Abs(got[k].Value-c.want) <= near:
-					right++
-				case math.Abs(got[k].Value-c.want) <= 2*got[k].Uncertainty:
-					hedged++
+				case right:
+					good++
+				case hedged:
+					doubted++
 				default:
-					wrong = append(wrong, fmt.Sprintf("%s: %s %.4g ± %.2g %s, is %.4g", s.name, c.label, got[k].Value, got[k].Uncertainty, got[k].Unit, c.want))
+					wrong = append(wrong, fmt.Sprintf("%s: %s %.4g ± %.2g %s, is %.4g", s.name, c.label, m.Value, m.Uncertainty, m.Unit, c.want))
 				}
 			}
-			for _, m := range got {
-				if m.Known && slices.Contains(s.never, m.Label) {
-					phantoms = append(phantoms, fmt.Sprintf("%s: %s %.4g ± %.2g %s", s.name, m.Label, m.Value, m.Uncertainty, m.Unit))
-				}
-			}
+			phantoms = append(phantoms, s.phantoms(got)...)
 		})
 	}
 	wg.Wait()
-	told := right + hedged + len(wrong)
-	t.Logf("%d sounds, %d figures: %d right, %d told with doubt, %d cannot tell, %d wrong, %d phantoms", len(list), told+open, right, hedged, open, len(wrong), len(phantoms))
+	told := good + doubted + len(wrong)
+	t.Logf("%d sounds, %d figures: %d right, %d told with doubt, %d cannot tell, %d wrong, %d phantoms", len(list), told+open, good, doubted, open, len(wrong), len(phantoms))
 	for _, x := range append(wrong, phantoms...) {
 		t.Error(x)
 	}
-	if right < told*95/100 {
-		t.Errorf("%d of %d that are told are within a just-noticeable difference", right, told)
+	if good < told*95/100 {
+		t.Errorf("%d of %d that are told are within a just-noticeable difference", good, told)
 	}
 	if open > (told+open)*9/100 { // three voices in a short note, and seven, are among them
 		t.Errorf("%d of %d cannot be told", open, told+open)

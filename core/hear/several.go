@@ -20,7 +20,7 @@ func Responses(takes []Take) []Measured {
 	// which wave goes in is the same in all of them: what one tells, the others need not
 	wave := ""
 	for _, t := range takes {
-		if found, why := t.Ear.waveFits(); why == "" && wave == "" && (found[0].wave == "saw" || found[0].wave == "square" || found[0].wave == "triangle") {
+		if found, why := t.Ear.waves(); why == "" && wave == "" && (found[0].wave == "saw" || found[0].wave == "square" || found[0].wave == "triangle") {
 			wave = found[0].wave
 		}
 	}

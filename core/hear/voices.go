@@ -1,6 +1,7 @@
 package hear
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -11,9 +12,12 @@ import (
 	"glossator/core/dsp"
 )
 
-// Unison counts the voices of a unison and gives how far the outer ones lie apart, in cents: by the lines into which the higher harmonics of a long enough sound part, at the same
+// Unison gives the voices of a unison, and how far the outer ones lie apart, in cents.
+func (e *Ear) Unison() []Measured { return e.unison() }
+
+// findUnison counts the voices of a unison and gives how far the outer ones lie apart, in cents: by the lines into which the higher harmonics of a long enough sound part, at the same
 // cents in each.
-func (e *Ear) Unison() []Measured {
+func (e *Ear) findUnison() []Measured {
 	none := func(why string) []Measured {
 		return []Measured{cannot("unison", "voices", "", why), cannot("unison", "unison spread", "ct", why)}
 	}
@@ -40,8 +44,8 @@ func (e *Ear) Unison() []Measured {
 	}
 	width := 2 * e.Rate / float64(n) // two lines this far apart are two under this window
 	type lines struct {
-		h          int
-		cents, amp []float64
+		h     int
+		cents []float64
 	}
 	var seen []lines
 	loudest := 0.0
@@ -68,7 +72,7 @@ func (e *Ear) Unison() []Measured {
 			if k := len(x.cents); k > 0 && f-mid*math.Exp2(x.cents[k-1]/1200) < 0.7*width {
 				continue
 			}
-			x.cents, x.amp = append(x.cents, 1200*math.Log2(f/mid)), append(x.amp, l)
+			x.cents = append(x.cents, 1200*math.Log2(f/mid))
 		}
 		seen = append(seen, x)
 	}
@@ -257,17 +261,12 @@ func (e *Ear) FM() []Measured {
 			best = append(best, one)
 		}
 	}
-	slices.SortFunc(best, func(a, b made) int {
-		if a.miss < b.miss {
-			return -1
-		}
-		return 1
-	})
+	slices.SortStableFunc(best, func(a, b made) int { return cmp.Compare(a.miss, b.miss) })
 	b := best[0]
 	if b.miss > mostMiss {
 		return none("its harmonics are not those of a sine by a sine")
 	}
-	if w, why := e.waveFits(); why == "" && (w[0].residual < 0.5 || counted < 5 || b.miss > 2e-5) {
+	if w, why := e.waves(); why == "" && (w[0].residual < 0.5 || counted < 5 || b.miss > 2e-5) {
 		return none("a " + w[0].wave + " through a filter makes such harmonics too")
 	}
 	for _, x := range best[1:] {
@@ -337,10 +336,13 @@ func (e *Ear) NoiseLevel() Measured {
 	if db < leastNoise {
 		return cannot("noise", label, "dB", "none is found above what the measuring itself makes")
 	}
+	if e.wavers() {
+		return cannot("noise", label, "dB", "the pitch wavers: the tone itself may be a noise")
+	}
 	if b := e.beat(); b.ok {
 		return cannot("noise", label, "dB", "two voices fill the place between the harmonics")
 	}
-	if v := e.Unison(); v[0].Known && v[0].Value > 1 {
+	if v := e.unison(); v[0].Known && v[0].Value > 1 {
 		return cannot("noise", label, "dB", "several voices fill the place between the harmonics")
 	}
 	if slices.ContainsFunc(e.Modulation(), func(m Measured) bool { return m.Known }) {
@@ -351,6 +353,15 @@ func (e *Ear) NoiseLevel() Measured {
 	}
 	return known("noise", label, db, "dB", 0.5)
 }
+
+// wavers tells whether a pitch goes to and fro by more than a tone beside a noise does, as that of a narrow noise.
+func (e *Ear) wavers() bool {
+	h := e.parts()
+	return len(h.cents) > 0 && stat.StdDev(loudPart(h.cents, h.level), nil) > mostWavering
+}
+
+// mostWavering is that, in cents, as a standard deviation.
+const mostWavering = 12
 
 // leastNoise is the least noise beside a tone that is told, in decibels.
 const leastNoise = -60.0
@@ -489,19 +500,8 @@ func (e *Ear) pitchCourse() (cents []float64, hop float64) {
 
 // lagOf gives the frequency of a stretch, near about where that is not 0; 0 for none.
 func lagOf(x []float64, rate, about float64) float64 {
-	n := len(x)
-	r := dsp.Autocorrelation(x, dsp.PowerFrom(2*n))
-	total := 2 * r[0]
-	lags := n * 2 / 3
-	d := make([]float64, lags)
-	for k := range lags {
-		if k > 0 {
-			total -= x[k-1]*x[k-1] + x[n-k]*x[n-k]
-		}
-		if total > 0 {
-			d[k] = 2 * r[k] / total
-		}
-	}
+	lags := len(x) * 2 / 3
+	d := likeness(x, lags)
 	k := 1
 	for k < lags-1 && d[k] > 0 {
 		k++

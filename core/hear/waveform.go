@@ -1,6 +1,7 @@
 package hear
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -11,7 +12,7 @@ func (e *Ear) Waveform() []Measured {
 	none := func(why string) []Measured {
 		return []Measured{cannot("wave", "wave", "", why), cannot("wave", "sub level", "dB", why)}
 	}
-	found, why := e.waveFits()
+	found, why := e.waves()
 	if why != "" {
 		return none(why)
 	}
@@ -24,6 +25,9 @@ func (e *Ear) Waveform() []Measured {
 	return []Measured{word, sub}
 }
 
+// noiseTried is the width of the bands, in hertz, in which a sound without a tone is asked whether it is a noise.
+const noiseTried = 150
+
 // unfiltered is how far a wave without a filter may lie off its closed form, in decibels.
 const unfiltered = 0.4
 
@@ -33,18 +37,16 @@ type waveFit struct {
 	sub float64 // of a saw with a sub: the level of the sub
 }
 
-// waveFits lists the waves that may sound, the likeliest first; why where it cannot be told which.
-func (e *Ear) waveFits() ([]waveFit, string) {
+// findWaves lists the waves that may sound, the likeliest first; why where it cannot be told which.
+func (e *Ear) findWaves() ([]waveFit, string) {
 	whole := stretch{e.from, e.to}
 	p := e.pitch()
 	if !p.near {
 		if p.several {
 			return nil, "several tones sound at once: play one note"
 		}
-		if p.clarity < 0.2 || !p.ok {
-			if all := e.noiseLevels(whole); len(all.f) > 6 {
-				return []waveFit{{fit: fit{wave: "noise"}}}, ""
-			}
+		if all := e.noiseLevels(whole); len(all.f) > 6 && e.hisses(noiseTried) {
+			return []waveFit{{fit: fit{wave: "noise"}}}, ""
 		}
 		return nil, "no tone is found"
 	}
@@ -66,6 +68,9 @@ func (e *Ear) waveFits() ([]waveFit, string) {
 		}
 	}
 	if others == 0 && all.h[0] == 1 {
+		if e.wavers() {
+			return nil, "its pitch wavers: it may be a narrow noise"
+		}
 		return []waveFit{{fit: fit{wave: "sine"}}}, ""
 	}
 	if !e.inHarmonics(p.f, whole) {
@@ -103,11 +108,8 @@ func (e *Ear) waveFits() ([]waveFit, string) {
 	for _, x := range best {
 		found = append(found, waveFit{fit: x})
 	}
-	slices.SortFunc(found, func(a, b waveFit) int {
-		if a.residual < b.residual {
-			return -1
-		}
-		return 1
+	slices.SortFunc(found, func(a, b waveFit) int { // by name where they fit alike: a map has no order
+		return cmp.Or(cmp.Compare(a.residual, b.residual), cmp.Compare(a.wave, b.wave))
 	})
 	if len(found) == 0 || found[0].residual > limit {
 		return nil, "no low-pass makes it of a saw, a pulse, a square or a triangle"

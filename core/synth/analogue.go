@@ -3,6 +3,7 @@ package synth
 import (
 	"math"
 	"math/cmplx"
+	"slices"
 	"sync"
 
 	"gonum.org/v1/gonum/mat"
@@ -109,7 +110,7 @@ var responses = [kinds]dsp.Response{
 	oneLow: {Mode: dsp.Lowpass, Poles: 1}, oneHigh: {Mode: dsp.Highpass, Poles: 1},
 }
 
-func pow4(x complex128) complex128 { x *= x; return x * x }
+func fourth[T float64 | complex128](x T) T { x *= x; return x * x }
 
 // place works out one filter.
 func (k kind) place(cutoff, res float64) placed {
@@ -135,15 +136,12 @@ func (k kind) place(cutoff, res float64) placed {
 		if k == ladderHigh {
 			w = 1 / w
 		}
-		p.g = imag(w) - real(w)
-		if k == ladderHigh {
-			p.g = math.Abs(imag(w)) - real(w)
-		}
-		p.k = pow4f(math.Sqrt2 * math.Abs(imag(w)) / p.g)
-		divisor = func(s complex128) complex128 { return pow4(1+s) + complex(p.k, 0) }
+		p.g = math.Abs(imag(w)) - real(w)
+		p.k = fourth(math.Sqrt2 * math.Abs(imag(w)) / p.g)
+		divisor = func(s complex128) complex128 { return fourth(1+s) + complex(p.k, 0) }
 		if k == ladderHigh {
 			p.g = 1 / p.g
-			divisor = func(s complex128) complex128 { return pow4(1+s) + complex(p.k, 0)*pow4(s) }
+			divisor = func(s complex128) complex128 { return fourth(1+s) + complex(p.k, 0)*fourth(s) }
 		}
 	case oneLow, oneHigh:
 		p.g = math.Tanh(theta)
@@ -181,13 +179,13 @@ func (k kind) place(cutoff, res float64) placed {
 		if k == oneLow {
 			c[0] = 1
 		}
-		leastSquares(&c, us, want, 1)
+		leastSquares(&c, us, want, 0, 1)
 		p.n0, p.n1 = root(0), root(1)
 	case twoBand, twoHigh:
-		leastSquares(&c, us, want, 1, 2)
+		leastSquares(&c, us, want, 0, 1, 2)
 		p.n1, p.n2 = root(1), root(2)
 	case ladderHigh: // of s^2 (n0 + n1 s + n2 s^2)
-		leastSquares(&c, us, want, 2, 4, 3)
+		leastSquares(&c, us, want, 3, 2, 4, 3)
 		p.n0, p.n2 = root(2), root(4)
 		p.n1 = math.Sqrt(max(0, c[3]+2*p.n0*p.n2))
 	case twoLow: // n0 - n2 u alone: with nothing at s its phase is that of the poles
@@ -195,11 +193,11 @@ func (k kind) place(cutoff, res float64) placed {
 		for i := range want {
 			want[i] = math.Sqrt(want[i])
 		}
-		leastSquares(&c, us, want, 1)
+		leastSquares(&c, us, want, 1, 1)
 		p.n0, p.n2 = c[0], -c[1]
 	default: // (n0 - n2 u)^2 + n1^2 u
 		c[0] = square(0, 0)
-		leastSquares(&c, us, want, 2, 1)
+		leastSquares(&c, us, want, 1, 2, 1)
 		p.n0, p.n2 = root(0), root(2)
 		p.n1 = math.Sqrt(max(0, c[1]+2*p.n0*p.n2))
 	}
@@ -207,9 +205,9 @@ func (k kind) place(cutoff, res float64) placed {
 	return p
 }
 
-// leastSquares fits c at the powers of u that are free, by the share that is missed; the rest of c stays. What may not be below 0 and comes out so is 0, and the
-// others are fitted again: that is so of all but the last of three, and of but the first of two with a constant.
-func leastSquares(c *[5]float64, u, want []float64, free ...int) {
+// leastSquares fits c at the powers of u that are free, by the share that is missed; the rest of c stays. What comes out below 0 is 0, and the others are fitted
+// again; signed is a power that may be below 0, or 0 for none.
+func leastSquares(c *[5]float64, u, want []float64, signed int, free ...int) {
 	for len(free) > 0 {
 		a, b := mat.NewDense(len(u), len(free), nil), mat.NewVecDense(len(u), nil)
 		for i := range u {
@@ -222,8 +220,7 @@ func leastSquares(c *[5]float64, u, want []float64, free ...int) {
 		_ = x.SolveVec(a, b) // what is ill conditioned is told, and solved
 		negative := -1
 		for j, power := range free {
-			c[power] = x.AtVec(j)
-			if c[power] < 0 && negative < 0 && (power != free[len(free)-1] || c[0] == 0 && len(free) < 3) {
+			if c[power] = x.AtVec(j); c[power] < 0 && power != signed && negative < 0 {
 				negative = j
 			}
 		}
@@ -231,8 +228,6 @@ func leastSquares(c *[5]float64, u, want []float64, free ...int) {
 			return
 		}
 		c[free[negative]] = 0
-		free = append(free[:negative:negative], free[negative+1:]...)
+		free = slices.Delete(free, negative, negative+1)
 	}
 }
-
-func pow4f(x float64) float64 { x *= x; return x * x }

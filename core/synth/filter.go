@@ -73,7 +73,7 @@ type filter struct {
 	tan   *[int(cutOctaves*perOctave) + 2]float64
 	seed  random
 	mask  int // coefficients are worked out where i & mask is 0
-	of    [3]looked
+	of    [2]looked
 }
 
 // looked reads the poles and the mix of a filter; while the resonance rests, from a row of its own.

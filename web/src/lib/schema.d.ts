@@ -2661,7 +2661,10 @@ export interface operations {
             query?: {
                 file?: string;
             };
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
             };
@@ -2827,7 +2830,10 @@ export interface operations {
     "post-panels-id-revisions-revision-restore": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
                 revision: number;
@@ -2890,7 +2896,10 @@ export interface operations {
     "post-panels-id-workshop": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
             };
@@ -2989,7 +2998,10 @@ export interface operations {
     "post-panels-id-workshop-rename": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
             };
@@ -3220,7 +3232,10 @@ export interface operations {
     "put-patches-id": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
             };
@@ -3346,7 +3361,10 @@ export interface operations {
     "post-patches-id-layers": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
             };
@@ -3381,7 +3399,10 @@ export interface operations {
     "put-patches-id-layers-layer": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
                 layer: string;
@@ -3417,7 +3438,10 @@ export interface operations {
     "delete-patches-id-layers-layer": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
                 layer: string;
@@ -3449,7 +3473,10 @@ export interface operations {
     "put-patches-id-layers-layer-cables": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
                 layer: string;
@@ -3594,7 +3621,10 @@ export interface operations {
     "put-patches-id-layers-layer-readings": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
                 layer: string;
@@ -3630,7 +3660,10 @@ export interface operations {
     "put-patches-id-layers-layer-readings-control": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
                 layer: string;
@@ -3667,7 +3700,10 @@ export interface operations {
     "delete-patches-id-layers-layer-readings-control": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
                 layer: string;
@@ -3700,7 +3736,10 @@ export interface operations {
     "post-patches-id-layers-layer-readings-control-step": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
                 layer: string;
@@ -3807,7 +3846,10 @@ export interface operations {
     "put-patches-id-phrase": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
             };
@@ -3875,7 +3917,10 @@ export interface operations {
             query?: {
                 file?: string;
             };
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
             };
@@ -3910,7 +3955,10 @@ export interface operations {
     "post-patches-id-phrase-preset": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
             };
@@ -4109,7 +4157,10 @@ export interface operations {
     "post-patches-id-versions-number-restore": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: string;
                 number: number;
@@ -4356,7 +4407,10 @@ export interface operations {
     "put-sheets-id-choices": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: number;
             };
@@ -4554,7 +4608,10 @@ export interface operations {
     "put-sheets-id-overrides-control": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: number;
                 control: string;
@@ -4590,7 +4647,10 @@ export interface operations {
     "delete-sheets-id-overrides-control": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: number;
                 control: string;
@@ -4750,7 +4810,10 @@ export interface operations {
     "post-sheets-id-refine-adopt": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
             path: {
                 id: number;
             };
