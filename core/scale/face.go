@@ -168,7 +168,8 @@ func fold(s string) string {
 
 func (f Face) clockEnds() (from, to float64, err error) {
 	from, to = ClockFrom, ClockTo
-	for text, end := range map[string]*float64{f.From: &from, f.To: &to} {
+	for i, end := range []*float64{&from, &to} {
+		text := [2]string{f.From, f.To}[i]
 		if text == "" {
 			continue
 		}
