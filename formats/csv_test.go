@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"glossator/core/build"
 	"glossator/core/panel"
 	"glossator/core/scale"
 )
@@ -60,7 +61,8 @@ func TestEveryLawInATable(t *testing.T) {
 		if k.Values {
 			l.Values = []any{1.0, nil, "off"}
 		}
-		p := panel.Blank("x", "X")
+		p, err := build.Begin("blank", "x", "X", "")
+		must(t, err)
 		p.Controls[0].Means[0].Law = l
 		got, _, err := ReadControls("x.csv", []byte(controlsOf(t, p)))
 		must(t, err)

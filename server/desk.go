@@ -151,11 +151,11 @@ func (s *Server) summaryKey(row *store.Sheet) (string, error) {
 			rack = c.Revision
 		}
 	}
-	return hashOf(row.Document, row.Overrides, row.Choices, row.Layer, row.School, row.Source, row.SourceRevision, row.Target, row.TargetRevision, row.First, rack, build()), nil
+	return hashOf(row.Document, row.Overrides, row.Choices, row.Layer, row.School, row.Source, row.SourceRevision, row.Target, row.TargetRevision, row.First, rack, thisBuild()), nil
 }
 
-// build names this build of the program: what another one has summed up is summed up again.
-var build = sync.OnceValue(func() string {
+// thisBuild names this build of the program: what another one has summed up is summed up again.
+var thisBuild = sync.OnceValue(func() string {
 	file, err := os.Executable()
 	if err != nil {
 		return ""

@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 
+	"glossator/core/build"
 	"glossator/core/gloss"
 	"glossator/core/meaning"
 	"glossator/core/panel"
@@ -36,6 +37,9 @@ type Vocabulary struct {
 	// Notes are the names of the MIDI notes from 0 to 127; Whole is how many of a phrase line's units make a whole note.
 	Notes []string `json:"notes"`
 	Whole int      `json:"whole"`
+	// Blocks are the building blocks of a panel, Starts the starting points.
+	Blocks []build.Block `json:"blocks"`
+	Starts []build.Start `json:"starts"`
 }
 
 // KindView is a kind of module with its parameters.
@@ -77,7 +81,7 @@ func (s *Server) vocabulary(ctx context.Context, in None) (none Vocabulary, err 
 func Words() Vocabulary {
 	out := Vocabulary{Kinds: []KindView{}, Sources: meaning.Sources, Steps: []StepView{}, Units: []UnitView{}, Laws: scale.LawKinds,
 		Faces: scale.FaceKinds, Conventions: scale.Conventions, Swings: scale.Swings, Known: scale.Sources, Ends: scale.Ends, Parts: panel.Parts, Polarities: panel.Polarities,
-		PatchKinds: patch.Kinds, Verdicts: gloss.Verdicts, Losses: gloss.Losses, Whole: phrase.Whole}
+		PatchKinds: patch.Kinds, Verdicts: gloss.Verdicts, Losses: gloss.Losses, Whole: phrase.Whole, Blocks: build.Blocks, Starts: build.Starts}
 	for i := range meaning.Kinds {
 		k := &meaning.Kinds[i]
 		v := KindView{Kind: string(k.Kind), Label: k.Label, Params: []ParamView{}}

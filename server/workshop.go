@@ -12,6 +12,7 @@ import (
 
 	jsonpatch "github.com/evanphx/json-patch/v5"
 
+	"glossator/core/build"
 	"glossator/core/fault"
 	"glossator/core/panel"
 	"glossator/core/scale"
@@ -79,7 +80,7 @@ func (s *Server) answerWorkshop(d *draft) (none Workshop, err error) {
 }
 
 func (s *Server) answerChecked(d *draft, faults fault.List) (none Workshop, err error) {
-	v := Workshop{tag: store.TagFor(d.panel), Panel: *d.panel, Base: d.base, Draft: d.kept, Faults: faults, Changes: []panel.Difference{}, Params: d.panel.Settable(), Conditions: d.panel.Conditions()}
+	v := Workshop{tag: store.TagFor(d.panel), Panel: *d.panel, Base: d.base, Draft: d.kept, Faults: faults, Changes: []panel.Difference{}, Params: d.panel.Settable(), Conditions: d.panel.Conditions(), Lines: linesOf(d.panel), Usual: build.Usual(d.panel)}
 	if row, err := s.store.Panel(d.panel.ID, d.base); err == nil && d.base > 0 {
 		var base panel.Panel
 		if err := json.Unmarshal(row.Document, &base); err != nil {
@@ -219,10 +220,14 @@ type workshopTryRequest struct {
 
 // workshopTry draws a control as it is being edited, stored or not.
 func (s *Server) workshopTry(ctx context.Context, in workshopTryRequest) (none Tried, err error) {
-	b := in.Body
+	return tried(in.Body), nil
+}
+
+// tried draws a control.
+func tried(b panel.Control) Tried {
 	out := Tried{Faults: b.Face.Check(), Means: []MeanView{}}
 	if len(out.Faults) > 0 {
-		return out, nil
+		return out
 	}
 	out.Expects = b.Face.Expects()
 	if b.Face.Len() > 0 {
@@ -246,7 +251,7 @@ func (s *Server) workshopTry(ctx context.Context, in workshopTryRequest) (none T
 	if out.Faults == nil {
 		out.Faults = fault.List{}
 	}
-	return out, nil
+	return out
 }
 
 type workshopMarksRequest struct {
@@ -295,16 +300,6 @@ func (s *Server) workshopDrop(ctx context.Context, in named) (none None, err err
 		return none, err
 	}
 	return None{}, nil
-}
-
-type panelBlankRequest struct {
-	Body Named
-}
-
-// panelBlank begins a new panel as a draft.
-func (s *Server) panelBlank(ctx context.Context, in panelBlankRequest) (none Draft, err error) {
-	b := in.Body
-	return s.newPanel(panel.Blank("", strings.TrimSpace(b.Name)))
 }
 
 type panelCopyRequest struct {
@@ -430,7 +425,13 @@ type Workshop struct {
 	Params []panel.Settable `json:"params"`
 	// Conditions has every condition in words, by the JSON Pointer of where it stands.
 	Conditions map[string]string `json:"conditions"`
-	Pending    Pending           `json:"pending"`
+	// Lines has the controls, each in one line; Usual is what is printed beside most of them.
+	Lines []LineView `json:"lines"`
+	Usual string     `json:"usual"`
+	// At is the id of what has been put in: a section or a control. Doubts says what of it could not be taken as it was said.
+	At      string   `json:"at,omitempty"`
+	Doubts  []string `json:"doubts,omitempty"`
+	Pending Pending  `json:"pending"`
 }
 
 // Edit is a JSON Patch (RFC 6902) and what to call it.

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"glossator/core/build"
 	"glossator/core/panel"
 )
 
@@ -128,7 +129,8 @@ func TestSchema1ComesAlong(t *testing.T) {
 	s, err := Open(file)
 	migrations = all
 	must(t, err)
-	p := panel.Blank("one", "One")
+	p, err := build.Begin("blank", "one", "One", "")
+	must(t, err)
 	_, err = s.PutPanel(p)
 	must(t, err)
 	p.Name = "Two"

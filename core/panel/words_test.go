@@ -33,7 +33,7 @@ func TestConditionsInWords(t *testing.T) {
 }
 
 func TestSettableOfABlankPanel(t *testing.T) {
-	p := Blank("x", "X")
+	p := blank("x", "X")
 	var all []string
 	for _, x := range p.Settable() {
 		all = append(all, x.Ref)

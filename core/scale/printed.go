@@ -351,15 +351,17 @@ func (f Face) same(g Face) bool {
 	if f.Kind != g.Kind || f.Len() != g.Len() {
 		return false
 	}
-	if f.Kind == Text {
-		return true
+	switch f.Kind {
+	case Numeric:
+		return f.Min == g.Min && f.Max == g.Max && f.Step == g.Step && f.Prefix == g.Prefix && f.Suffix == g.Suffix && f.Sign == g.Sign && f.Exact == g.Exact && f.decimals() == g.decimals()
+	case Clock:
+		a, b, _ := f.clockEnds()
+		c, d, _ := g.clockEnds()
+		return a == c && b == d && f.clockStep() == g.clockStep()
+	case Marks:
+		return f.between() == g.between() && slices.EqualFunc(f.Marks, g.Marks, func(a, b Mark) bool { return a.Legend == b.Legend && math.Abs(a.At-b.At) < 1e-5 })
 	}
-	for i := range f.Len() {
-		if a, b := f.At(i), g.At(i); a.Reading != b.Reading || math.Abs(a.Travel-b.Travel) > 1e-6 || math.Abs(a.U-b.U) > 1e-9 {
-			return false
-		}
-	}
-	return true
+	return slices.Equal(f.Entries, g.Entries)
 }
 
 func (f Face) printed() string {

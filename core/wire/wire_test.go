@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"glossator/core/build"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/wire"
@@ -91,7 +92,10 @@ func TestEveryReadingComesBack(t *testing.T) {
 // addressed gives a panel of one control with an address.
 func addressed(t *testing.T, steps int, m panel.MIDI, dump *panel.Dump) *panel.Compiled {
 	t.Helper()
-	p := panel.Blank("one", "One")
+	p, err := build.Begin("blank", "one", "One", "")
+	if err != nil {
+		t.Fatal(err)
+	}
 	p.Dump = dump
 	c := &p.Controls[0]
 	c.Face.Kind, c.Face.Min, c.Face.Max, c.Face.Step, c.Face.Entries = "numeric", 0, float64(steps-1), 1, nil

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/v1/blocks/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sections of all panels, to be put in as building blocks */
+        get: operations["get-blocks-own"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/contrasts": {
         parameters: {
             query?: never;
@@ -81,7 +98,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Begin a new panel as a draft */
+        /** Begin a new panel as a draft, from a starting point */
         post: operations["post-panels-blank"];
         delete?: never;
         options?: never;
@@ -228,6 +245,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/panels/{id}/workshop/blocks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a building block into the draft */
+        post: operations["post-panels-id-workshop-blocks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/workshop/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add or change a control as it is said */
+        post: operations["post-panels-id-workshop-lines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/workshop/lines/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Draw a control as a line would make it; nothing is stored */
+        post: operations["post-panels-id-workshop-lines-try"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/panels/{id}/workshop/marks": {
         parameters: {
             query?: never;
@@ -273,6 +341,23 @@ export interface paths {
         put?: never;
         /** Save the draft as the next revision */
         post: operations["post-panels-id-workshop-save"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/workshop/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Find what a control may set, in the trade's words */
+        get: operations["get-panels-id-workshop-settings"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1179,6 +1264,11 @@ export interface components {
             of?: string;
             part: string;
         };
+        Beginning: {
+            name: string;
+            start?: string;
+            usual?: string;
+        };
         Bind: {
             law: components["schemas"]["Law"];
             param: string;
@@ -1190,6 +1280,15 @@ export interface components {
             of: number;
             right: number;
             sounds: string;
+        };
+        Block: {
+            id: string;
+            label: string;
+            pieces: components["schemas"]["Piece"][];
+            several?: boolean;
+            slots?: boolean;
+            summary: string;
+            words: string;
         };
         Cable: {
             from: string;
@@ -1427,6 +1526,10 @@ export interface components {
             found: components["schemas"]["FoundControl"][];
             more: number;
         };
+        FoundSets: {
+            of: number;
+            settings: components["schemas"]["Sets"][];
+        };
         Gloss: {
             also?: components["schemas"]["Also"][];
             diff: string;
@@ -1574,6 +1677,15 @@ export interface components {
             slide?: boolean;
             velocity: number;
         };
+        LineView: {
+            control: string;
+            law?: string;
+            more?: number;
+            printed?: string;
+            reads?: string;
+            sets?: string;
+            source?: string;
+        };
         List: components["schemas"]["Fault"][];
         ListenTo: {
             octaves: number;
@@ -1673,6 +1785,16 @@ export interface components {
         Named: {
             name: string;
         };
+        NewBlock: {
+            block?: string;
+            count?: number;
+            label?: string;
+            leave?: string[];
+            panel?: string;
+            section?: string;
+            usual?: string;
+            with?: string[];
+        };
         NewLayer: {
             label: string;
             like?: string;
@@ -1729,6 +1851,16 @@ export interface components {
             renders: number;
             spent: boolean;
             stopped: boolean;
+        };
+        Own: {
+            controls: number;
+            label: string;
+            name: string;
+            panel: string;
+            section: string;
+        };
+        OwnBlocks: {
+            sections: components["schemas"]["Own"][];
         };
         Pair: {
             cost: number;
@@ -1925,6 +2057,12 @@ export interface components {
             cue: components["schemas"]["CueLine"][];
             presets: components["schemas"]["Preset"][];
         };
+        Piece: {
+            face?: string;
+            init?: string;
+            label: string;
+            more?: boolean;
+        };
         Plan: {
             cost: number;
             cut: boolean;
@@ -2082,6 +2220,15 @@ export interface components {
             source: string;
             why: string;
         };
+        Said: {
+            after?: string;
+            control?: string;
+            init?: string;
+            label?: string;
+            printed?: string;
+            section?: string;
+            sets?: string;
+        };
         Scales: {
             explanation: string;
             geometric: boolean;
@@ -2121,6 +2268,12 @@ export interface components {
             id: string;
             label: string;
             step: string;
+        };
+        Sets: {
+            label: string;
+            param: string;
+            part?: string;
+            taken?: number;
         };
         Settable: {
             depth?: boolean;
@@ -2226,6 +2379,11 @@ export interface components {
             name: string;
             over: boolean;
             peak: number;
+        };
+        Start: {
+            id: string;
+            label: string;
+            summary: string;
         };
         Step: {
             by: number;
@@ -2335,6 +2493,14 @@ export interface components {
             init: string;
             means: components["schemas"]["MeanView"][];
         };
+        TriedLine: {
+            doubts?: string[];
+            expects: string;
+            faults: components["schemas"]["List"];
+            init: string;
+            line: components["schemas"]["LineView"];
+            means: components["schemas"]["MeanView"][];
+        };
         Tuned: {
             apart: number;
             bans?: components["schemas"]["Ban"][];
@@ -2379,6 +2545,7 @@ export interface components {
             versions: components["schemas"]["VersionRow"][];
         };
         Vocabulary: {
+            blocks: components["schemas"]["Block"][];
             conventions: components["schemas"]["Choice"][];
             ends: components["schemas"]["Choice"][];
             faces: components["schemas"]["Choice"][];
@@ -2391,6 +2558,7 @@ export interface components {
             patchKinds: string[];
             polarities: components["schemas"]["Choice"][];
             sources: string[];
+            starts: components["schemas"]["Start"][];
             steps: components["schemas"]["StepView"][];
             swings: components["schemas"]["Choice"][];
             units: components["schemas"]["UnitView"][];
@@ -2405,16 +2573,20 @@ export interface components {
             in: string[];
         };
         Workshop: {
+            at?: string;
             base: number;
             changes: components["schemas"]["Difference"][];
             conditions: {
                 [key: string]: string;
             };
+            doubts?: string[];
             draft: boolean;
             faults: components["schemas"]["List"];
+            lines: components["schemas"]["LineView"][];
             panel: components["schemas"]["Panel"];
             params: components["schemas"]["Settable"][];
             pending: components["schemas"]["Pending"];
+            usual: string;
         };
         Writing: {
             decimals: number;
@@ -2434,6 +2606,35 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "get-blocks-own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnBlocks"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-contrasts": {
         parameters: {
             query?: {
@@ -2570,7 +2771,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Named"];
+                "application/json": components["schemas"]["Beginning"];
             };
         };
         responses: {
@@ -2960,6 +3161,117 @@ export interface operations {
             };
         };
     };
+    "post-panels-id-workshop-blocks": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBlock"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-panels-id-workshop-lines": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Said"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-panels-id-workshop-lines-try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Said"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedLine"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-panels-id-workshop-marks": {
         parameters: {
             query?: never;
@@ -3051,6 +3363,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PanelRow"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-panels-id-workshop-settings": {
+        parameters: {
+            query?: {
+                find?: string;
+                section?: string;
+                label?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundSets"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */
