@@ -98,7 +98,7 @@ var Blocks = []Block{
 	{ID: "lfo", Label: "LFO", Several: true, Words: "modulation vibrato low frequency", Summary: "rate, wave, to pitch, to cutoff", kind: meaning.LFO, step: meaning.StepLFO, fixed: map[meaning.ParamName]string{meaning.PPhase: "free"}, Pieces: []Piece{
 		piece("Rate", meaning.PRate, "").at("middle"), piece("Wave", meaning.PWave, "triangle / saw / pulse / sine"), moves("To pitch", "", "self", "voice.tune"), moves("To cutoff", "", "self", "filter.cutoff"), moves("To width", "", "self", "osc.width").more(), moves("To level", "", "self", "amp.level").more(), piece("Delay", meaning.PDelay, "").more(), piece("Fade in", meaning.PFade, "").more(),
 	}},
-	{ID: "matrix", Label: "Matrix", Words: "modulation slots routing routes", Summary: "source, destination and amount of each slot", step: meaning.StepLFO, Slots: true},
+	{ID: "matrix", Label: "Matrix", Pieces: []Piece{}, Words: "modulation slots routing routes", Summary: "source, destination and amount of each slot", step: meaning.StepLFO, Slots: true},
 	{ID: "macro", Label: "Assignable control", Several: true, Words: "macro knob assign performance", Summary: "position", kind: meaning.Macro, step: meaning.StepFeel, Pieces: []Piece{piece("Position", meaning.PValue, "")}},
 	{ID: "amp", Label: "Amplifier", Words: "vca output volume", Summary: "volume", kind: meaning.Amp, step: meaning.StepLevel, Pieces: []Piece{
 		piece("Volume", meaning.PLevel, ""), piece("Pan", meaning.PPan, BothWays).more(), moves("Velocity", "", "velocity", "level").more(),

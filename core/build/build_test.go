@@ -248,6 +248,7 @@ func TestLinesThatChange(t *testing.T) {
 		"nothing on this panel":    {Control: "lfo.rate", Sets: said("hovercraft")},
 		"out of range":             {Control: "lfo.rate", Init: said("11")},
 		"a text has no travel":     {Control: "lfo.rate", Printed: said("text")},
+		"chosen, not turned":       {Control: "lfo.rate", Sets: said("sync osc 2")},
 		"the control is not there": {Control: "gone", Label: said("x")},
 	} {
 		_, _, _, err := Say(p, l)

@@ -119,6 +119,10 @@ func Say(p *panel.Panel, l Said) (out *panel.Panel, id string, doubts []string, 
 			continue
 		}
 		b.Law = law
+		if bad := law.Check(c.Face); fresh && len(bad) > 0 && c.Face.Kind != scale.Text {
+			faults.Add("printed", "%s", at.misfits(*b, c.Face, bad))
+			continue
+		}
 		if len(missing) > 0 {
 			setting, _ := at.p.SetsOf(b.Param, b.Part)
 			doubts = append(doubts, fmt.Sprintf("%s: %s say nothing about the %s that is known here", c.Label, some(missing), setting.Label))
@@ -156,6 +160,23 @@ func Say(p *panel.Panel, l Said) (out *panel.Panel, id string, doubts []string, 
 	c.ID = at.controlID(c.Section, c.Label)
 	at.p.Controls = slices.Insert(at.p.Controls, at.place(l.After, c.Section), c)
 	return at.p, c.ID, doubts, nil
+}
+
+// misfits says why what is printed is no scale for what is set.
+func (at *builder) misfits(b panel.Bind, f scale.Face, bad fault.List) string {
+	x, _, err := at.p.Lookup(b.Param)
+	set, _ := at.p.SetsOf(b.Param, b.Part)
+	if err == nil && x.Dim.Named() && !f.Discrete() {
+		words := knownFor(x)
+		if x.Dim == q.DimWave {
+			words = []string{q.WaveSaw, q.WavePulse, q.WaveTriangle, q.WaveSine}
+		}
+		if len(words) < 2 {
+			words = []string{"off", "on"}
+		}
+		return fmt.Sprintf("the %s is chosen, not turned: write its positions, as in %s", set.Label, strings.Join(words, " / "))
+	}
+	return fmt.Sprintf("this is no scale for the %s: %s", set.Label, bad[0].Message)
 }
 
 // fresh is a control that is not there yet.

@@ -369,13 +369,12 @@ func (f Face) printed() string {
 	case Numeric:
 		g := f
 		g.Prefix, g.Suffix, g.Sign = "", "", false
-		low, high := g.number(f.Min), g.number(f.Max)
-		if f.Sign && f.Max > 0 {
-			high = "+" + high
-		}
-		text := low + " to " + high + f.Suffix
-		if back, err := ReadFace(text); err == nil && (back.same(f) || back.Counts().same(f)) {
-			return text
+		plus := map[bool]string{true: "+", false: ""}[f.Sign && f.Max > 0]
+		text := g.number(f.Min) + " to " + plus + g.number(f.Max) + f.Suffix
+		for _, short := range []string{quantity.Number(f.Min, 9) + " to " + plus + quantity.Number(f.Max, 9) + f.Suffix, text} {
+			if back, err := ReadFace(short); err == nil && (back.same(f) || back.Counts().same(f)) {
+				return short
+			}
 		}
 		return text + " in " + quantity.Number(f.Step, 9)
 	case Clock:

@@ -8,6 +8,8 @@ import (
 	"os/exec"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 )
@@ -127,11 +129,35 @@ func (b *Browser) Press(keys ...string) error {
 		if s, ok := names[k]; ok {
 			k = s
 		}
-		if err := chromedp.Do(b.ctx, chromedp.KeyEvent(k, opts...)); err != nil {
+		if err := chromedp.Do(b.ctx, stroke(k, opts...)); err != nil {
 			return fmt.Errorf("press %q: %w", k, err)
 		}
 	}
 	return nil
+}
+
+// stroke presses keys as a keyboard does: what a key writes goes with its press, so that a page which takes the press takes the letter, too.
+func stroke(keys string, opts ...chromedp.KeyOption) chromedp.Action[chromedp.Void] {
+	return chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		for _, r := range keys {
+			all := kb.Encode(r)
+			down := all[0]
+			for _, k := range all {
+				for _, o := range opts {
+					o(k)
+				}
+				if k.Type == kb.KeyChar && k.Modifiers&^int64(chromedp.ModifierShift) == 0 {
+					down.Text, down.UnmodifiedText = k.Text, k.UnmodifiedText
+				}
+			}
+			for _, k := range []*input.DispatchKeyEventParams{down, all[len(all)-1]} {
+				if _, err := cdp.Call(ctx, t, input.DispatchKeyEvent, *k); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
+	})
 }
 
 // Upload gives a file to a file field.

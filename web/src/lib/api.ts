@@ -20,6 +20,14 @@ export function refused(e: unknown): string | undefined {
   return e.problem.faults?.map((f) => f.message).join("; ") || e.problem.detail;
 }
 
+/** The faults of what the program refused; undefined for other failures. */
+export function refusals(e: unknown) {
+  if (!(e instanceof Refusal) || ![400, 422].includes(e.problem.status))
+    return undefined;
+  const whole = [{ path: "", message: e.problem.detail }];
+  return e.problem.faults?.length ? e.problem.faults : whole;
+}
+
 /** Tells whether something was changed elsewhere in the meantime. */
 export const stale = (e: unknown): e is Refusal =>
   e instanceof Refusal &&
@@ -36,7 +44,7 @@ const problem = (title: string, status: number, detail: string): Problem => ({
   detail,
 });
 
-const refusals: Middleware = {
+const refusing: Middleware = {
   async onResponse({ response }) {
     if (response.ok) return undefined;
     try {
@@ -119,7 +127,7 @@ const versions: Middleware = {
 };
 
 export const client = createClient<paths>({ baseUrl: location.origin });
-client.use(refusals);
+client.use(refusing);
 client.use(versions);
 
 /** What an answer carries; it fails with a Refusal that says what to do next. */

@@ -3,6 +3,7 @@ import type { Panel, Vocabulary } from "./types";
 
 /** What kind of thing an item is, and where it stands in the panel. */
 export type Group =
+  | "table"
   | "head"
   | "sections"
   | "controls"

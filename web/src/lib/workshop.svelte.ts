@@ -1,6 +1,6 @@
 // A panel in the workshop: its outline, the chosen part, edits that go to the program one by one.
 import { tick } from "svelte";
-import { refused } from "./api";
+import { refusals, refused } from "./api";
 import { app } from "./app.svelte";
 import * as panels from "./calls/panels";
 import { bare, changed } from "./forms";
@@ -24,8 +24,10 @@ import type {
   EditOp,
   Fault,
   Marks,
+  NewBlock,
   Panel,
   Revisions,
+  Said,
   Workshop,
 } from "./types";
 
@@ -82,6 +84,19 @@ export class WorkshopState {
   /** JSON Pointer of the list that the chosen part stands in. */
   readonly base = $derived(
     this.chosen?.group === "controls" ? "/controls" : (this.spec?.path ?? ""),
+  );
+  /** The controls that have a fault. */
+  readonly bad = $derived(
+    new Set(
+      (this.w?.faults ?? []).flatMap((f) => {
+        const at = placeOf(f.path);
+        const id =
+          at.group === "controls"
+            ? this.w?.panel.controls[at.n]?.id
+            : undefined;
+        return id === undefined ? [] : [id];
+      }),
+    ),
   );
   /** The faults of the chosen part, their paths from it. */
   readonly own = $derived.by(() => {
@@ -141,6 +156,7 @@ export class WorkshopState {
       });
       seen.add(key);
     };
+    add("table", -1, "all", "Controls in a table", "", "Panel");
     add("head", -1, "head", "Name, kind, dump", "", "Panel");
     p.sections.forEach((s, n) =>
       add("sections", n, s.id, s.label, s.id, "Sections"),
@@ -177,8 +193,17 @@ export class WorkshopState {
     return rows;
   }
 
+  /** Names the form that is open: it stays the same while its part is renamed, so that nobody who types loses it. */
+  private renamed: Record<string, string> = $state({});
+  readonly form = $derived.by(() => {
+    let key = this.chosen?.key ?? "";
+    for (let n = 0; n < 100 && this.renamed[key]; n++)
+      key = this.renamed[key] ?? key;
+    return key;
+  });
   async choose(r: Row | undefined, focus = true) {
     if (!r) return;
+    this.renamed = {};
     route.choose(r.key);
     await tick();
     this.rows.show(r.key, focus);
@@ -198,23 +223,33 @@ export class WorkshopState {
 
   // edits go to the program one after the other
   private busy: Promise<void> = Promise.resolve();
+  /** How many edits are on their way. */
+  working = $state(0);
   private post(
     work: () => Promise<Workshop>,
     after?: () => void,
     wrong?: (what: string) => void,
   ): Promise<void> {
+    this.working++;
     this.busy = this.busy.then(async () => {
       try {
         this.take(await work());
         after?.();
       } catch (e) {
-        const says = wrong && refused(e);
+        const says =
+          wrong &&
+          (refused(e) ??
+            refusals(e)
+              ?.map((f) => f.message)
+              .join("; "));
         if (says) {
           wrong(says);
           return;
         }
         app.fail(e);
         app.changed++; // show again what the program has
+      } finally {
+        this.working--;
       }
     });
     return this.busy;
@@ -235,6 +270,66 @@ export class WorkshopState {
       after,
       wrong,
     );
+
+  /** Adds or changes a control as it is said. */
+  say(
+    said: Said,
+    after: (id: string) => void,
+    wrong: (faults: Fault[]) => void,
+  ) {
+    this.working++;
+    this.busy = this.busy.then(async () => {
+      try {
+        const v = await panels.say(this.id, said);
+        this.take(v);
+        if (v.doubts?.length) app.say("Not all of it is known", v.doubts[0]);
+        after(v.at ?? "");
+      } catch (e) {
+        const faults = refusals(e);
+        if (faults) wrong(faults);
+        else {
+          app.fail(e);
+          app.changed++;
+        }
+      } finally {
+        this.working--;
+      }
+    });
+  }
+  /** Puts a building block in; gives what is wrong. */
+  async putBlock(body: NewBlock): Promise<string | undefined> {
+    let says: string | undefined;
+    await this.post(
+      async () => {
+        const v = await panels.putBlock(this.id, body);
+        if (v.doubts?.length) app.say("Not all of it came along", v.doubts[0]);
+        this.put = v.at ?? "";
+        return v;
+      },
+      undefined,
+      (what) => (says = what),
+    );
+    return says;
+  }
+  /** The sections of all panels, to be put in as blocks. */
+  ownBlocks = async () => (await app.attempt(panels.ownBlocks))?.sections ?? [];
+  /** The section that was put in last. */
+  put = $state("");
+  /** Takes a control out by its id. */
+  takeOut(id: string, after: () => void) {
+    const label = this.w?.panel.controls.find((c) => c.id === id)?.label ?? id;
+    void this.edit(
+      `take out ${label}`,
+      () => {
+        const n = this.w?.panel.controls.findIndex((c) => c.id === id) ?? -1;
+        return n < 0 ? [] : [{ op: "remove", path: `/controls/${n}` }];
+      },
+      () => {
+        app.say(`Took out ${label}`, "Undo brings it back.");
+        after();
+      },
+    );
+  }
 
   /** Where the chosen part stands when an edit's turn comes. */
   private finder(): () => { path: string; was: Item | undefined } {
@@ -308,11 +403,8 @@ export class WorkshopState {
     void this.post(
       () => panels.rename(this.id, kind, from, to),
       () => {
+        this.renamed[`${group}:${to}`] = `${group}:${from}`;
         route.choose(`${group}:${to}`);
-        // the form is made anew: the one who typed stays in it
-        void tick().then(() => {
-          if (document.activeElement === document.body) this.enter();
-        });
       },
     );
   };
@@ -320,7 +412,7 @@ export class WorkshopState {
   add(copy: boolean) {
     if (!this.w || !this.chosen) return;
     let group = this.chosen.group;
-    if (group === "head" || group === "sources") group = "controls";
+    if (["head", "sources", "table"].includes(group)) group = "controls";
     const list = listOf(this.w.panel, group);
     const after = group === this.chosen.group && this.chosen.n >= 0;
     this.insert(

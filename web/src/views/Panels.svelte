@@ -10,6 +10,7 @@
   import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
   import type { Desk, FoundControls } from "../lib/types";
+  import { words } from "../lib/words";
   import ImportFile from "../parts/ImportFile.svelte";
 
   let desk = $state<Desk | null>(null);
@@ -38,15 +39,23 @@
   // a new panel
   let making = $state(false);
   let name = $state("");
-  let like = $state("");
+  let like = $state("+blank");
+  let usual = $state("");
   let nameField = $state<HTMLInputElement | null>(null);
   function make() {
     making = true;
     void tick().then(() => nameField?.focus());
   }
+  const start = $derived(words.starts.find((x) => `+${x.id}` === like));
   const create = () =>
     app.attempt(async () => {
-      const d = await (like ? panels.copy(like, name) : panels.blank(name));
+      const d = await (like.startsWith("+")
+        ? panels.begin({
+            name,
+            start: like.slice(1),
+            usual: usual.trim() || undefined,
+          })
+        : panels.copy(like, name));
       app.say("Begun", `${d.name} is a draft until it is saved.`);
       route.go(`/panels/${part(d.id)}/workshop`);
     });
@@ -127,16 +136,27 @@
       />
       <label
         >Begin with <select bind:value={like}>
-          <option value="">a small panel to change</option>
+          {#each words.starts as x (x.id)}<option value={`+${x.id}`}
+              >{x.label}</option
+            >{/each}
           {#each desk?.panels ?? [] as p (p.id)}<option value={p.id}
               >a copy of {p.name}</option
             >{/each}
         </select></label
       >
+      {#if start}<label
+          >Its knobs are printed <input
+            id="new-panel-usual"
+            class="num"
+            placeholder="as is usual there"
+            bind:value={usual}
+          /></label
+        >{/if}
       <Button size="small" type="submit" disabled={!name.trim()}>Begin</Button>
       <button type="button" class="linkish" onclick={() => (making = false)}
         >leave it</button
       >
+      {#if start}<p class="small soft">{start.summary}</p>{/if}
     </form>
   {/if}
   {#if desk && desk.drafts.length > 0 && !found}

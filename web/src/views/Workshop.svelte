@@ -13,6 +13,7 @@
   import Outline from "../parts/workshop/Outline.svelte";
   import PanelFaults from "../parts/workshop/PanelFaults.svelte";
   import PanelHead from "../parts/workshop/PanelHead.svelte";
+  import PanelTable from "../parts/workshop/PanelTable.svelte";
   import PanelHistory from "../parts/workshop/PanelHistory.svelte";
   import WorkshopBar from "../parts/workshop/WorkshopBar.svelte";
 
@@ -20,6 +21,7 @@
   // svelte-ignore state_referenced_locally
   const s = new WorkshopState(id);
   let outline = $state<Outline | undefined>();
+  let table = $state<PanelTable | undefined>();
 
   keys([
     {
@@ -51,10 +53,19 @@
       run: s.enter,
     },
     {
+      keys: "a",
+      does: "put in a building block, or a section of another panel",
+      on: "a",
+      run: async () => {
+        await s.choose(s.all[0], false);
+        table?.addBlock();
+      },
+    },
+    {
       keys: "n",
-      does: "a new part of the same kind after this one",
+      does: "a new control in the table; elsewhere a new part of the same kind",
       on: "n",
-      run: () => s.add(false),
+      run: () => (table ? table.newLine() : s.add(false)),
     },
     {
       keys: "c",
@@ -85,13 +96,20 @@
     },
     { keys: "Esc", does: "back to the panel", on: "Escape", run: away },
   ]);
+  // a new panel begins with what to put in
+  let begun = false;
+  $effect(() => {
+    if (begun || !s.w || !table) return;
+    begun = true;
+    if (s.w.base === 0 && !route.line) table.addBlock();
+  });
   function away() {
     if (s.history || s.changes) s.history = s.changes = false;
     else route.go(s.away);
   }
 </script>
 
-<div class="page">
+<div class="page" data-busy={s.working ? "yes" : "no"}>
   {#if s.missing}
     <h1>No such panel</h1>
     <p>{s.missing} <a href="/panels">All panels</a></p>
@@ -123,25 +141,31 @@
       <div class="editor">
         <PanelFaults {s} {w} />
         {#if chosen}
-          <div class="bar title">
-            <h2>{chosen.label || "unnamed"}</h2>
-            <span class="soft small">{chosen.under}</span>
-            <div class="end bar">
-              <button class="linkish" onclick={() => s.add(false)}
-                >New {chosen.group === "head" || chosen.group === "sources"
-                  ? "control"
-                  : "one after it"}</button
-              >
-              {#if s.item}
-                <button class="linkish" onclick={() => s.add(true)}>Copy</button
+          {#if chosen.group !== "table"}
+            <div class="bar title">
+              <h2>{chosen.label || "unnamed"}</h2>
+              <span class="soft small">{chosen.under}</span>
+              <div class="end bar">
+                <button class="linkish" onclick={() => s.add(false)}
+                  >New {["head", "sources", "table"].includes(chosen.group)
+                    ? "control"
+                    : "one after it"}</button
                 >
-                <button class="linkish" onclick={() => s.move(-1)}>Up</button>
-                <button class="linkish" onclick={() => s.move(1)}>Down</button>
-                <button class="linkish" onclick={s.remove}>Take out</button>
-              {/if}
+                {#if s.item}
+                  <button class="linkish" onclick={() => s.add(true)}
+                    >Copy</button
+                  >
+                  <button class="linkish" onclick={() => s.move(-1)}>Up</button>
+                  <button class="linkish" onclick={() => s.move(1)}>Down</button
+                  >
+                  <button class="linkish" onclick={s.remove}>Take out</button>
+                {/if}
+              </div>
             </div>
-          </div>
-          {#if chosen.group === "head"}
+          {/if}
+          {#if chosen.group === "table"}
+            <PanelTable bind:this={table} {s} {w} />
+          {:else if chosen.group === "head"}
             <PanelHead {s} {w} />
           {:else if chosen.group === "sources"}
             <Field
@@ -164,7 +188,7 @@
               }}
             />
           {:else if chosen.group === "controls" && s.item}
-            {#key chosen.key}
+            {#key s.form}
               <ControlForm
                 {s}
                 control={s.item as unknown as Control}
@@ -172,7 +196,7 @@
               />
             {/key}
           {:else if s.spec && s.item}
-            {#key chosen.key}
+            {#key s.form}
               <ItemForm {s} spec={s.spec} item={s.item} panel={w.panel} />
             {/key}
           {/if}

@@ -1,6 +1,6 @@
 // Panels and the workshop.
 import { client, file, got, json } from "../api";
-import type { Control, Edit, Marks } from "../types";
+import type { Beginning, Control, Edit, Marks, NewBlock, Said } from "../types";
 
 const of = (id: string) => ({ params: { path: { id } } });
 
@@ -10,8 +10,8 @@ export const revisions = (id: string) =>
   got(client.GET("/api/v1/panels/{id}/revisions", of(id)));
 export const find = (q: string) =>
   got(client.GET("/api/v1/controls", { params: { query: { q } } }));
-export const blank = (name: string) =>
-  got(client.POST("/api/v1/panels/blank", { body: { name } }));
+export const begin = (body: Beginning) =>
+  got(client.POST("/api/v1/panels/blank", { body }));
 export const copy = (id: string, name: string) =>
   got(client.POST("/api/v1/panels/{id}/copy", { ...of(id), body: { name } }));
 export const take = async (from: File) =>
@@ -60,3 +60,22 @@ export const readControls = async (id: string, from: File) =>
       ...file(await from.text()),
     }),
   );
+
+export const putBlock = (id: string, body: NewBlock) =>
+  got(client.POST("/api/v1/panels/{id}/workshop/blocks", { ...of(id), body }));
+export const say = (id: string, body: Said) =>
+  got(client.POST("/api/v1/panels/{id}/workshop/lines", { ...of(id), body }));
+export const trySaying = (id: string, body: Said) =>
+  got(
+    client.POST("/api/v1/panels/{id}/workshop/lines/try", { ...of(id), body }),
+  );
+export const findSets = (
+  id: string,
+  query: { find?: string; section?: string; label?: string },
+) =>
+  got(
+    client.GET("/api/v1/panels/{id}/workshop/settings", {
+      params: { path: { id }, query },
+    }),
+  );
+export const ownBlocks = () => got(client.GET("/api/v1/blocks/own", {}));

@@ -43,7 +43,6 @@
             >
             !{/if}</span
         >
-        <span class="num small soft">{r.sub}</span>
       </div>
     {:else}
       <p class="soft small">No part fits.</p>
