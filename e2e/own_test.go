@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"strings"
 	"testing"
+	"time"
 
 	"glossator/core/panel"
 	"glossator/e2e/browser"
@@ -49,7 +50,7 @@ func TestAnInstrumentInFourHundredKeys(t *testing.T) {
 	d := open(t, false)
 	k := &typing{desk: d}
 	d.visit("/panels")
-	d.holds("document.querySelector('#new-panel-name') || true")
+
 	k.keys("n")
 	d.holds("document.activeElement.id === 'new-panel-name'")
 	k.text("Ketch")
@@ -120,4 +121,101 @@ func (d *desk) focused() string {
 	id, err := browser.Eval[string](d.Browser, "document.activeElement.id")
 	d.must(err)
 	return strings.TrimSpace(id)
+}
+
+// What is typed is never eaten: at 20 ms a key and answers that take a second, through the table and through the fields of a control, with Tab and with the mouse.
+func TestTypingIsNeverEaten(t *testing.T) {
+	d := open(t, false)
+	d.visit("/panels")
+	d.press("n")
+	d.holds("document.activeElement.id === 'new-panel-name'")
+	d.put("Yawl")
+	d.press("Enter")
+	d.holds("document.activeElement.id === 'add-block'")
+	before := len(d.draft("yawl").Controls)
+	d.late = time.Second
+	at20 := func(text string) {
+		t.Helper()
+		for _, c := range text {
+			d.press(string(c))
+			time.Sleep(20 * time.Millisecond) // as a fast hand types
+		}
+	}
+	d.press("Escape", "n")
+	d.holds("document.activeElement.id.startsWith('t-label-+')")
+	for _, c := range [][3]string{{"Snarl", "0-10", "drive of filter"}, {"Nose", "clock", "key tr filt"}, {"Scan rate", "off/on", "sync osc"}} {
+		for i, cell := range c {
+			if i > 0 {
+				d.press("Tab")
+			}
+			at20(cell)
+		}
+		d.press("Enter")
+	}
+	d.settled()
+	p := d.draft("yawl")
+	if len(p.Controls) != before+3 {
+		t.Errorf("%d controls, want %d", len(p.Controls), before+3)
+	}
+	for _, c := range p.Controls[before:] {
+		switch want := map[string]string{"Snarl": "filter.drive", "Nose": "filter.track", "Scan rate": "osc.sync"}[c.Label]; {
+		case want == "":
+		case len(c.Means) != 1 || c.Means[0].Param != want:
+			t.Errorf("%s sets %v, want %s", c.Label, c.Means, want)
+		}
+	}
+	// the fields of a control: its short name is changed, and one goes on at once by Tab, and by a click
+	d.visit("/panels/yawl/workshop?line=controls:filter.cutoff")
+	d.focus(field("Label"))
+	d.put("")
+	at20("Sparkle")
+	d.press("Tab", "Tab")
+	at20("50")
+	d.press("Tab")
+	at20("bright, sheen")
+	d.press("Tab")
+	d.settled()
+	d.focus(field("Short name"))
+	d.put("")
+	at20("filter.sparkle")
+	d.press("Tab")
+	at20("Snow") // into whatever comes next, or nowhere, but no command
+	d.settled()
+	p = d.draft("yawl")
+	if len(p.Controls) != before+3 {
+		t.Errorf("letters made a control: %d, want %d", len(p.Controls), before+3)
+	}
+	found := false
+	for _, c := range p.Controls {
+		if c.ID == "filter.sparkle" {
+			found = true
+			if c.Label != "Sparkle" || c.Init != "50" || strings.Join(c.Aliases, ", ") != "bright, sheen" {
+				t.Errorf("typed away: %+v", c)
+			}
+		}
+	}
+	if !found {
+		t.Error("the short name was not taken")
+	}
+	d.late = 0
+	// Esc drops what is typed, says so, and one key brings it back
+	d.focus(field("Init"))
+	d.put("77")
+	d.press("Escape")
+	d.sees("Dropped “77”")
+	d.press("ArrowUp", "Enter")
+	d.holds(`document.activeElement.value === "77"`)
+	d.settled()
+	// a letter where the focus is on nothing, or just after a field has been left by Tab, is no command
+	n := len(d.draft("yawl").Controls)
+	_, err := browser.Eval[bool](d.Browser, "document.activeElement.blur(), true")
+	d.must(err)
+	d.press("n", "c")
+	d.settled()
+	if now := len(d.draft("yawl").Controls); now != n {
+		t.Errorf("%d controls after letters into nothing, want %d", now, n)
+	}
+	if len(d.Errors) > 0 {
+		t.Errorf("the page threw: %v", d.Errors)
+	}
 }

@@ -83,6 +83,16 @@ func whole(of func(r csvRow) **int) (func(csvRow) string, func(csvRow, string) e
 	}
 }
 
+// chosen reads a word of the format, or what a form says for it: "octaves" is octave.
+func chosen(all []scale.Choice, cell string) string {
+	for _, c := range all {
+		if strings.EqualFold(c.Value, cell) || strings.EqualFold(c.Text, cell) {
+			return c.Value
+		}
+	}
+	return cell
+}
+
 func list(of func(r csvRow) *[]string) (func(csvRow) string, func(csvRow, string) error) {
 	return func(r csvRow) string { return join(*of(r)) }, func(r csvRow, cell string) error { *of(r) = split(cell); return nil }
 }
@@ -181,7 +191,7 @@ func makeColumns() []column {
 		return r.control.MIDI.Values
 	}, func(r csvRow, cell string) error { midi(r).Values = cell; return nil })
 	add("face", false, func(r csvRow) string { return string(r.control.Face.Kind) }, func(r csvRow, cell string) error {
-		r.control.Face.Kind = scale.FaceKind(cell)
+		r.control.Face.Kind = scale.FaceKind(chosen(scale.FaceKinds, cell))
 		return nil
 	})
 	num("min", func(r csvRow) *float64 { return &r.control.Face.Min })
@@ -227,6 +237,14 @@ func makeColumns() []column {
 	return append(out, lawColumns()...)
 }
 
+// lawChoices are the kinds of law with what a form says for them.
+var lawChoices = func() (out []scale.Choice) {
+	for _, k := range scale.LawKinds {
+		out = append(out, scale.Choice{Value: string(k.Kind), Text: k.Label})
+	}
+	return out
+}()
+
 func lawColumns() []column {
 	var out []column
 	add := func(name string, get func(l *scale.Law) string, set func(l *scale.Law, cell string) error) {
@@ -241,8 +259,8 @@ func lawColumns() []column {
 		out = append(out, column{name, g, s, true})
 	}
 	bind("sets", func(r csvRow) *string { return &r.bind.Param })
-	bind("part", func(r csvRow) *string { return &r.bind.Part })
-	add("law", func(l *scale.Law) string { return string(l.Kind) }, func(l *scale.Law, cell string) error { l.Kind = scale.LawKind(cell); return nil })
+	out = append(out, column{"part", func(r csvRow) string { return r.bind.Part }, func(r csvRow, cell string) error { r.bind.Part = chosen(panel.Parts, cell); return nil }, true})
+	add("law", func(l *scale.Law) string { return string(l.Kind) }, func(l *scale.Law, cell string) error { l.Kind = scale.LawKind(chosen(lawChoices, cell)); return nil })
 	bind("unit", func(r csvRow) *string { return &r.bind.Law.Unit })
 	for _, n := range scale.LawNumbers {
 		num(n.Column, n.Of)
@@ -295,10 +313,16 @@ func lawColumns() []column {
 		}
 		return nil
 	})
-	add("off", func(l *scale.Law) string { return l.Off }, func(l *scale.Law, cell string) error { l.Off = cell; return nil })
-	add("convention", func(l *scale.Law) string { return string(l.Convention) }, func(l *scale.Law, cell string) error { l.Convention = scale.Convention(cell); return nil })
-	add("swing", func(l *scale.Law) string { return string(l.Swing) }, func(l *scale.Law, cell string) error { l.Swing = scale.Swing(cell); return nil })
-	add("source", func(l *scale.Law) string { return string(l.Source) }, func(l *scale.Law, cell string) error { l.Source = scale.Source(cell); return nil })
+	add("off", func(l *scale.Law) string { return l.Off }, func(l *scale.Law, cell string) error { l.Off = chosen(scale.Ends, cell); return nil })
+	add("convention", func(l *scale.Law) string { return string(l.Convention) }, func(l *scale.Law, cell string) error {
+		l.Convention = scale.Convention(chosen(scale.Conventions, cell))
+		return nil
+	})
+	add("swing", func(l *scale.Law) string { return string(l.Swing) }, func(l *scale.Law, cell string) error { l.Swing = scale.Swing(chosen(scale.Swings, cell)); return nil })
+	add("source", func(l *scale.Law) string { return string(l.Source) }, func(l *scale.Law, cell string) error {
+		l.Source = scale.Source(chosen(scale.Sources, cell))
+		return nil
+	})
 	add("uncertainty", func(l *scale.Law) string {
 		switch {
 		case l.Uncertainty == nil:
@@ -412,6 +436,55 @@ func WriteControls(p *panel.Panel) ([]byte, error) {
 // maxCells is how many cells a row of a table may have.
 const maxCells = 1000
 
+// markOf finds what stands between the cells: the mark that most of the first rows have, or most of.
+func markOf(data []byte) rune {
+	best, rows, marks := ',', 0, 0
+	for _, mark := range []rune{',', ';', '\t'} {
+		n, all := 0, 0
+		for i, rest := 0, data; i < 12 && len(rest) > 0; i++ {
+			var line []byte
+			line, rest, _ = bytes.Cut(rest, []byte("\n"))
+			if k := bytes.Count(line, []byte(string(mark))); k > 0 {
+				n, all = n+1, all+k
+			}
+		}
+		if n > rows || n == rows && all > marks {
+			best, rows, marks = mark, n, all
+		}
+	}
+	return best
+}
+
+// csvOf makes a reader of a CSV table with commas, semicolons or tabs between its cells; above is how many lines of the file stand above what it reads.
+func csvOf(data []byte) (r *csv.Reader, above int, err error) {
+	if !utf8.Valid(data) {
+		return nil, 0, errors.New("expected UTF-8 text: save the table as CSV in UTF-8")
+	}
+	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
+	first, _, _ := bytes.Cut(data, []byte("\n"))
+	// a line that says what stands between the cells, as spreadsheets write it for each other
+	var between rune
+	if rest, ok := bytes.CutPrefix(first, []byte("sep=")); ok && len(bytes.TrimSpace(rest)) == 1 || ok && len(rest) > 0 && rest[0] == '\t' {
+		between = rune(rest[0])
+		_, data, _ = bytes.Cut(data, []byte("\n"))
+		above = 1
+	}
+	r = csv.NewReader(bytes.NewReader(data))
+	r.FieldsPerRecord, r.ReuseRecord = -1, true
+	r.Comma = markOf(data)
+	if between != 0 {
+		r.Comma = between
+	}
+	for n, line := 1, data; len(line) > 0; n++ {
+		var this []byte
+		this, line, _ = bytes.Cut(line, []byte("\n"))
+		if bytes.Count(this, []byte(string(r.Comma))) > maxCells {
+			return nil, 0, fmt.Errorf("row %d: expected at most %d cells", n, maxCells)
+		}
+	}
+	return r, above, nil
+}
+
 // ReadControls reads a controls table as WriteControls makes it, with commas, semicolons or
 // tabs between the cells, its columns in any order. It checks form only; rows gives the row, counted from 1 with the
 // heading, at which each control stands. The error is a fault.List by row and column.
@@ -424,34 +497,9 @@ func ReadControls(file string, data []byte) (controls []panel.Control, rows []in
 	if len(data) > MaxSize {
 		return fail("expected at most %d MB, got %.1f MB", MaxSize>>20, float64(len(data))/(1<<20))
 	}
-	if !utf8.Valid(data) {
-		return fail("expected UTF-8 text: save the table as CSV in UTF-8")
-	}
-	data = bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))
-	first, _, _ := bytes.Cut(data, []byte("\n"))
-	// a line that says what stands between the cells, as spreadsheets write it for each other
-	var between rune
-	if rest, ok := bytes.CutPrefix(first, []byte("sep=")); ok && len(bytes.TrimSpace(rest)) == 1 || ok && len(rest) > 0 && rest[0] == '\t' {
-		between = rune(rest[0])
-		_, data, _ = bytes.Cut(data, []byte("\n"))
-		first, _, _ = bytes.Cut(data, []byte("\n"))
-	}
-	r := csv.NewReader(bytes.NewReader(data))
-	r.FieldsPerRecord, r.ReuseRecord = -1, true
-	for _, comma := range []rune{';', '\t'} {
-		if bytes.Count(first, []byte(string(comma))) > bytes.Count(first, []byte(string(r.Comma))) {
-			r.Comma = comma
-		}
-	}
-	if between != 0 {
-		r.Comma = between
-	}
-	for n, line := 1, data; len(line) > 0; n++ {
-		var this []byte
-		this, line, _ = bytes.Cut(line, []byte("\n"))
-		if bytes.Count(this, []byte(string(r.Comma))) > maxCells {
-			return fail("row %d: expected at most %d cells", n, maxCells)
-		}
+	r, above, err := csvOf(data)
+	if err != nil {
+		return fail("%v", err)
 	}
 	head, err := r.Read()
 	if err != nil {
@@ -487,13 +535,14 @@ func ReadControls(file string, data []byte) (controls []panel.Control, rows []in
 		if err != nil {
 			var p *csv.ParseError
 			if errors.As(err, &p) {
-				l.Add(fmt.Sprintf("row %d", p.Line), "expected cells of a CSV table: %v", p.Err)
+				l.Add(fmt.Sprintf("row %d", p.Line+above), "expected cells of a CSV table: %v", p.Err)
 			} else {
 				l.Add("", "%v", err)
 			}
 			break
 		}
 		row, _ := r.FieldPos(0)
+		row += above
 		for i := range record {
 			if record[i] = asWritten(record[i]); r.Comma != ',' && (i >= len(cols) || cols[i] == nil || !cols[i].prose()) {
 				record[i] = points(record[i])

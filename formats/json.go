@@ -50,13 +50,18 @@ func ReadPatch(file string, data []byte) (*patch.Patch, error) {
 func ReadPanel(file string, data []byte) (*panel.Compiled, error) {
 	var p panel.Panel
 	if err := read(file, data, panel.Format, panel.Version, panelSchema, &p); err != nil {
+		var l fault.List
+		var own panel.Panel
+		if errors.As(err, &l) && len(data) < MaxSize/4 && json.Unmarshal(data, &own) == nil && own.Format == panel.Format {
+			return nil, own.Told(l)
+		}
 		return nil, err
 	}
 	c, err := panel.Compile(&p)
 	if err != nil {
 		var l fault.List
 		if errors.As(err, &l) {
-			return nil, l.In(file)
+			return nil, p.Told(l).In(file)
 		}
 		return nil, err
 	}

@@ -5,12 +5,14 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"path/filepath"
 	"slices"
 	"strings"
 
 	"glossator/core/build"
 	"glossator/core/fault"
 	"glossator/core/panel"
+	"glossator/formats"
 )
 
 // Beginning asks for a new panel: its name, a starting point ("blank" where there is none), and what is printed beside its knobs.
@@ -192,10 +194,12 @@ type LineView struct {
 	Printed string `json:"printed,omitempty"`
 	Reads   string `json:"reads,omitempty"`
 	// Sets is what it sets; More is how much else it sets. Law tells the law of it, Source where that is from.
-	Sets   string `json:"sets,omitempty"`
-	More   int    `json:"more,omitempty"`
-	Law    string `json:"law,omitempty"`
-	Source string `json:"source,omitempty"`
+	Sets string `json:"sets,omitempty"`
+	More int    `json:"more,omitempty"`
+	// All has what each of its laws sets, where there are several.
+	All    []string `json:"all,omitempty"`
+	Law    string   `json:"law,omitempty"`
+	Source string   `json:"source,omitempty"`
 }
 
 // labelsOf gives the trade's words for what a panel's controls may set.
@@ -233,6 +237,11 @@ func controlLine(c *panel.Control, labels map[[2]string]string) LineView {
 		v.Sets = "something that is not here any more"
 	}
 	v.More, v.Source = len(c.Means)-1, string(b.Law.Source)
+	for j := range c.Means {
+		if x := &c.Means[j]; len(c.Means) > 1 {
+			v.All = append(v.All, labels[[2]string{x.Param, x.Part}])
+		}
+	}
 	if sound && len(b.Law.Check(c.Face)) == 0 {
 		v.Law = b.Law.NumbersText()
 	}
@@ -301,3 +310,54 @@ type TriedLine struct {
 	Faults  fault.List `json:"faults"`
 	Doubts  []string   `json:"doubts,omitempty"`
 }
+
+type panelTableRequest struct {
+	File string `query:"file"`
+	Body Upload[None]
+}
+
+// panelTable begins a new panel from a table of controls: sections and modules come from its columns. What of it does not go in is told by row.
+func (s *Server) panelTable(ctx context.Context, in panelTableRequest) (none TableRead, err error) {
+	file := fileName(in.File, "table")
+	rows, detailed, err := formats.ReadRows(file, in.Body.Data)
+	if err != nil {
+		return none, err
+	}
+	if detailed {
+		return none, badRequest{errors.New("this is the controls table of a panel: open that panel's workshop, and read it there")}
+	}
+	name := strings.TrimSpace(strings.TrimSuffix(file, filepath.Ext(file)))
+	p, taken, faults := build.FromRows(&panel.Panel{Format: panel.Format, Version: panel.Version, Name: name, Revision: 1, Kind: "instrument", Memory: true}, rows)
+	if taken == 0 {
+		return none, faults.In(file)
+	}
+	d, err := s.newPanel(p)
+	if err != nil {
+		return none, err
+	}
+	if faults == nil {
+		faults = fault.List{}
+	}
+	return TableRead{Draft: d, Taken: taken, Rows: faults.In(file)}, nil
+}
+
+// TableRead is a panel that was begun from a table, with what of it did not go in.
+type TableRead struct {
+	Draft Draft      `json:"draft"`
+	Taken int        `json:"taken"`
+	Rows  fault.List `json:"rows"`
+}
+
+func (s *Server) templateCSV(ctx context.Context, in None) (none File[None], err error) {
+	return download("controls.csv", "text/csv; charset=utf-8", formats.TemplateCSV())
+}
+
+func (s *Server) templateXLSX(ctx context.Context, in None) (none File[None], err error) {
+	b, err := formats.TemplateXLSX()
+	if err != nil {
+		return none, err
+	}
+	return download("controls.xlsx", workbookType, b)
+}
+
+const workbookType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"

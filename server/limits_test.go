@@ -49,6 +49,10 @@ func TestFiveMegabytes(t *testing.T) {
 		n := (BodyLimit - 64 - len(before) - len(after)) / (len(part) + 1)
 		return before + strings.TrimSuffix(strings.Repeat(part+",", n), ",") + after
 	}
+	sections := ""
+	for i := range 1900 {
+		sections += fmt.Sprintf("Oscillator %d,Level %d,0-10,level\n", i%100, i)
+	}
 	notes := `{"notes":"` + strings.Repeat("cutoff 61, reso 20\\n", 240000) + `"}`
 	for _, x := range []struct{ name, method, path, body string }{
 		{"one long text", "POST", "/panels?file=x", fillText("", "a", "")},
@@ -63,6 +67,9 @@ func TestFiveMegabytes(t *testing.T) {
 		{"many readings", "POST", "/patches?file=x", fillText(`{"format":"glossator-patch","version":1,"id":"x","name":"X","panel":"kedge","kind":"bass","layers":[{"id":"a","readings":{"`, `a":"1","`, `b":"1"}}]}`)},
 		{"many layers", "POST", "/patches?file=x", fillText(`{"format":"glossator-patch","version":1,"id":"x","name":"X","panel":"kedge","kind":"bass","layers":[`, `{"id":"a","readings":{}},`, `{}]}`)},
 		{"a table of many rows", "PUT", "/panels/kedge/controls.csv?file=x", fillText("id,label,section,face,init\n", "a,b,c,numeric,0\n", "")},
+		{"a plain table of many rows", "PUT", "/panels/kedge/controls.csv?file=x", fillText("Section,Control,Printed\n", "a,b,0-10\n", "")},
+		{"a plain table of many sections", "POST", "/panels/table?file=x", "Section,Control,Printed,Sets\n" + sections},
+		{"a plain table of long faces", "POST", "/panels/table?file=x", fillText("Section,Control,Printed\na,b,", "0 ", "\n")},
 		{"a table of one row", "PUT", "/panels/kedge/controls.csv?file=x", fillText("id,label,section,face,init\na", ",", "\n")},
 		{"a table of many columns", "PUT", "/panels/kedge/controls.csv?file=x", fillText("id,label,section,face,init", ",x", "\n")},
 		{"a table of one quote", "PUT", "/panels/kedge/controls.csv?file=x", fillText("id,label,section,face,init\n\"", "a\n", "")},

@@ -46,7 +46,9 @@ func problemOf(err error) Problem {
 		}
 		p.Detail = fmt.Sprintf("%d faults; nothing was stored. Mend the places named and try again.", len(list))
 		if len(list) == 1 {
-			p.Detail = list[0].Message
+			if p.Detail = list[0].Words; p.Detail == "" {
+				p.Detail = list[0].Message
+			}
 		}
 	case errors.As(err, &stale):
 		p.Status, p.Title, p.Detail, p.Clashes = http.StatusPreconditionFailed, "Changed elsewhere", capital(stale.Error())+". Nothing was stored: look at what stands there now, then change it again.", stale.Clashes

@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io/fs"
 	"log/slog"
@@ -17,6 +18,7 @@ import (
 	"github.com/labstack/echo/v5/middleware"
 	"golang.org/x/sync/semaphore"
 
+	"glossator/core/fault"
 	"glossator/core/panel"
 	"glossator/formats"
 	"glossator/store"
@@ -150,6 +152,19 @@ func (e errStored) Error() string { return fmt.Sprintf("stored panel %s: %v", e.
 
 func (e errStored) Unwrap() error { return nil } // its faults are not those of the request
 
+// told gives faults as the sentences that say them.
+func told(l fault.List) error {
+	var all []string
+	for i, f := range l {
+		if i == 3 {
+			all = append(all, fmt.Sprintf("And %d more.", len(l)-i))
+			break
+		}
+		all = append(all, f.Words)
+	}
+	return errors.New(strings.Join(all, " "))
+}
+
 func compileRow(row *store.Panel) (*panel.Compiled, error) {
 	var p panel.Panel // it was checked when it was stored
 	if err := json.Unmarshal(row.Document, &p); err != nil {
@@ -157,6 +172,9 @@ func compileRow(row *store.Panel) (*panel.Compiled, error) {
 	}
 	c, err := panel.Compile(&p)
 	if err != nil {
+		if l := (fault.List{}); errors.As(err, &l) {
+			err = told(p.Told(l))
+		}
 		return nil, errStored{row.ID, err}
 	}
 	return c, nil

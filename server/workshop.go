@@ -80,7 +80,7 @@ func (s *Server) answerWorkshop(d *draft) (none Workshop, err error) {
 }
 
 func (s *Server) answerChecked(d *draft, faults fault.List) (none Workshop, err error) {
-	v := Workshop{tag: store.TagFor(d.panel), Panel: *d.panel, Base: d.base, Draft: d.kept, Faults: faults, Changes: []panel.Difference{}, Params: d.panel.Settable(), Conditions: d.panel.Conditions(), Lines: linesOf(d.panel), Usual: build.Usual(d.panel)}
+	v := Workshop{tag: store.TagFor(d.panel), Panel: *d.panel, Base: d.base, Draft: d.kept, Faults: d.panel.Told(faults), Notices: d.panel.Doubts(), Changes: []panel.Difference{}, Params: d.panel.Settable(), Conditions: d.panel.Conditions(), Lines: linesOf(d.panel), Usual: build.Usual(d.panel)}
 	if row, err := s.store.Panel(d.panel.ID, d.base); err == nil && d.base > 0 {
 		var base panel.Panel
 		if err := json.Unmarshal(row.Document, &base); err != nil {
@@ -282,7 +282,7 @@ func (s *Server) workshopSave(ctx context.Context, in named) (none PanelRow, err
 		return none, badRequest{errors.New("there is no draft to save: nothing has been edited since the last revision")}
 	}
 	if l := faultsOf(d.panel); len(l) > 0 {
-		return none, l
+		return none, d.panel.Told(l)
 	}
 	revision, err := s.store.On(ctx).SaveDraft(d.panel)
 	if err != nil {
@@ -384,6 +384,19 @@ func (s *Server) controlsRead(ctx context.Context, in controlsReadRequest) (none
 		return none, err
 	}
 	file := fileName(in.File, "table")
+	said, detailed, err := formats.ReadRows(file, data)
+	if err != nil {
+		return none, err
+	}
+	if !detailed {
+		now, taken, faults := build.FromRows(d.panel, said)
+		if taken == 0 {
+			return none, faults.In(file)
+		}
+		v, err := s.keepDraft(ctx, fmt.Sprintf("%d controls from %s", taken, file), d, now)
+		v.Taken, v.Rows = taken, faults.In(file)
+		return v, err
+	}
 	controls, rows, err := formats.ReadControls(file, data)
 	if err != nil {
 		return none, err
@@ -399,7 +412,9 @@ func (s *Server) controlsRead(ctx context.Context, in controlsReadRequest) (none
 	if len(own) > 0 {
 		return none, formats.ByRow(own, rows).In(file)
 	}
-	return s.keepDraft(ctx, fmt.Sprintf("%d controls from %s", len(controls), file), d, &now)
+	v, err := s.keepDraft(ctx, fmt.Sprintf("%d controls from %s", len(controls), file), d, &now)
+	v.Taken = len(controls)
+	return v, err
 }
 
 // Draft is a panel that is being worked on; Base is the revision it began from, 0 for a new one.
@@ -419,6 +434,8 @@ type Workshop struct {
 	// Draft is set where something is not saved as a revision yet.
 	Draft  bool       `json:"draft"`
 	Faults fault.List `json:"faults"`
+	// Notices are what is likely to have been forgotten; they stop nothing.
+	Notices fault.List `json:"notices,omitempty"`
 	// Changes since the base.
 	Changes []panel.Difference `json:"changes"`
 	// Params is what laws, routes and points may name.
@@ -429,9 +446,12 @@ type Workshop struct {
 	Lines []LineView `json:"lines"`
 	Usual string     `json:"usual"`
 	// At is the id of what has been put in: a section or a control. Doubts says what of it could not be taken as it was said.
-	At      string   `json:"at,omitempty"`
-	Doubts  []string `json:"doubts,omitempty"`
-	Pending Pending  `json:"pending"`
+	At     string   `json:"at,omitempty"`
+	Doubts []string `json:"doubts,omitempty"`
+	// Taken is how many controls came from a table, Rows what of it did not go in, by row.
+	Taken   int        `json:"taken,omitempty"`
+	Rows    fault.List `json:"rows,omitempty"`
+	Pending Pending    `json:"pending"`
 }
 
 // Edit is a JSON Patch (RFC 6902) and what to call it.

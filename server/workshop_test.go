@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -36,8 +37,9 @@ func TestWorkshopFromBlankToRevision(t *testing.T) {
 	ask[Problem](c, "GET", "/panels/sea-room", "", 404) // not a panel yet
 
 	// a fault is told where it is, kept, and stops the saving only
-	w = ask[Workshop](c, "POST", at, `{"what": "cutoff", "ops": [{"op": "replace", "path": "/controls/1/means/0/law/max", "value": 20}]}`, 200)
-	if len(w.Faults) != 1 || w.Faults[0].Path != "/controls/1/means/0/law/max" {
+	place := fmt.Sprintf("/controls/%d/means/0/law/max", slices.IndexFunc(w.Panel.Controls, func(k panel.Control) bool { return k.ID == "filter.cutoff" }))
+	w = ask[Workshop](c, "POST", at, `{"what": "cutoff", "ops": [{"op": "replace", "path": "`+place+`", "value": 20}]}`, 200)
+	if len(w.Faults) != 1 || w.Faults[0].Path != place || !strings.HasPrefix(w.Faults[0].Words, "Cutoff has a law for the cutoff of filter that cannot be") {
 		t.Errorf("faults %v", w.Faults)
 	}
 	if p := ask[Problem](c, "POST", at+"/save", "", 422); len(p.Faults) != 1 {

@@ -8,7 +8,6 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/scale"
-	"glossator/testutil/testrack"
 )
 
 // Every starting point is a panel without faults, and the same one again.
@@ -261,40 +260,5 @@ func TestLinesThatChange(t *testing.T) {
 				t.Errorf("the error %q has %q in it", err, bad)
 			}
 		}
-	}
-}
-
-// Every section of every demo panel goes into a blank panel and into a full one, and leaves no fault that was not there.
-func TestSectionsOfOtherPanelsAreBlocks(t *testing.T) {
-	for _, to := range []string{"blank", "poly"} {
-		into := must(Begin(to, "mine", "Mine", ""))
-		for id, from := range testrack.Panels(t) {
-			for _, s := range Owned(from.Panel) {
-				now, section, left, err := Copy(into, from.Panel, s.Section, "")
-				if err != nil {
-					t.Errorf("%s of %s into %s: %v", s.Label, id, to, err)
-					continue
-				}
-				if _, err := panel.Compile(now); err != nil {
-					t.Errorf("%s of %s into %s: %v", s.Label, id, to, err)
-				}
-				n := 0
-				for _, c := range now.Controls {
-					if c.Section == section {
-						n++
-						if c.MIDI != nil {
-							t.Errorf("%s of %s brings a MIDI address along", c.Label, id)
-						}
-					}
-				}
-				if n < s.Controls {
-					t.Errorf("%s of %s into %s: %d controls of %d", s.Label, id, to, n, s.Controls)
-				}
-				_ = left
-			}
-		}
-	}
-	if _, _, _, err := Copy(must(Begin("blank", "mine", "Mine", "")), must(Begin("mono", "b", "B", "")), "gone", ""); err == nil || !strings.Contains(err.Error(), "B has no such section") {
-		t.Errorf("a section that is gone: %v", err)
 	}
 }

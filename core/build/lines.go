@@ -44,16 +44,30 @@ func nothing(text string) bool {
 // are "label", "printed", "sets" and "init".
 func Say(p *panel.Panel, l Said) (out *panel.Panel, id string, doubts []string, err error) {
 	at := &builder{p: clone(p), usual: Usual(p)}
+	if id, doubts, err = at.say(l); err != nil {
+		return nil, "", nil, err
+	}
+	return at.p, id, doubts, nil
+}
+
+// say is Say on the builder's own panel; where it fails, nothing of that has changed.
+func (at *builder) say(l Said) (id string, doubts []string, err error) {
+	routes := len(at.p.Routes)
+	defer func() {
+		if err != nil {
+			at.p.Routes = at.p.Routes[:routes]
+		}
+	}()
 	var faults fault.List
 	i := slices.IndexFunc(at.p.Controls, func(c panel.Control) bool { return c.ID == l.Control })
 	if l.Control != "" && i < 0 {
-		return nil, "", nil, errors.New("the control is not there any more: reload, then edit again")
+		return "", nil, errors.New("the control is not there any more: reload, then edit again")
 	}
 	var was panel.Control
 	if i >= 0 {
 		was = at.p.Controls[i]
 	} else {
-		was = at.fresh(p, l)
+		was = at.fresh(l)
 	}
 	c := was
 	c.Means = slices.Clone(was.Means)
@@ -63,7 +77,11 @@ func Say(p *panel.Panel, l Said) (out *panel.Panel, id string, doubts []string, 
 		}
 	}
 	if l.Sets == nil && i < 0 {
-		if found := at.p.FindSets(c.Label, c.Section, true); len(found) > 0 && found[0].Taken == 0 {
+		found := at.byPiece(c.Label, c.Section)
+		if len(found) == 0 {
+			found = at.p.FindSets(c.Label, c.Section, true)
+		}
+		if len(found) > 0 && found[0].Taken == 0 {
 			c.Means = []panel.Bind{{Param: found[0].Param, Part: found[0].Part}}
 		}
 	}
@@ -75,6 +93,9 @@ func Say(p *panel.Panel, l Said) (out *panel.Panel, id string, doubts []string, 
 			c.Means = nil
 		default:
 			found := at.p.FindSets(text, c.Section, false)
+			if len(found) == 0 {
+				found = at.byPiece(text, c.Section)
+			}
 			if len(found) == 0 {
 				faults.Add("sets", "nothing on this panel is called %q: %s", text, at.offers(c.Section))
 				break
@@ -102,7 +123,7 @@ func Say(p *panel.Panel, l Said) (out *panel.Panel, id string, doubts []string, 
 		}
 	}
 	if len(faults) > 0 {
-		return nil, "", nil, faults
+		return "", nil, faults
 	}
 	if len(c.Means) > 0 {
 		_, name := meaning.Split(c.Means[0].Param)
@@ -146,7 +167,7 @@ func Say(p *panel.Panel, l Said) (out *panel.Panel, id string, doubts []string, 
 		c.Init = initOf(at.p, c, "")
 	}
 	if len(faults) > 0 {
-		return nil, "", nil, faults
+		return "", nil, faults
 	}
 	if i < 0 && len(c.Means) == 1 {
 		if also := alsoSets(at.p, &c); also != nil {
@@ -155,11 +176,61 @@ func Say(p *panel.Panel, l Said) (out *panel.Panel, id string, doubts []string, 
 	}
 	if i >= 0 {
 		at.p.Controls[i] = c
-		return at.p, c.ID, doubts, nil
+		return c.ID, doubts, nil
 	}
 	c.ID = at.controlID(c.Section, c.Label)
 	at.p.Controls = slices.Insert(at.p.Controls, at.place(l.After, c.Section), c)
-	return at.p, c.ID, doubts, nil
+	return c.ID, doubts, nil
+}
+
+// byPiece makes the route that a piece of the section's block stands for, where the words are that piece's: "Envelope amount" of a filter that no envelope reaches yet.
+func (at *builder) byPiece(text, section string) []panel.Sets {
+	own := at.p.ModulesOf(section)
+	for i := range at.p.Modules {
+		m := at.p.Modules[i]
+		if !own[m.ID] {
+			continue
+		}
+		for k := range Blocks {
+			b := &Blocks[k]
+			if b.kind != m.Kind {
+				continue
+			}
+			for _, x := range b.Pieces {
+				if x.from == "" || !sameWords(text, x.Label) {
+					continue
+				}
+				at.module, at.label = m.ID, m.Label
+				id, ok := at.route(b, x)
+				if !ok {
+					continue
+				}
+				// one that is there and has a control already is not made again
+				if s, is := at.p.SetsOf(meaning.Ref(id, meaning.PDepth), ""); is {
+					return []panel.Sets{s}
+				}
+			}
+		}
+	}
+	return nil
+}
+
+// sameWords tells whether a text has the words of a label, as far as they are written: "env amt" is "Envelope amount".
+func sameWords(text, label string) bool {
+	want, have := strings.Fields(strings.ToLower(text)), strings.Fields(strings.ToLower(label))
+	if len(want) == 0 || len(want) != len(have) {
+		return false
+	}
+	short := map[string]string{"amt": "amount", "eg": "envelope", "kbd": "key", "vel": "velocity", "lfo": "lfo", "freq": "frequency"}
+	for i, w := range want {
+		if long, ok := short[strings.Trim(w, ".")]; ok {
+			w = long
+		}
+		if !strings.HasPrefix(have[i], w) {
+			return false
+		}
+	}
+	return true
 }
 
 // misfits says why what is printed is no scale for what is set.
@@ -180,13 +251,13 @@ func (at *builder) misfits(b panel.Bind, f scale.Face, bad fault.List) string {
 }
 
 // fresh is a control that is not there yet.
-func (at *builder) fresh(p *panel.Panel, l Said) panel.Control {
+func (at *builder) fresh(l Said) panel.Control {
 	c := panel.Control{Label: "New control", Section: l.Section}
 	has := func(id string) bool {
 		return slices.ContainsFunc(at.p.Sections, func(s panel.Section) bool { return s.ID == id })
 	}
-	if n := slices.IndexFunc(p.Controls, func(c panel.Control) bool { return c.ID == l.After }); n >= 0 && !has(c.Section) {
-		c.Section = p.Controls[n].Section
+	if n := slices.IndexFunc(at.p.Controls, func(c panel.Control) bool { return c.ID == l.After }); n >= 0 && !has(c.Section) {
+		c.Section = at.p.Controls[n].Section
 	}
 	if !has(c.Section) {
 		if len(at.p.Sections) == 0 {

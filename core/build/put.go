@@ -26,6 +26,8 @@ type Want struct {
 	Usual string `json:"usual,omitempty"`
 	// Count is how many slots a matrix has.
 	Count int `json:"count,omitempty"`
+
+	bare bool // the module alone: its controls are said one by one
 }
 
 // Begin gives a panel from a starting point.
@@ -130,12 +132,15 @@ func Add(p *panel.Panel, block string, w Want) (*panel.Panel, string, error) {
 	}
 	at.p.Modules = append(at.p.Modules, m)
 	at.wire(m)
-	if b.mixes {
+	if b.mixes && !w.bare {
 		if err := at.levels(); err != nil {
 			return nil, "", err
 		}
 	}
 	for _, x := range b.Pieces {
+		if w.bare {
+			break
+		}
 		in := !x.More
 		for _, name := range w.With {
 			in = in || strings.EqualFold(name, x.Label)
@@ -150,7 +155,7 @@ func Add(p *panel.Panel, block string, w Want) (*panel.Panel, string, error) {
 			return nil, "", fmt.Errorf("%s: %w", x.Label, err)
 		}
 	}
-	at.routes(b)
+	at.routes(b, w.bare)
 	at.known()
 	return at.p, at.section, nil
 }

@@ -309,11 +309,11 @@ func (at *builder) addRoute(from string, to []string, depth string) string {
 }
 
 // routes makes the connections that go without saying: an envelope opens the amplifier, the next one is for the filter, one that says so is for the modulators.
-func (at *builder) routes(b *Block) {
+func (at *builder) routes(b *Block, bare bool) {
 	if b.kind == meaning.Env || b.kind == meaning.Amp {
 		at.opens()
 	}
-	if b.kind == meaning.Filter {
+	if b.kind == meaning.Filter || bare {
 		return
 	}
 	if b.kind == meaning.Env && says(at.label, "modulator") {

@@ -15,6 +15,8 @@ type Fault struct {
 	File    string `json:"file,omitempty"`
 	Path    string `json:"path"`
 	Message string `json:"message"`
+	// Words says it in a sentence that needs no knowledge of the document's form, where there is one.
+	Words string `json:"words,omitempty"`
 }
 
 func (f Fault) String() string {

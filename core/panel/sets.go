@@ -4,6 +4,7 @@ import (
 	"slices"
 	"sort"
 	"strings"
+	"sync"
 	"unicode"
 
 	"glossator/core/fault"
@@ -51,6 +52,53 @@ var (
 	}
 )
 
+// entry is a parameter of a kind of module with the words that it is found by.
+type entry struct {
+	name          meaning.ParamName
+	part, label   string
+	names, others []string
+}
+
+// entries has the parameters of each kind: a pitch three times more, by what controls may add to it.
+var entries = sync.OnceValue(func() map[meaning.Kind][]entry {
+	out := map[meaning.Kind][]entry{}
+	for i := range meaning.Kinds {
+		k := &meaning.Kinds[i]
+		if k.Kind == meaning.RouteKind {
+			continue
+		}
+		add := func(name meaning.ParamName, part, label, others string) {
+			out[k.Kind] = append(out[k.Kind], entry{name, part, label, wordsOf(label), wordsOf(others + " " + byWords[name])})
+		}
+		for _, x := range k.Params {
+			label, others := x.Label, x.Label
+			if n, ok := named[x.Name]; ok {
+				label = n
+			}
+			if x.Name == meaning.PInterval {
+				for _, s := range sums {
+					add(x.Name, s.part, s.label, s.words)
+				}
+				others += " tune tuning coarse"
+				if k.Kind == meaning.Operator {
+					label = "ratio"
+				}
+			}
+			add(x.Name, "", label, others)
+		}
+	}
+	for _, n := range slices.Concat(routeParams, slotParams) {
+		label := map[meaning.ParamName]string{meaning.PDepth: "amount", meaning.POn: "switch", meaning.PAmount: "amount", meaning.PSource: "source", meaning.PDest: "destination", meaning.PScaler: "scaling"}[n]
+		if label == "" {
+			label = string(n)
+		}
+		if !slices.ContainsFunc(out[meaning.RouteKind], func(e entry) bool { return e.name == n }) {
+			out[meaning.RouteKind] = append(out[meaning.RouteKind], entry{n, "", label, wordsOf(label), wordsOf("modulation " + byWords[n])})
+		}
+	}
+	return out
+})
+
 // AllSets lists what controls of the panel may set, by module in the panel's order, then routes and free slots. The panel need not be without faults.
 func (p *Panel) AllSets() []Sets {
 	taken := map[[2]string]int{}
@@ -60,18 +108,26 @@ func (p *Panel) AllSets() []Sets {
 		}
 	}
 	var out []Sets
-	seen := map[string]bool{}
-	add := func(owner, whose string, kind meaning.Kind, name meaning.ParamName, part, label, others string) {
-		s := Sets{Param: meaning.Ref(owner, name), Part: part, module: owner, names: wordsOf(label), others: wordsOf(others + " " + byWords[name]), whose: wordsOf(whose + " " + owner + " " + string(kind))}
-		if seen[s.Param+" "+part] {
+	seen := map[string]bool{} // a draft may hold an id twice
+	add := func(owner, label string, kind meaning.Kind, only []meaning.ParamName) {
+		if seen[owner] {
 			return
 		}
-		seen[s.Param+" "+part] = true
+		seen[owner] = true
+		whose := wordsOf(label + " " + owner + " " + string(kind))
 		if k := meaning.SpecOf(kind); k != nil {
-			s.whose = append(s.whose, wordsOf(k.Label)...)
+			whose = append(whose, wordsOf(k.Label)...)
 		}
-		s.Label, s.Taken = label+" of "+lowerFirst(whose), taken[[2]string{s.Param, part}]
-		out = append(out, s)
+		label = lowerFirst(label)
+		for i := range entries()[kind] {
+			e := &entries()[kind][i]
+			if only != nil && !slices.Contains(only, e.name) {
+				continue
+			}
+			s := Sets{Param: meaning.Ref(owner, e.name), Part: e.part, Label: e.label + " of " + label, module: owner, names: e.names, others: e.others, whose: whose}
+			s.Taken = taken[[2]string{s.Param, e.part}]
+			out = append(out, s)
+		}
 	}
 	for _, m := range p.Modules {
 		spec := meaning.SpecOf(m.Kind)
@@ -82,41 +138,14 @@ func (p *Panel) AllSets() []Sets {
 		if strings.TrimSpace(whose) == "" {
 			whose = spec.Label
 		}
-		for _, x := range spec.Params {
-			label := x.Label
-			if n, ok := named[x.Name]; ok {
-				label = n
-			}
-			if m.Kind == meaning.Operator && x.Name == meaning.PInterval {
-				label = "ratio"
-			}
-			if x.Name == meaning.PInterval {
-				for _, s := range sums {
-					add(m.ID, whose, m.Kind, x.Name, s.part, s.label, s.words)
-				}
-			}
-			others := x.Label
-			if x.Name == meaning.PInterval {
-				others += " tune tuning coarse"
-			}
-			add(m.ID, whose, m.Kind, x.Name, "", label, others)
-		}
-	}
-	ends := func(owner, whose string, names []meaning.ParamName) {
-		for _, n := range names {
-			label := map[meaning.ParamName]string{meaning.PDepth: "amount", meaning.POn: "switch", meaning.PAmount: "amount", meaning.PSource: "source", meaning.PDest: "destination", meaning.PScaler: "scaling"}[n]
-			if label == "" {
-				label = string(n)
-			}
-			add(owner, whose, meaning.RouteKind, n, "", label, "modulation")
-		}
+		add(m.ID, whose, m.Kind, nil)
 	}
 	for _, r := range p.Routes {
-		ends(r.ID, r.Label, routeParams)
+		add(r.ID, r.Label, meaning.RouteKind, routeParams)
 	}
 	if p.Matrix != nil {
 		for _, s := range p.Matrix.Slots {
-			ends(s.ID, s.Label, slotParams)
+			add(s.ID, s.Label, meaning.RouteKind, slotParams)
 		}
 	}
 	return out
@@ -190,7 +219,7 @@ func (p *Panel) FindSets(text, section string, some bool) []Sets {
 		}
 	}
 	want := wordsOf(text)
-	here := p.modulesOf(section)
+	here := p.ModulesOf(section)
 	type found struct {
 		s     Sets
 		score float64
@@ -228,8 +257,8 @@ func (p *Panel) FindSets(text, section string, some bool) []Sets {
 	return out
 }
 
-// modulesOf lists the modules that a section is about: those which its controls set or, where it has none, whose name it bears.
-func (p *Panel) modulesOf(section string) map[string]bool {
+// ModulesOf lists the modules that a section is about: those which its controls set or, where it has none, whose name it bears.
+func (p *Panel) ModulesOf(section string) map[string]bool {
 	out := map[string]bool{}
 	for i := range p.Controls {
 		if p.Controls[i].Section != section {

@@ -1,6 +1,8 @@
 <script lang="ts">
+  import { tick } from "svelte";
   import { app } from "./lib/app.svelte";
   import { keydown } from "./lib/everywhere";
+  import { setHome, watchFields } from "./lib/keys.svelte";
   import { follow, route } from "./lib/route.svelte";
   import Header from "./parts/Header.svelte";
   import KeyList from "./parts/KeyList.svelte";
@@ -23,6 +25,16 @@
   });
 
   let main = $state<HTMLElement | undefined>();
+  watchFields();
+  // the focus is never on nothing: a view that gives it to no part of its own has it itself
+  $effect(() => {
+    void route.place;
+    setHome(main);
+    void tick().then(() => {
+      if (document.activeElement === document.body)
+        main?.focus({ preventScroll: true });
+    });
+  });
   const lost = $derived(route.place.view === "lost" ? route.place.path : "");
 </script>
 
@@ -34,7 +46,7 @@
   onclick={(e) => (e.preventDefault(), main?.focus())}>To the content</a
 >
 <!-- svelte-ignore a11y_no_static_element_interactions, a11y_click_events_have_key_events -->
-<div class="frame" onclick={follow}>
+<div class="frame" tabindex="-1" onclick={follow}>
   <Header />
 
   <Messages />
@@ -90,7 +102,8 @@
     background: var(--sheet);
     padding: 0.5rem;
   }
-  main:focus {
+  main:focus,
+  .frame:focus {
     outline: none;
   }
 </style>

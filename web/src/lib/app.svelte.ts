@@ -2,7 +2,7 @@
 import { Refusal, stale } from "./api";
 import * as program from "./calls/program";
 import type { Key } from "./keys.svelte";
-import type { Done, Pending, Problem } from "./types";
+import type { Done, Fault, Pending, Problem } from "./types";
 
 type Message = {
   kind: "info" | "error";
@@ -58,6 +58,31 @@ class App {
       if (this.message?.title === m.title && this.message.text === m.text)
         this.message = null;
     }, 8000);
+  }
+
+  /** Tells what came of a table: how many controls went in, and which rows did not. */
+  taken(n: number, rows: Fault[]) {
+    const title = n === 1 ? "1 control read" : `${n} controls read`;
+    if (!rows.length) {
+      this.say(title, "Undo takes the table back.");
+      return;
+    }
+    const detail =
+      rows.length === 1
+        ? "One row did not go in; the others did."
+        : `${rows.length} rows did not go in; the others did.`;
+    this.message = {
+      kind: "info",
+      title,
+      text: detail,
+      problem: {
+        type: "about:blank",
+        title,
+        status: 200,
+        detail,
+        faults: rows,
+      },
+    };
   }
 
   fail(e: unknown) {

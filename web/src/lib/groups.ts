@@ -83,7 +83,6 @@ export const groups: GroupSpec[] = [
     label: (x) => text(x.label) || text(x.id),
     fresh: (_, id) => ({ id, label: "New section", step: "voice" }),
     fields: [
-      { name: "id", label: "Id", how: "id" },
       { name: "label", label: "Label", how: "line" },
       {
         name: "step",
@@ -91,6 +90,7 @@ export const groups: GroupSpec[] = [
         how: "choice",
         offers: (_, v) => v.steps.map((s) => s.step),
       },
+      { name: "id", label: "Short name", how: "id" },
     ],
   },
   {
@@ -102,7 +102,6 @@ export const groups: GroupSpec[] = [
     label: (x) => text(x.label) || text(x.id),
     fresh: (_, id) => ({ id, kind: "osc", label: "New module" }),
     fields: [
-      { name: "id", label: "Id", how: "id" },
       { name: "label", label: "Label", how: "line" },
       {
         name: "kind",
@@ -132,6 +131,7 @@ export const groups: GroupSpec[] = [
         maybe: true,
         hint: "control = reading",
       },
+      { name: "id", label: "Short name", how: "id" },
     ],
   },
   {
@@ -148,7 +148,6 @@ export const groups: GroupSpec[] = [
       to: [],
     }),
     fields: [
-      { name: "id", label: "Id", how: "id" },
       { name: "label", label: "Label", how: "line" },
       { name: "from", label: "From", how: "line", offers: sources },
       {
@@ -188,6 +187,7 @@ export const groups: GroupSpec[] = [
         maybe: true,
       },
       when,
+      { name: "id", label: "Short name", how: "id" },
     ],
   },
   {
@@ -199,7 +199,6 @@ export const groups: GroupSpec[] = [
     label: (x) => text(x.label) || text(x.id),
     fresh: (_, id) => ({ id, label: "New slot" }),
     fields: [
-      { name: "id", label: "Id", how: "id" },
       { name: "label", label: "Label", how: "line" },
       {
         name: "source",
@@ -223,6 +222,7 @@ export const groups: GroupSpec[] = [
         maybe: true,
       },
       when,
+      { name: "id", label: "Short name", how: "id" },
     ],
   },
   {
@@ -258,7 +258,6 @@ export const groups: GroupSpec[] = [
     label: (x) => text(x.label) || text(x.id),
     fresh: (_, id) => ({ id, label: "New point", dir: "in", to: [], full: "" }),
     fields: [
-      { name: "id", label: "Id", how: "id" },
       { name: "label", label: "Label", how: "line" },
       {
         name: "dir",
@@ -288,6 +287,7 @@ export const groups: GroupSpec[] = [
         hint: "5 oct",
       },
       polarity,
+      { name: "id", label: "Short name", how: "id" },
     ],
   },
   {

@@ -29,8 +29,63 @@ const means = (k: Key, e: KeyboardEvent) =>
 const chooses = (e: KeyboardEvent) =>
   e.target instanceof HTMLSelectElement && e.key.startsWith("Arrow");
 
+/** How long after a field has been left by Tab or by a click no key is a command, in ms: what is typed on still means the field. */
+const moment = 400;
+let leftAt = -Infinity;
+let lastKey = "";
+
+/** Notes when fields are left by Tab or by a click. Other keys leave one on purpose: what comes after them is meant. */
+export function watchFields() {
+  const field = (t: EventTarget | null) =>
+    t instanceof HTMLElement &&
+    (t.isContentEditable ||
+      t instanceof HTMLTextAreaElement ||
+      (t instanceof HTMLInputElement &&
+        !["checkbox", "radio", "button", "file", "range"].includes(t.type)));
+  const out = (e: FocusEvent) => {
+    if (field(e.target) && (lastKey === "Tab" || lastKey === ""))
+      leftAt = performance.now();
+  };
+  const down = (e: KeyboardEvent) => (lastKey = e.key);
+  const point = () => (lastKey = "");
+  addEventListener("focusout", out, true);
+  addEventListener("keydown", down, true);
+  addEventListener("pointerdown", point, true);
+  // where what had the focus is taken off the page, the page itself takes it: at once, but where it was a field that somebody may still be typing into
+  let inField = false;
+  let waiting = 0;
+  addEventListener("focusin", (e) => (inField = field(e.target)), true);
+  const back = () => {
+    waiting = 0;
+    if (document.activeElement === document.body)
+      home?.focus({ preventScroll: true });
+  };
+  const gone = new MutationObserver(() => {
+    if (document.activeElement !== document.body || waiting) return;
+    if (inField) waiting = window.setTimeout(back, moment);
+    else back();
+  });
+  gone.observe(document.body, { childList: true, subtree: true });
+}
+
+/** What has the focus where nothing else does. */
+let home: HTMLElement | undefined;
+export function setHome(el: HTMLElement | undefined) {
+  home = el;
+}
+
+/** Tells whether a key press cannot be meant as a command: the focus is on nothing, or a field has been left less than a moment ago. */
+const astray = (e: KeyboardEvent) =>
+  !typing(e) &&
+  plain(e) &&
+  e.key !== "Escape" &&
+  (document.activeElement === document.body ||
+    document.activeElement === null ||
+    (e.key.length === 1 && performance.now() - leftAt < moment));
+
 /** Does what the table has for a key press; tells whether there was anything. */
 export function press(table: Key[], e: KeyboardEvent): boolean {
+  if (astray(e)) return false;
   for (const k of table) {
     if (!k.run || !means(k, e) || (k.while && !k.while())) continue;
     if (typing(e) && !(k.typing && !chooses(e))) continue;

@@ -106,6 +106,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/panels/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a new panel as a draft, from a table of controls (CSV or XLSX) */
+        post: operations["post-panels-table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/panels/{id}": {
         parameters: {
             query?: never;
@@ -1193,6 +1210,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/templates/controls.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A table of controls to begin from */
+        get: operations["get-templates-controls-csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/templates/controls.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A table of controls to begin from, as a workbook */
+        get: operations["get-templates-controls-xlsx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/undo": {
         parameters: {
             query?: never;
@@ -1498,6 +1549,7 @@ export interface components {
             file?: string;
             message: string;
             path: string;
+            words?: string;
         };
         Figure: {
             quantity: components["schemas"]["Quantity"];
@@ -1678,6 +1730,7 @@ export interface components {
             velocity: number;
         };
         LineView: {
+            all?: string[];
             control: string;
             law?: string;
             more?: number;
@@ -2419,6 +2472,11 @@ export interface components {
             here: string;
             part: string;
         };
+        TableRead: {
+            draft: components["schemas"]["Draft"];
+            rows: components["schemas"]["List"];
+            taken: number;
+        };
         Take: {
             assumed: string[];
             brightness: number[];
@@ -2583,9 +2641,12 @@ export interface components {
             draft: boolean;
             faults: components["schemas"]["List"];
             lines: components["schemas"]["LineView"][];
+            notices?: components["schemas"]["List"];
             panel: components["schemas"]["Panel"];
             params: components["schemas"]["Settable"][];
             pending: components["schemas"]["Pending"];
+            rows?: components["schemas"]["List"];
+            taken?: number;
             usual: string;
         };
         Writing: {
@@ -2782,6 +2843,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Draft"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-panels-table": {
+        parameters: {
+            query?: {
+                file?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableRead"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */
@@ -5477,6 +5573,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-templates-controls-csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-templates-controls-xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

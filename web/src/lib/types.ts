@@ -73,6 +73,7 @@ export type Take = S["Take"];
 export type Tick = S["Tick"];
 export type TrialRow = S["TrialRow"];
 export type Sets = S["Sets"];
+export type TableRead = S["TableRead"];
 export type Tried = S["Tried"];
 export type TriedLine = S["TriedLine"];
 export type Versions = S["Versions"];

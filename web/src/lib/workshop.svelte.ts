@@ -28,6 +28,7 @@ import type {
   Panel,
   Revisions,
   Said,
+  Sets,
   Workshop,
 } from "./types";
 
@@ -311,6 +312,13 @@ export class WorkshopState {
     );
     return says;
   }
+  /** What a control may set, best first, by the trade's words. */
+  findSets = async (text: string, c: Control): Promise<Sets[]> =>
+    (
+      await app.attempt(() =>
+        panels.findSets(this.id, { find: text, section: c.section }),
+      )
+    )?.settings ?? [];
   /** The sections of all panels, to be put in as blocks. */
   ownBlocks = async () => (await app.attempt(panels.ownBlocks))?.sections ?? [];
   /** The section that was put in last. */
@@ -460,6 +468,7 @@ export class WorkshopState {
       ],
       () => {
         app.say(`Took out ${label}`, "Undo brings it back.");
+        if (!next) this.find = "";
         void this.choose(
           this.all.find((r) => r.key === next?.key) ?? this.all[0],
         );
@@ -552,12 +561,10 @@ export class WorkshopState {
     });
   readTable = (file: File) =>
     app.attempt(async () => {
-      this.take(await panels.readControls(this.id, file));
+      const v = await panels.readControls(this.id, file);
+      this.take(v);
       app.message = null;
-      app.say(
-        `${this.w?.panel.controls.length ?? 0} controls read`,
-        "Undo takes the table back.",
-      );
+      app.taken(v.taken ?? 0, v.rows ?? []);
     });
   readRevisions = (took: (v: Revisions) => void) =>
     load(

@@ -9,10 +9,15 @@
 <div class="faults" role="region" aria-label="Faults" tabindex="0">
   {#each shown as f, i (i)}
     <div>
-      <span class="num"
-        >{[f.file, f.path].filter(Boolean).join(" ") || "the file"}</span
-      >
-      <span>{f.message}</span>
+      {#if f.words}
+        {#if f.file}<span class="num">{f.file}</span>{/if}
+        <span>{f.words}</span>
+      {:else}
+        <span class="num"
+          >{[f.file, f.path].filter(Boolean).join(" ") || "the file"}</span
+        >
+        <span>{f.message}</span>
+      {/if}
     </div>
   {/each}
   {#if faults.length > shown.length}<div class="soft">

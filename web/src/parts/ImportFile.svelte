@@ -8,10 +8,13 @@
     kind,
     take: read,
     done,
+    more = "",
   }: {
     kind: "patch" | "panel";
     take: (file: File) => Promise<{ id: string; name: string }>;
     done: (id: string, name: string) => void;
+    /** Other files than JSON that are taken, by their endings. */
+    more?: string;
   } = $props();
   let input: HTMLInputElement;
   let over = $state(0);
@@ -62,7 +65,7 @@
 <input
   bind:this={input}
   type="file"
-  accept=".json,application/json"
+  accept={`.json,application/json${more}`}
   multiple
   tabindex="-1"
   aria-label={`${kind === "patch" ? "Patch" : "Panel"} file`}

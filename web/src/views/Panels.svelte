@@ -9,7 +9,7 @@
   import { load } from "../lib/load.svelte";
   import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
-  import type { Desk, FoundControls } from "../lib/types";
+  import type { Desk, FoundControls, TableRead } from "../lib/types";
   import { words } from "../lib/words";
   import ImportFile from "../parts/ImportFile.svelte";
 
@@ -46,6 +46,14 @@
     making = true;
     void tick().then(() => nameField?.focus());
   }
+  // a panel file, or a table of controls
+  let table: TableRead | null = null;
+  async function takeFile(file: File) {
+    table = null;
+    if (!/\.(csv|tsv|txt|xlsx)$/i.test(file.name)) return panels.take(file);
+    table = await panels.takeTable(file);
+    return table.draft;
+  }
   const start = $derived(words.starts.find((x) => `+${x.id}` === like));
   const create = () =>
     app.attempt(async () => {
@@ -78,7 +86,7 @@
       keys: "/",
       does: "find controls of all panels",
       on: "/",
-      run: () => finder?.focus(),
+      run: () => (finder?.focus(), finder?.select()),
     },
     {
       keys: "n",
@@ -94,6 +102,15 @@
     },
   ]);
 </script>
+
+{#snippet templates()}
+  <p class="small soft">
+    A spreadsheet becomes a panel, too: a row for each control, with columns
+    Section, Control, Printed and Sets. Begin from the
+    <a download href={exportURL("/templates/controls.xlsx")}>workbook</a> or the
+    <a download href={exportURL("/templates/controls.csv")}>CSV</a> with examples.
+  </p>
+{/snippet}
 
 <div class="page">
   <div class="bar">
@@ -111,10 +128,16 @@
       <ImportFile
         bind:this={importer}
         kind="panel"
-        take={panels.take}
+        take={takeFile}
+        more=".csv,.tsv,.txt,.xlsx"
         done={(id, name) => {
-          app.say("Imported", name);
-          route.go(`/panels/${part(id)}`);
+          if (!table) {
+            app.say("Imported", name);
+            route.go(`/panels/${part(id)}`);
+            return;
+          }
+          route.go(`/panels/${part(id)}/workshop`);
+          app.taken(table.taken, table.rows);
         }}
       />
     </div>
@@ -156,7 +179,8 @@
       <button type="button" class="linkish" onclick={() => (making = false)}
         >leave it</button
       >
-      {#if start}<p class="small soft">{start.summary}</p>{/if}
+      {#if start}<p class="small soft wide">{start.summary}</p>{/if}
+      <div class="wide">{@render templates()}</div>
     </form>
   {/if}
   {#if desk && desk.drafts.length > 0 && !found}
@@ -214,6 +238,7 @@
       There is no panel yet. Start a new one, import a file by the button, or
       drop it here; or open the sample from the <a href="/">desk</a>.
     </p>
+    {@render templates()}
   {:else}
     <table class="lines">
       <thead>
@@ -274,6 +299,13 @@
   }
   .make :global(.bx--form-item) {
     flex: 0 1 20rem;
+  }
+  .make .wide {
+    flex: 1 1 100%;
+    margin: 0;
+  }
+  .make .wide :global(p) {
+    margin: 0;
   }
   .make label {
     font-size: 0.75rem;

@@ -71,7 +71,12 @@
       while: () => !!list?.panels.length,
       run: make,
     },
-    { keys: "/", does: "find", on: "/", run: () => finder?.focus() },
+    {
+      keys: "/",
+      does: "find",
+      on: "/",
+      run: () => (finder?.focus(), finder?.select()),
+    },
     { on: "Escape", while: () => making, run: () => (making = false) },
   ]);
 </script>

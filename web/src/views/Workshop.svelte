@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { tick } from "svelte";
   import { typing } from "../lib/app.svelte";
   import { pairsOf, pairsText } from "../lib/forms";
   import { groups } from "../lib/groups";
@@ -27,7 +28,6 @@
     {
       on: "Escape",
       typing: true,
-      while: () => document.activeElement !== document.body,
       run: (e) => {
         if (!typing(e)) return away();
         (e.target as HTMLElement).blur();
@@ -65,7 +65,7 @@
       keys: "n",
       does: "a new control in the table; elsewhere a new part of the same kind",
       on: "n",
-      run: () => (table ? table.newLine() : s.add(false)),
+      run: fresh,
     },
     {
       keys: "c",
@@ -96,6 +96,15 @@
     },
     { keys: "Esc", does: "back to the panel", on: "Escape", run: away },
   ]);
+  /** A new control is written into the table; a new part of another kind gets a form. */
+  async function fresh() {
+    const { chosen, item } = s;
+    const forms = ["table", "head", "sources", "controls"];
+    if (!chosen || !forms.includes(chosen.group)) return s.add(false);
+    await s.choose(s.all[0], false);
+    await tick();
+    table?.newLine(item?.section as string | undefined);
+  }
   // a new panel begins with what to put in
   let begun = false;
   $effect(() => {
@@ -146,7 +155,7 @@
               <h2>{chosen.label || "unnamed"}</h2>
               <span class="soft small">{chosen.under}</span>
               <div class="end bar">
-                <button class="linkish" onclick={() => s.add(false)}
+                <button class="linkish" onclick={fresh}
                   >New {["head", "sources", "table"].includes(chosen.group)
                     ? "control"
                     : "one after it"}</button

@@ -57,7 +57,7 @@ export const readControls = async (id: string, from: File) =>
   got(
     client.PUT("/api/v1/panels/{id}/controls.csv", {
       params: { path: { id }, query: { file: from.name } },
-      ...file(await from.text()),
+      ...file(await from.arrayBuffer()),
     }),
   );
 
@@ -79,3 +79,11 @@ export const findSets = (
     }),
   );
 export const ownBlocks = () => got(client.GET("/api/v1/blocks/own", {}));
+/** Begins a panel from a table of controls. */
+export const takeTable = async (from: File) =>
+  got(
+    client.POST("/api/v1/panels/table", {
+      params: { query: { file: from.name } },
+      ...file(await from.arrayBuffer()),
+    }),
+  );

@@ -30,15 +30,6 @@
   <Field
     id="first-field"
     bind:el={s.first}
-    label="Id"
-    value={control.id}
-    wrong={k.wrong("/id")}
-    take={(t) => {
-      if (t.trim() !== control.id) s.rename(t.trim());
-      return undefined;
-    }}
-  />
-  <Field
     label="Label"
     mono={false}
     value={control.label}
@@ -72,6 +63,15 @@
     how="flag"
     value={control.hidden ? "yes" : ""}
     take={k.then("hidden", (t) => k.set({ hidden: !!t }))}
+  />
+  <Field
+    label="Short name"
+    value={control.id}
+    wrong={k.wrong("/id")}
+    take={(t) => {
+      if (t.trim() !== control.id) s.rename(t.trim());
+      return undefined;
+    }}
   />
 </div>
 

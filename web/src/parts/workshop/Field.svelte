@@ -48,6 +48,7 @@
   const field = $derived(id || `f-${uid}`);
   let text = $state("");
   let fault = $state("");
+  let dropped = $state(""); // what Esc took away
   let typing = false; // an answer to an earlier edit does not take away what is being typed
   let kept = ""; // what was taken last, also while the answer to it is on its way
   $effect.pre(() => {
@@ -59,6 +60,7 @@
   });
   function input() {
     typing = true;
+    dropped = "";
     fault = typed?.(text) ?? "";
   }
   async function change(now: string) {
@@ -73,8 +75,14 @@
     if (e.key === "Escape" && text !== kept) {
       e.stopPropagation();
       typing = false;
+      dropped = text;
       text = kept;
       fault = typed?.(kept) ?? "";
+    } else if (e.key === "ArrowUp" && dropped && text === kept) {
+      e.preventDefault();
+      e.stopPropagation();
+      text = dropped;
+      input();
     } else if (
       e.key === "Enter" &&
       how === "area" &&
@@ -85,6 +93,9 @@
     }
   }
   const says = $derived(fault || wrong);
+  const lost = $derived(
+    dropped ? `Dropped “${dropped.slice(0, 60)}”: ↑ brings it back` : "",
+  );
 </script>
 
 <div class="field" class:wide>
@@ -161,6 +172,7 @@
   <div class="says small red" id={`${field}-says`} aria-live="polite">
     {says}
   </div>
+  {#if lost}<div class="small soft" role="status">{lost}</div>{/if}
 </div>
 
 <style>

@@ -35,6 +35,28 @@
     drawn: MeanView | undefined;
   } = $props();
 
+  // what it sets, in the trade's words
+  const line = $derived(s.w?.lines.find((l) => l.control === k.c.id));
+  const says = $derived(
+    (line?.all?.[n] ?? (n === 0 ? line?.sets : "")) ||
+      [bind.param, bind.part].filter(Boolean).join(" "),
+  );
+  let offers: string[] = $state.raw([]);
+  function look(text: string): Wrong {
+    void s
+      .findSets(text, k.c)
+      .then((all) => (offers = all.map((x) => x.label)));
+    return undefined;
+  }
+  async function choose(text: string): Promise<Wrong> {
+    const [found] = await s.findSets(text, k.c);
+    if (!found) return "nothing here is called that: put in its block first";
+    const b = { ...$state.snapshot(bind), param: found.param };
+    if (found.part) b.part = found.part as Bind["part"] & string;
+    else delete b.part;
+    set(b, "what it sets");
+    return undefined;
+  }
   let marking = $state(false);
   const law = $derived(bind.law);
   const kept = $derived((stored ?? bind).law);
@@ -107,31 +129,16 @@
   <div class="form">
     <div class="two">
       <Field
-        label="Parameter"
-        value={(stored ?? bind).param}
-        list="workshop-params"
-        hint="filter.cutoff"
-        wrong={at("/param")}
-        take={(t) => {
-          set({ ...$state.snapshot(bind), param: t.trim() }, "what it sets");
-          return undefined;
-        }}
+        label="Sets"
+        mono={false}
+        value={says}
+        {offers}
+        hint="cutoff of filter"
+        wrong={at("/param") || at("/part")}
+        typed={look}
+        take={choose}
       />
     </div>
-    <Field
-      label="Part of a sum"
-      how="choice"
-      value={(stored ?? bind).part ?? ""}
-      options={[{ value: "", text: "the whole" }, ...words.parts]}
-      wrong={at("/part")}
-      take={(t) => {
-        const b = { ...$state.snapshot(bind) };
-        if (t) b.part = t as Bind["part"] & string;
-        else delete b.part;
-        set(b, "part");
-        return undefined;
-      }}
-    />
     <div class="two">
       <Field
         label="Only while"

@@ -5,7 +5,10 @@
   let { s }: { s: WorkshopState } = $props();
   const rows = $derived(s.shown);
   let finder = $state<HTMLInputElement | undefined>();
-  export const find = () => finder?.focus();
+  export function find() {
+    finder?.focus();
+    finder?.select();
+  }
   export const finding = () => !!finder && document.activeElement === finder;
 </script>
 

@@ -1,17 +1,38 @@
 <script lang="ts">
-  import type { Workshop } from "../../lib/types";
+  import type { Fault, Workshop } from "../../lib/types";
   import type { WorkshopState } from "../../lib/workshop.svelte";
 
   /** What is wrong with the draft; it stops only the saving. */
   let { s, w }: { s: WorkshopState; w: Workshop } = $props();
+  const assumed = $derived(
+    w.lines.filter((l) => l.source === "assumed").length,
+  );
 </script>
 
-<div class="faults" class:none={w.faults.length === 0}>
+{#snippet line(f: Fault)}
+  <li class="small">
+    <button class="linkish said" onclick={() => s.goFault(f)}
+      >{f.words || f.message}</button
+    >
+  </li>
+{/snippet}
+
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<div
+  class="faults"
+  class:none={w.faults.length === 0}
+  role="region"
+  aria-label="Faults"
+  tabindex={w.faults.length + (w.notices?.length ?? 0) > 4 ? 0 : undefined}
+>
   {#if w.faults.length === 0}
     <span class="small">No faults.</span>
     <span class="small soft"
       >{w.panel.controls.length} controls, {w.panel.modules.length} modules</span
     >
+    {#if assumed}<span class="small soft"
+        >{assumed} of their laws are only assumed</span
+      >{/if}
   {:else}
     <strong class="small red"
       >{w.faults.length === 1
@@ -19,18 +40,16 @@
         : `${w.faults.length} faults; they stop`} only the saving</strong
     >
     <ul>
-      {#each w.faults.slice(0, 30) as f, i (i)}
-        <li class="small">
-          <button class="linkish" onclick={() => s.goFault(f)}
-            >{s.partName(f.path)}</button
-          >
-          <span class="num soft">{f.path}</span>
-          {f.message}
-        </li>
-      {/each}
+      {#each w.faults.slice(0, 30) as f, i (i)}{@render line(f)}{/each}
       {#if w.faults.length > 30}<li class="small soft">
           and {w.faults.length - 30} more
         </li>{/if}
+    </ul>
+  {/if}
+  {#if w.notices?.length}
+    <ul>
+      <li class="small soft">Forgotten? It stops nothing:</li>
+      {#each w.notices.slice(0, 30) as f, i (i)}{@render line(f)}{/each}
     </ul>
   {/if}
 </div>
@@ -47,7 +66,12 @@
   .faults.none {
     border-left-color: var(--ink-3);
     display: flex;
-    gap: 1rem;
+    flex-wrap: wrap;
+    gap: 0 1rem;
+  }
+  .said {
+    text-align: left;
+    text-decoration-color: var(--rule);
   }
   .faults ul {
     margin: 0;

@@ -22,11 +22,11 @@
   }
   export const addBlock = () => adder?.open();
   /** Begins a new control in the section where one was at work last. */
-  export function newLine() {
+  export function newLine(where?: string) {
     const at = t.at.startsWith("+")
       ? t.at.slice(1)
       : w.panel.controls.find((c) => c.id === t.at)?.section;
-    const section = at ?? s.put ?? w.panel.sections[0]?.id;
+    const section = where ?? at ?? s.put;
     void t.go(`+${section || w.panel.sections[0]?.id}`, "label");
   }
 

@@ -35,11 +35,11 @@
     <a download href={exportURL(`/panels/${part(s.id)}/controls.csv`)}
       >Controls as CSV</a
     >
-    <button class="linkish" onclick={() => table.click()}>Read CSV</button>
+    <button class="linkish" onclick={() => table.click()}>Read a table</button>
     <input
       bind:this={table}
       type="file"
-      accept=".csv,.tsv,.txt,text/csv"
+      accept=".csv,.tsv,.txt,.xlsx,text/csv"
       class="visually-hidden"
       tabindex="-1"
       aria-label="Controls table"
