@@ -243,7 +243,7 @@ func controlLine(c *panel.Control, labels map[[2]string]string) LineView {
 		}
 	}
 	if sound && len(b.Law.Check(c.Face)) == 0 {
-		v.Law = b.Law.NumbersText()
+		v.Law = b.Law.Short()
 	}
 	return v
 }

@@ -21,6 +21,8 @@ type Sets struct {
 	// Taken is how many controls set it already.
 	Taken int `json:"taken,omitempty"`
 
+	rare   bool // how a route is switched and bent, not how far it goes
+	weight float64
 	module string   // whose it is
 	names  []string // the words of its own name, lower case
 	others []string // other words that it is found by
@@ -57,6 +59,7 @@ type entry struct {
 	name          meaning.ParamName
 	part, label   string
 	names, others []string
+	weight        float64 // how much it matters in its module
 }
 
 // entries has the parameters of each kind: a pitch three times more, by what controls may add to it.
@@ -68,7 +71,12 @@ var entries = sync.OnceValue(func() map[meaning.Kind][]entry {
 			continue
 		}
 		add := func(name meaning.ParamName, part, label, others string) {
-			out[k.Kind] = append(out[k.Kind], entry{name, part, label, wordsOf(label), wordsOf(others + " " + byWords[name])})
+			x, _ := k.Param(name)
+			e := entry{name, part, label, wordsOf(label), wordsOf(others + " " + byWords[name]), x.Weight}
+			if part == "fine" {
+				e.names = append(e.names, "detune")
+			}
+			out[k.Kind] = append(out[k.Kind], e)
 		}
 		for _, x := range k.Params {
 			label, others := x.Label, x.Label
@@ -93,7 +101,7 @@ var entries = sync.OnceValue(func() map[meaning.Kind][]entry {
 			label = string(n)
 		}
 		if !slices.ContainsFunc(out[meaning.RouteKind], func(e entry) bool { return e.name == n }) {
-			out[meaning.RouteKind] = append(out[meaning.RouteKind], entry{n, "", label, wordsOf(label), wordsOf("modulation " + byWords[n])})
+			out[meaning.RouteKind] = append(out[meaning.RouteKind], entry{n, "", label, wordsOf(label), wordsOf("modulation " + byWords[n]), 0.5})
 		}
 	}
 	return out
@@ -124,8 +132,9 @@ func (p *Panel) AllSets() []Sets {
 			if only != nil && !slices.Contains(only, e.name) {
 				continue
 			}
-			s := Sets{Param: meaning.Ref(owner, e.name), Part: e.part, Label: e.label + " of " + label, module: owner, names: e.names, others: e.others, whose: whose}
+			s := Sets{Param: meaning.Ref(owner, e.name), Part: e.part, Label: e.label + " of " + label, weight: e.weight, module: owner, names: e.names, others: e.others, whose: whose}
 			s.Taken = taken[[2]string{s.Param, e.part}]
+			s.rare = kind == meaning.RouteKind && (e.name == meaning.POn || e.name == meaning.PCurve || e.name == meaning.PPolarity)
 			out = append(out, s)
 		}
 	}
@@ -240,12 +249,15 @@ func (p *Panel) FindSets(text, section string, some bool) []Sets {
 		if missed > 0 && (!some || missed == len(want)) || len(want) > 0 && some && !own {
 			continue
 		}
-		score -= float64(missed) + 0.15*float64(len(s.names))
+		score += 2*s.weight - float64(missed) - 0.3*float64(len(s.names))
 		if here[s.module] {
 			score += 2.5
 		}
 		if s.Taken > 0 {
-			score--
+			score -= 0.05
+		}
+		if s.rare {
+			score -= 0.5
 		}
 		hits = append(hits, found{s, score})
 	}

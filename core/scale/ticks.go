@@ -90,3 +90,26 @@ func (l Law) String() string {
 	}
 	return out
 }
+
+// Short tells the law in a few words: from where to where, how many points or which values.
+func (l Law) Short() string {
+	s := SpecOfLaw(l.Kind)
+	switch {
+	case s == nil:
+		return ""
+	case s.Points && len(l.Points) > 1:
+		text := fmt.Sprintf("%g to %g %s", l.Points[0][1], l.Points[len(l.Points)-1][1], l.Unit)
+		if n := len(l.Points); n > 2 {
+			text += fmt.Sprintf(" by %d points", n)
+		}
+		return text
+	case s.Values:
+		u, _ := quantity.UnitOf(l.Unit)
+		text := s.text(l)
+		if u.Dim.Named() || u.Dim == quantity.DimCount {
+			text = strings.TrimSuffix(text, " "+l.Unit)
+		}
+		return text
+	}
+	return s.text(l)
+}
