@@ -1,7 +1,7 @@
 # Two commands set up all they need on a fresh machine with Go, Node and npm: make demo, make test.
 SHELL := /bin/bash
 .DELETE_ON_ERROR:
-.PHONY: demo test race check build web bench distances screenshots generate chromium tools clean fmt
+.PHONY: demo test whole race check build web bench distances screenshots generate chromium tools clean fmt
 
 APP := web/dist/app/index.html
 MODULES := web/node_modules/.package-lock.json
@@ -35,6 +35,10 @@ tools: chromium
 
 test: $(APP) tools
 	go test -timeout 25m $(TESTFLAGS) ./...
+
+# the tests over all that there is, where make test goes over a share of it
+whole: $(APP) tools
+	GLOSSATOR_WHOLE=1 go test -timeout 60m ./...
 
 # what takes long under the race detector and shares no more than the rest does: searches and renderings one after another, and what counts memory
 RACE_SKIP := TestAsLoud|TestDemoOnEveryPanel|TestGeneratedPatches|TestFiveMegabytes|TestSheetByEar|TestListenToSheet|TestSearchForARecording|TestAPanelThatDoesNotOpen|TestDeskListsSheets|TestSheetsSayWhenTheyAreOld|TestBackAndForward|TestListenWithoutAFolder|TestBlindTestIsKept|TestTheWayOfASheet|TestAdoptLeaves|TestOutboard|TestRecordingIsCompared|TestSecondLayer|TestSchools|TestPlansAreTaken

@@ -10,6 +10,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -33,8 +34,14 @@ type desk struct {
 	late time.Duration
 }
 
+// begun has the tests that have opened a desk.
+var begun sync.Map
+
 func open(t *testing.T, sample bool) *desk {
 	t.Helper()
+	if _, again := begun.LoadOrStore(t, true); !again {
+		t.Parallel() // each has a program, a store and a browser of its own
+	}
 	if _, ok := web.App(); !ok {
 		t.Fatal("the front end is not built: make build")
 	}
@@ -408,6 +415,13 @@ func TestStandsAlone(t *testing.T) {
 
 // axe-core finds no violations in any view, in either theme.
 func TestAccess(t *testing.T) {
+	for part := range 3 {
+		t.Run(fmt.Sprint(part+1), func(t *testing.T) { access(t, part) })
+	}
+}
+
+// access runs over each third view from part on.
+func access(t *testing.T, part int) {
 	axe, err := os.ReadFile(filepath.Join("..", "web", "node_modules", "axe-core", "axe.min.js"))
 	if err != nil {
 		t.Fatalf("axe-core is missing: npm ci in web: %v", err)
@@ -421,7 +435,7 @@ func TestAccess(t *testing.T) {
 	run := func(only string) string {
 		return `axe.run(document, {resultTypes: ["violations"]` + only + `}).then(r => r.violations.map(v => v.id + ": " + v.nodes.slice(0, 3).map(n => n.target.join(" ") + " " + (n.any[0]?.message ?? n.all[0]?.message ?? n.none[0]?.message ?? "")).join(" | ")).join("\n"))`
 	}
-	for _, v := range []struct {
+	for i, v := range []struct {
 		d    *desk
 		path string
 		keys []string
@@ -434,6 +448,9 @@ func TestAccess(t *testing.T) {
 		{d, "/panels/coracle/workshop", []string{"a"}}, {d, "/panels/coracle/workshop", []string{"n"}}, {empty, "/panels", []string{"n"}},
 		{d, "/attic", nil}, {d, "/sheets/77", nil},
 	} {
+		if i%3 != part {
+			continue
+		}
 		v.d.visit(v.path)
 		v.d.holds("document.querySelector('h1') && !document.body.innerText.includes('Loading')")
 		v.d.press(v.keys...)

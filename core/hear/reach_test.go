@@ -13,6 +13,7 @@ import (
 
 	"glossator/core/hear"
 	"glossator/core/jnd"
+	"glossator/testutil/whole"
 )
 
 // told is a figure that a sound has, and how near it has to be found: 0 for a just-noticeable difference.
@@ -338,6 +339,15 @@ func reach() (out []sounding) {
 func TestReach(t *testing.T) {
 	elsewhere := []string{"wave", "filter", "unison", "fm", "noise", "glide"} // they have a table of their own
 	list := reach()
+	if !whole.Asked() { // two of three, and in another order each: the sounds of one kind stand side by side
+		some := list[:0]
+		for i := range list {
+			if i%3 != 2 {
+				some = append(some, list[i])
+			}
+		}
+		list = some
+	}
 	if len(list) < 300 {
 		t.Errorf("%d sounds", len(list))
 	}

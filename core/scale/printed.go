@@ -218,9 +218,9 @@ func readRange(text string) (Face, bool, error) {
 
 // Counts gives the face as one that counts things, whose numbers are exact: a scale read off by eye becomes one of whole numbers.
 func (f Face) Counts() Face {
-	if f.Kind == Numeric && f.Suffix == "" {
+	if f.Kind == Numeric {
 		f.Exact = true
-		if f.Step == 1./eyeParts && f.Min == math.Trunc(f.Min) && f.Max == math.Trunc(f.Max) {
+		if f.Suffix == "" && f.Step == 1./eyeParts && f.Min == math.Trunc(f.Min) && f.Max == math.Trunc(f.Max) {
 			f.Step = 1
 		}
 	}
@@ -371,12 +371,13 @@ func (f Face) printed() string {
 		g.Prefix, g.Suffix, g.Sign = "", "", false
 		plus := map[bool]string{true: "+", false: ""}[f.Sign && f.Max > 0]
 		text := g.number(f.Min) + " to " + plus + g.number(f.Max) + f.Suffix
-		for _, short := range []string{quantity.Number(f.Min, 9) + " to " + plus + quantity.Number(f.Max, 9) + f.Suffix, text} {
+		plain, step := quantity.Number(f.Min, 9)+" to "+plus+quantity.Number(f.Max, 9)+f.Suffix, " in "+quantity.Number(f.Step, 9)
+		for _, short := range []string{plain, text, plain + step} {
 			if back, err := ReadFace(short); err == nil && (back.same(f) || back.Counts().same(f)) {
 				return short
 			}
 		}
-		return text + " in " + quantity.Number(f.Step, 9)
+		return text + step
 	case Clock:
 		if f.From == "" && f.To == "" && f.Minutes == 0 {
 			return "clock"

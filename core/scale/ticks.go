@@ -104,6 +104,9 @@ func (l Law) Short() string {
 		}
 		return text
 	case s.Values:
+		if len(l.Values) > 12 {
+			return fmt.Sprintf("a value for each of %d", len(l.Values))
+		}
 		u, _ := quantity.UnitOf(l.Unit)
 		text := s.text(l)
 		if u.Dim.Named() || u.Dim == quantity.DimCount {

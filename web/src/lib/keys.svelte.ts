@@ -47,7 +47,10 @@ export function watchFields() {
       leftAt = performance.now();
   };
   const down = (e: KeyboardEvent) => (lastKey = e.key);
-  const point = () => (lastKey = "");
+  const point = () => {
+    lastKey = "";
+    leftAt = -Infinity; // whoever points a second time does not type on
+  };
   addEventListener("focusout", out, true);
   addEventListener("keydown", down, true);
   addEventListener("pointerdown", point, true);
@@ -57,8 +60,7 @@ export function watchFields() {
   addEventListener("focusin", (e) => (inField = field(e.target)), true);
   const back = () => {
     waiting = 0;
-    if (document.activeElement === document.body)
-      home?.focus({ preventScroll: true });
+    goHome();
   };
   const gone = new MutationObserver(() => {
     if (document.activeElement !== document.body || waiting) return;
@@ -72,6 +74,12 @@ export function watchFields() {
 let home: HTMLElement | undefined;
 export function setHome(el: HTMLElement | undefined) {
   home = el;
+}
+
+/** Gives the focus to the page where nothing has it. */
+export function goHome() {
+  if (document.activeElement === document.body)
+    home?.focus({ preventScroll: true });
 }
 
 /** Tells whether a key press cannot be meant as a command: the focus is on nothing, or a field has been left less than a moment ago. */

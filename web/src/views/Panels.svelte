@@ -300,6 +300,16 @@
   .make :global(.bx--form-item) {
     flex: 0 1 20rem;
   }
+  .make label input {
+    padding: 0 0.5rem;
+    width: 12rem;
+  }
+  .make label input::placeholder {
+    color: var(--ink-3);
+    opacity: 1;
+    font-style: italic;
+    font-family: var(--sans);
+  }
   .make .wide {
     flex: 1 1 100%;
     margin: 0;
@@ -311,8 +321,10 @@
     font-size: 0.75rem;
     color: var(--ink-2);
   }
-  .make select {
+  .make select,
+  .make label input {
     display: block;
+    box-sizing: border-box;
     font: inherit;
     font-size: 0.875rem;
     height: 2rem;
