@@ -37,7 +37,7 @@ func (s *Server) override(ctx context.Context, id uint, control, reading string)
 		return none, store.ErrNotFound
 	}
 	if reading != "" {
-		pos, err := j.dst.Controls[k].Face.Parse(reading)
+		pos, err := j.dst.Parse(k, reading)
 		if err != nil {
 			return none, badRequest{err}
 		}

@@ -55,6 +55,8 @@ type PatchLine struct {
 	Expects string `json:"expects"`
 	// Entries are the named positions of the control, for completion.
 	Entries []string `json:"entries"`
+	// Near is the plain reading that one said loosely is nearest to; told while it is typed.
+	Near string `json:"near,omitempty"`
 }
 
 // LayerView is one layer of a patch.

@@ -262,6 +262,9 @@ func (s *Server) readingTry(ctx context.Context, in readingTryRequest) (none Pat
 	for i := range sheet.Glosses {
 		for _, l := range patchLines(pl.panel, &sheet.Glosses[i]) {
 			if l.Control == pl.id() {
+				if f := &pl.panel.Controls[pl.control].Face; pos.Index < 0 && f.Len() > 0 {
+					l.Near = f.Nearest(pos.Travel).Reading
+				}
 				return l, nil
 			}
 		}

@@ -2,6 +2,7 @@ package panel
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"sort"
 	"strings"
@@ -68,12 +69,105 @@ func (c *Compiled) Binds(ref string) []BindRef { return c.binds[ref] }
 // Bind gives a binding.
 func (c *Compiled) Bind(r BindRef) *Bind { return &c.Controls[r.Control].Means[r.Bind] }
 
-// Parse reads a text as a control shows it.
+// Parse reads a text as a control shows it, as people say where it stands or, where what it sets is known by a law, as the quantity that is meant: "200 ms" is the nearest reading to that. The
+// error says what was expected, what is possible, and what to write for what was probably meant.
 func (c *Compiled) Parse(control int, text string) (scale.Position, error) {
 	if i, ok := c.table(control).index[text]; ok {
 		return c.places[control][i], nil
 	}
-	return c.Controls[control].Face.Parse(text)
+	f := c.Controls[control].Face
+	pos, err := f.Parse(text)
+	if err == nil || f.Kind == scale.Text {
+		return pos, err
+	}
+	if at, ok, e := c.physical(control, text); ok || e != nil {
+		return at, e
+	}
+	return pos, err
+}
+
+// physical reads a quantity, or from one to another, by the laws of a control; ok is false where the text is no quantity of what it sets.
+func (c *Compiled) physical(control int, text string) (p scale.Position, ok bool, err error) {
+	bare := strings.TrimSpace(strings.TrimLeft(text, "~≈ "))
+	switch strings.ToLower(bare) {
+	case "off", "none", "nothing", "no":
+		return c.none(control)
+	}
+	if a, b, is := scale.Span(bare); is {
+		from, ok1, _ := c.physical(control, a)
+		to, ok2, _ := c.physical(control, b)
+		if ok1 && ok2 {
+			return scale.Midway(from, to, strings.ToLower(bare)), true, nil
+		}
+		return p, false, nil
+	}
+	e, err := q.Parse(text)
+	if err != nil || e.Form == q.FormNumber || e.Form == q.FormWord || e.Form == q.FormShare || e.Form == q.FormClock || e.Form == q.FormOff {
+		return p, false, nil
+	}
+	want, err := e.Quantity()
+	if err != nil {
+		return p, false, nil
+	}
+	k := &c.Controls[control]
+	for j := range k.Means {
+		law := k.Means[j].Law
+		v := want
+		if v.Dim == q.DimOctaves && law.Dim() == q.DimInterval {
+			v.Dim, v.Value = q.DimInterval, v.Value*1200
+		}
+		if v.Dim != law.Dim() || law.Dim().Named() {
+			continue
+		}
+		set, err := c.table(control).laws[j].Inverse(law.Said(v))
+		if err != nil {
+			continue
+		}
+		if set.Clamped {
+			end, _ := law.Quantity(set.Position)
+			most := "least"
+			if law.Said(v).Value > end.Value {
+				most = "most"
+			}
+			return p, false, fmt.Errorf("%q is beyond the end: the %s here is %s, at %s", bare, most, law.Shown(end), set.Reading)
+		}
+		if law.Kind == scale.Listed && set.Error > 0.02*set.Step { // 17' is not 16'
+			continue
+		}
+		return set.Position, true, nil
+	}
+	return p, false, nil
+}
+
+// none finds the position at which a control adds nothing: one whose law says off or nothing, else the lowest of a scale that goes one way.
+func (c *Compiled) none(control int) (p scale.Position, ok bool, err error) {
+	k := &c.Controls[control]
+	places := c.places[control]
+	for j := range k.Means {
+		law := c.Controls[control].Means[j].Law
+		if law.Dim().Named() {
+			continue
+		}
+		best, least, span := -1, 0.0, 0.0
+		for i := range places {
+			v, set := law.Quantity(places[i])
+			span = max(span, math.Abs(v.Value))
+			switch {
+			case !set:
+			case v.Off:
+				return places[i], true, nil
+			case v.Dim != q.DimFrequency && v.Dim != q.DimDuration && v.Dim != q.DimLevel && (best < 0 || math.Abs(v.Value) < least):
+				best, least = i, math.Abs(v.Value)
+			}
+		}
+		if best >= 0 && least < 1e-4*span || best >= 0 && places[best].Travel == 0 {
+			return places[best], true, nil
+		}
+	}
+	if f := k.Face; len(places) > 0 && !f.Discrete() && !(f.Kind == scale.Numeric && f.Min < 0) {
+		return places[0], true, nil
+	}
+	return p, false, nil
 }
 
 // ParamBinds lists the bindings of a module's n-th parameter in the vocabulary's order.

@@ -71,7 +71,7 @@ const (
 	ClockTo     = 17 * 60
 	ClockStep   = 15
 	EyeMinutes  = 15 // how far a position read by eye may be out (common practice, no source)
-	maxFaceSize = 16384
+	maxFaceSize = 100000
 )
 
 // Position is a place of a face's travel.
@@ -350,8 +350,25 @@ func markPair(a, b string) (qa, qb quantity.Quantity, ok bool) {
 	return qa, qb, oka && okb && qa.Dim == qb.Dim
 }
 
-// Parse reads a text as this face shows it. The error says what was expected.
+// Parse reads a text as this face shows it or, where it does not, as people say where a control stands (docs/formats/readings.md). The error says what was expected, and what to write for what was probably meant.
 func (f Face) Parse(text string) (Position, error) {
+	p, err := f.plain(text)
+	if err == nil {
+		return p, nil
+	}
+	if said, ok, e := f.said(text); ok {
+		return said, nil
+	} else if e != nil {
+		return Position{}, e
+	}
+	if m := f.Meant(text); m != "" {
+		return Position{}, fmt.Errorf("%w; write %s if that is meant", err, m)
+	}
+	return Position{}, err
+}
+
+// plain reads a text as the face shows it.
+func (f Face) plain(text string) (Position, error) {
 	if f.Kind == Text {
 		return Position{Reading: text, Index: -1}, nil
 	}

@@ -256,6 +256,17 @@ func (l Law) convert(q quantity.Quantity) quantity.Quantity {
 	return q
 }
 
+// Said gives the quantity that is meant by one that is said of the control: times are said as the law counts them.
+func (l Law) Said(v quantity.Quantity) quantity.Quantity { return l.convert(v) }
+
+// Shown writes a quantity of the law as the law counts it; it undoes Said.
+func (l Law) Shown(v quantity.Quantity) string {
+	if one := l.convert(quantity.Quantity{Dim: v.Dim, Value: 1}).Value; one != 0 && !v.Dim.Named() {
+		v.Value /= one
+	}
+	return v.String()
+}
+
 func (l Law) factor() float64 {
 	u, _ := quantity.UnitOf(l.Unit)
 	k := u.Factor

@@ -2034,6 +2034,7 @@ export interface components {
             init: string;
             label: string;
             meaning: string;
+            near?: string;
             param: string;
             reading: string;
             section: string;

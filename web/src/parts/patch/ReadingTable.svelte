@@ -72,7 +72,13 @@
               {/if}
               <span id="typed-says" class="small" aria-live="polite">
                 {#if p.wrong}<span class="red">{p.wrong}</span>
-                {:else if p.preview}<span class="num"
+                {:else if p.preview}{#if p.preview.near}<span
+                      >about <span class="num">{p.preview.near}</span>:</span
+                    >{:else if p.preview.reading !== p.typed.trim()}<span
+                      >taken for <span class="num">{p.preview.reading}</span
+                      >:</span
+                    >{/if}
+                  <span class="num"
                     >{p.preview.meaning || "–"} {p.preview.tol}</span
                   > <span class="reason">{p.preview.idle}</span>
                 {:else}<span class="soft">{l.expects}; ~ for by eye</span>{/if}
