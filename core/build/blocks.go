@@ -80,7 +80,7 @@ var Blocks = []Block{
 	}},
 	{ID: "ring", Label: "Ring modulator", Several: true, Words: "ring", Summary: "level", kind: meaning.Ring, step: meaning.StepOsc, Pieces: []Piece{piece("Level", meaning.PLevel, "").at("lowest")}},
 	{ID: "operator", Label: "Operator", Several: true, Words: "fm operator", Summary: "ratio, fine, level, into the one before", kind: meaning.Operator, step: meaning.StepOsc, Pieces: []Piece{
-		piece("Ratio", meaning.PInterval, "list 0.5 1 2 3 4 5 6 7 8").adds("octave").at("1"), piece("Fine", meaning.PInterval, BothWays).adds("fine"), piece("Level", meaning.PLevel, ""), piece("Output", meaning.POutput, ""), moves("Into the one before", "", "self", "before.pm"), piece("Feedback", meaning.PFeedback, "").more(), piece("Wave", meaning.PWave, "sine / triangle / saw / pulse").more(),
+		piece("Ratio", meaning.PInterval, "list 0.5 1 2 3 4 5 6 7 8").adds("octave").at("1"), piece("Fine", meaning.PInterval, BothWays).adds("fine"), piece("Level", meaning.PLevel, ""), moves("Into the one before", "", "self", "before.pm"), piece("Output", meaning.POutput, ""), piece("Feedback", meaning.PFeedback, "").more(), piece("Wave", meaning.PWave, "sine / triangle / saw / pulse").more(),
 	}},
 	{ID: "mixer", Label: "Mixer", Words: "mix levels", Summary: "a level for all that sounds and has none yet", kind: meaning.Mixer, step: meaning.StepMixer, mixes: true, Pieces: []Piece{piece("Drive", meaning.PDrive, "").more()}},
 	{ID: "highpass", Label: "High-pass filter", Several: true, Words: "hpf high pass", Summary: "cutoff", kind: meaning.Filter, step: meaning.StepFilter, fixed: map[meaning.ParamName]string{meaning.PMode: "highpass", meaning.PPoles: "2", meaning.PTrack: "0 %"}, Pieces: []Piece{

@@ -378,7 +378,11 @@ func (at *builder) put(b *Block, x Piece) error {
 	if err != nil {
 		return err
 	}
-	return at.control(x.Label, at.section, f, param, x.part, x.Init)
+	init := x.Init
+	if x.param == meaning.POutput { // an operator that goes into another is not heard by itself as a rule
+		init = map[bool]string{true: "lowest", false: "highest"}[at.routed(at.module, meaning.PPM)]
+	}
+	return at.control(x.Label, at.section, f, param, x.part, init)
 }
 
 // control adds a control to a section, behind the others of it.
@@ -437,7 +441,7 @@ func (at *builder) controlID(section, label string) string {
 	})
 }
 
-// initOf finds the reading at which a control stands after initialising: "lowest", "middle", a reading, or the neutral value of what it sets.
+// initOf finds the reading at which a control stands after initialising: "lowest", "middle", "highest", a reading, or the neutral value of what it sets.
 func initOf(p *panel.Panel, c panel.Control, want string) string {
 	f := c.Face
 	if f.Kind == scale.Text {
@@ -447,6 +451,8 @@ func initOf(p *panel.Panel, c panel.Control, want string) string {
 	switch want {
 	case "lowest":
 		return f.At(0).Reading
+	case "highest":
+		return f.At(n - 1).Reading
 	case "middle":
 		return f.At(n / 2).Reading
 	case "":

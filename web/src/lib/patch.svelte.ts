@@ -189,6 +189,17 @@ export class PatchState {
     );
   readNotes = (notes: string): Promise<PasteResult | undefined> =>
     app.attempt(() => patches.readNotes(this.id, this.layer, notes));
+  /** What a text is taken for on a control, or what is wrong with it. Nothing is stored. */
+  async takeOne(control: string, text: string): Promise<[string, string]> {
+    try {
+      const l = await patches.tryOut(this.id, this.layer, control, text);
+      return [l.reading, ""];
+    } catch (e) {
+      const says = refused(e);
+      if (!says) app.fail(e);
+      return ["", says ?? ""];
+    }
+  }
   readMIDI = (file: File): Promise<Found | undefined> =>
     app.attempt(() => patches.readMIDI(this.id, this.layer, file));
 

@@ -8,6 +8,7 @@
   import { load } from "../lib/load.svelte";
   import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
+  import { words } from "../lib/words";
   import type { Desk } from "../lib/types";
   import Summary from "../parts/Summary.svelte";
 
@@ -38,6 +39,8 @@
     app.attempt(async () =>
       route.go(`/sheets/${(await sheets.open({ patch, target })).id}`),
     );
+  const lower = (text: string) =>
+    /^[A-Z][a-z]/.test(text) ? text[0]?.toLowerCase() + text.slice(1) : text;
   const sample = () =>
     app.attempt(async () => {
       const n = await program.sample();
@@ -57,6 +60,12 @@
     },
     { keys: "Enter", does: "open the chosen line" },
     { keys: "s", does: "open the sample translation", on: "s", run: sample },
+    {
+      keys: "n",
+      does: "describe an instrument",
+      on: "n",
+      run: () => route.go("/panels?line=new"),
+    },
   ]);
   const when = (iso: string) =>
     new Date(iso).toLocaleString("en-GB", {
@@ -82,9 +91,26 @@
         </p>
         <div class="bar">
           <Button onclick={sample}>Open the sample translation</Button>
-          <a href="/patches">Import a patch of your own</a>
-          <a href="/panels">Import a panel</a>
         </div>
+        <h3>Or begin with your own</h3>
+        <dl class="ways">
+          <dt><a href="/panels?line=new">Describe an instrument</a></dt>
+          <dd>
+            its knobs as they are printed, by building blocks; or from a
+            starting point:
+            {#each words.starts as x, i (x.id)}{i ? ", " : ""}<a
+                href={`/panels?line=new:${x.id}`}
+                title={x.summary}>{lower(x.label)}</a
+              >{/each}
+          </dd>
+          <dt><a href="/panels">Open a panel file or a spreadsheet</a></dt>
+          <dd>
+            a row for each control makes a panel; the panels' page has a
+            template
+          </dd>
+          <dt><a href="/patches">Open a patch file</a></dt>
+          <dd>its instrument's panel has to be here first</dd>
+        </dl>
       </section>
     {:else}
       <section>
@@ -259,5 +285,19 @@
     .notes {
       grid-column: 1;
     }
+  }
+  .way h3 {
+    margin: 1.25rem 0 0;
+  }
+  .ways {
+    margin: 0;
+    line-height: 1.375rem;
+  }
+  .ways dt {
+    margin-top: 0.5rem;
+  }
+  .ways dd {
+    margin: 0;
+    color: var(--ink-2);
   }
 </style>

@@ -54,6 +54,12 @@
     table = await panels.takeTable(file);
     return table.draft;
   }
+  // the desk leads here to begin: ?line=new, or new:mono
+  if (route.line === "new" || route.line.startsWith("new:")) {
+    const from = route.line.slice(4);
+    if (words.starts.some((x) => x.id === from)) like = `+${from}`;
+    make();
+  }
   const start = $derived(words.starts.find((x) => `+${x.id}` === like));
   const create = () =>
     app.attempt(async () => {

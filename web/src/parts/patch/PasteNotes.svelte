@@ -3,7 +3,7 @@
   import { onMount } from "svelte";
   import { wantedOf } from "../../lib/forms";
   import type { PatchState } from "../../lib/patch.svelte";
-  import type { PasteResult } from "../../lib/types";
+  import type { PasteResult, PatchLine } from "../../lib/types";
 
   /** Reads free notes as readings; nothing is stored before it is confirmed. */
   let { p }: { p: PatchState } = $props();
@@ -18,7 +18,39 @@
     const r = await p.readNotes(notes);
     if (!r) return;
     wanted = r.guesses.map((g) => g.sure);
+    hand = r.unmatched.map(() => ({ control: "", reading: "", wrong: "" }));
     found = r;
+  }
+  // what did not land is given to a control by hand
+  let hand = $state<{ control: string; reading: string; wrong: string }[]>([]);
+  const nameOf = (l: PatchLine) => `${l.section} ${l.label}`;
+  async function give(i: number) {
+    const h = hand[i];
+    if (!h || !found) return;
+    const to = p.lines.find(
+      (l) => nameOf(l).toLowerCase() === h.control.trim().toLowerCase(),
+    );
+    if (!to) {
+      h.wrong = "choose one of the controls";
+      return;
+    }
+    const [reading, why] = await p.takeOne(to.control, h.reading);
+    h.wrong = why;
+    if (!reading) return;
+    found.guesses.push({
+      line: found.unmatched[i]?.line ?? 0,
+      text: found.unmatched[i]?.text ?? "",
+      control: to.control,
+      label: to.label,
+      section: to.section,
+      reading,
+      certainty: 1,
+      sure: true,
+      others: [],
+    });
+    wanted.push(true);
+    found.unmatched.splice(i, 1);
+    hand.splice(i, 1);
   }
   const count = $derived(wanted.filter(Boolean).length);
   const close = () => (p.pasting = false);
@@ -100,8 +132,41 @@
         {#each found.unmatched as u, i (i)}<li>
             <span class="num">{u.line}: {u.text}</span>
             <span class="reason">{u.why}</span>
+            {#if hand[i]}
+              {@const h = hand[i]}
+              <form
+                class="hand"
+                onsubmit={(e) => {
+                  e.preventDefault();
+                  void give(i);
+                }}
+              >
+                <input
+                  list="paste-controls"
+                  aria-label={`Control that ${u.text} is of`}
+                  placeholder="which control"
+                  autocomplete="off"
+                  bind:value={h.control}
+                />
+                <input
+                  class="num"
+                  aria-label={`Reading that ${u.text} is`}
+                  placeholder="reading"
+                  autocomplete="off"
+                  bind:value={h.reading}
+                />
+                <button class="linkish" disabled={!h.control || !h.reading}
+                  >Give it</button
+                >
+                {#if h.wrong}<span class="red">{h.wrong}</span>{/if}
+              </form>
+            {/if}
           </li>{/each}
       </ul>
+      <datalist id="paste-controls"
+        >{#each p.lines as l (l.control)}<option value={nameOf(l)}
+          ></option>{/each}</datalist
+      >
     {/if}
     <div class="bar">
       <Button size="small" disabled={count === 0} onclick={take}
@@ -117,6 +182,23 @@
   }
   .bar {
     margin-top: 0.5rem;
+  }
+  .hand {
+    display: inline-flex;
+    gap: 0.5rem;
+    align-items: baseline;
+    margin-left: 0.75rem;
+  }
+  .hand input {
+    font-size: 0.75rem;
+    padding: 0.125rem 0.25rem;
+    color: var(--ink);
+    background: var(--sheet);
+    border: 0;
+    border-bottom: 1px solid var(--ink-3);
+  }
+  .hand .num {
+    width: 6rem;
   }
   ul {
     margin: 0.25rem 0 0;
