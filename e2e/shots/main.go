@@ -42,6 +42,7 @@ var shots = []shot{
 	{name: "reckoner", path: "/reckoner?value=600+Hz&of=Foghorn%3A+Filter+Cutoff&tempo=60"},
 	{name: "panels", path: "/panels"},
 	{name: "panel", path: "/panels/windlass"},
+	{name: "workshop-table", path: "/panels/kedge/workshop?line=table:all", keys: []string{"n", "S", "n", "a", "r", "l", "Tab", "0", " ", "t", "o", " ", "1", "0", "Tab", "d", "r", "i"}},
 	{name: "workshop", path: "/panels/halyard/workshop?line=controls:filter.cutoff"},
 	{name: "sheet", path: "/sheets/1?line=filter.cutoff", heard: true},
 	{name: "sheet-losses", path: "/sheets/2?line=filter.track", keys: []string{"l"}, dark: true, heard: true},
