@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"encoding/json"
+	"fmt"
 	"strings"
 	"testing"
 	"time"
@@ -88,7 +89,6 @@ func TestAnInstrumentInFourHundredKeys(t *testing.T) {
 		t.Errorf("one control took %d keystrokes", k.n-before+1)
 	}
 	d.settled()
-	p := d.draft("ketch")
 	// what is printed otherwise than usual
 	for _, c := range [][3]string{{"filter.cutoff", "printed", "20 Hz ... 20 kHz"}, {"lfo.rate", "printed", "0.1 Hz - 30 Hz"}, {"filter-envelope.attack", "printed", "1 ms 10 100 1 s 10 s"}, {"osc2.fine", "printed", "±7"}, {"osc1.wave", "printed", "tri/saw/pulse"}, {"osc1.range", "printed", "16' 8' 4' 2'"}, {"osc1.range", "label", "Octave"}, {"osc3.fine", "sets", "det osc 3"}} {
 		d.focus(`document.getElementById("t-` + c[1] + `-` + c[0] + `")`)
@@ -96,7 +96,7 @@ func TestAnInstrumentInFourHundredKeys(t *testing.T) {
 		k.keys("Enter")
 	}
 	d.settled()
-	p = d.draft("ketch")
+	p := d.draft("ketch")
 	if k.n > 400 || len(p.Controls) < 39 {
 		t.Errorf("%d controls in %d keystrokes", len(p.Controls), k.n)
 	}
@@ -218,4 +218,69 @@ func TestTypingIsNeverEaten(t *testing.T) {
 	if len(d.Errors) > 0 {
 		t.Errorf("the page threw: %v", d.Errors)
 	}
+}
+
+// The same by the mouse: blocks, faces and what controls set are picked; only names are typed.
+func TestAnInstrumentByMouse(t *testing.T) {
+	d := open(t, false)
+	d.visit("/panels")
+	began := time.Now()
+	clicks := 0
+	click := func(css string) {
+		t.Helper()
+		d.holds(`document.querySelector(` + "`" + css + "`" + `)`)
+		d.click(css)
+		clicks++
+	}
+	// pick clicks the option of an open list that begins with a text.
+	pick := func(list, text string) {
+		t.Helper()
+		d.holds(`[...document.querySelectorAll("` + list + ` li")].some(x => x.textContent.trim().startsWith("` + text + `"))`)
+		n, err := browser.Eval[int](d.Browser, `[...document.querySelectorAll("`+list+` li")].findIndex(x => x.textContent.trim().startsWith("`+text+`")) + 1`)
+		d.must(err)
+		click(fmt.Sprintf("%s li:nth-child(%d)", list, n))
+	}
+	click(".bar .end button.bx--btn--primary")
+	d.holds("document.activeElement.id === 'new-panel-name'")
+	d.put("Cutter")
+	d.set(`document.querySelector("form.make select")`, "+mono")
+	click("form.make button[type=submit]")
+	d.holds("location.pathname === '/panels/cutter/workshop'")
+	for _, b := range []string{"Oscillator range", "Delay", "Reverb"} {
+		click("#add-block")
+		pick("#add-offers", b)
+		click(".add form button[type=submit]")
+		d.holds("!document.querySelector('.add form')")
+	}
+	for _, c := range [][2]string{{"t-printed-filter.cutoff", "20 Hz to 20 kHz"}, {"t-printed-voice.glide", "clock"}, {"t-printed-osc1.wave", "saw / pulse"}} {
+		click(`[id="` + c[0] + `"]`)
+		pick("#t-offers", c[1])
+	}
+	click(`[id="t-label-+filter"]`)
+	d.put("Snarl")
+	click(`[id="t-printed-+filter"]`)
+	pick("#t-offers", "clock")
+	click(`[id="t-sets-+filter"]`)
+	d.put("drive")
+	pick("#t-offers", "drive of filter")
+	click("h1") // away from the line: it is taken
+	d.holds("document.getElementById('t-sets-filter.snarl')?.value === 'drive of filter'")
+	d.settled()
+	p := d.draft("cutter")
+	if _, err := panel.Compile(p); err != nil {
+		t.Error(err)
+	}
+	t.Logf("%d controls in %d clicks, %.0f s", len(p.Controls), clicks, time.Since(began).Seconds())
+	if len(p.Controls) < 40 || clicks > 60 {
+		t.Errorf("%d controls in %d clicks", len(p.Controls), clicks)
+	}
+	for id, want := range map[string]string{"filter.cutoff": "20 kHz", "voice.glide": "7:00", "filter.snarl": "7:00"} {
+		for _, c := range p.Controls {
+			if c.ID == id && c.Init != want {
+				t.Errorf("%s stands at %s, want %s", id, c.Init, want)
+			}
+		}
+	}
+	click(".bar .end button.bx--btn--primary")
+	d.sees("Saved as revision 1")
 }

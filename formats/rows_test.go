@@ -162,6 +162,28 @@ func TestTheTemplateIsRead(t *testing.T) {
 	}
 }
 
+// A table without sections: the words say of which part each control is.
+func TestATableWithoutSections(t *testing.T) {
+	rows, _, err := ReadRows("x.csv", []byte("Control,Range\nOsc 1 wave,saw / pulse\nOsc 2 wave,saw / pulse\nOsc 2 fine,-50 to +50\nCutoff,0-10\nResonance,0-10\nAttack,0-10\nRelease,0-10\nVolume,0-10\nGlide,0-10\n"))
+	must(t, err)
+	p, taken, faults := build.FromRows(&panel.Panel{Format: panel.Format, Version: panel.Version, ID: "mine", Name: "Mine", Revision: 1, Kind: "instrument"}, rows)
+	if taken != 9 || len(faults) > 0 {
+		t.Errorf("%d controls, %v", taken, faults)
+	}
+	if _, err := panel.Compile(p); err != nil {
+		t.Error(err)
+	}
+	var sets []string
+	for _, c := range p.Controls {
+		for _, b := range c.Means {
+			sets = append(sets, strings.TrimSpace(b.Param+" "+b.Part))
+		}
+	}
+	if got := strings.Join(sets, ", "); got != "oscillator-1.wave, oscillator-2.wave, oscillator-2.interval fine, filter.cutoff, filter.resonance, env.attack, env.release, amp.level, voice.glide" && got != "osc1.wave, osc2.wave, osc2.interval fine, filter.cutoff, filter.resonance, env.attack, env.release, amp.level, voice.glide" {
+		t.Errorf("they set %s", got)
+	}
+}
+
 // What is no table says so in words, whatever it is, and takes no time.
 func TestTablesThatAreNone(t *testing.T) {
 	var bomb bytes.Buffer

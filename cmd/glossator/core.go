@@ -13,6 +13,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"glossator/core/audition"
+	"glossator/core/build"
 	"glossator/core/fault"
 	"glossator/core/gloss"
 	"glossator/core/heard"
@@ -79,7 +80,7 @@ func panelCommand() *cobra.Command {
 			if len(args) > 0 {
 				return usageError{fmt.Errorf("unknown command %q for %q", args[0], cmd.CommandPath())}
 			}
-			return usageError{errors.New("panel needs a command: check")}
+			return usageError{errors.New("panel needs a command: check or make")}
 		}}
 	c.AddCommand(&cobra.Command{
 		Use:   "check FILE...",
@@ -106,7 +107,85 @@ func panelCommand() *cobra.Command {
 			return all.Err()
 		},
 	})
+	c.AddCommand(panelMakeCommand())
 	return c
+}
+
+// panelMakeCommand makes a panel file of a table of controls, or of a starting point.
+func panelMakeCommand() *cobra.Command {
+	var name, start, printed string
+	c := &cobra.Command{
+		Use:   "make [TABLE]",
+		Short: "Makes a panel of a table of controls (CSV or XLSX), or of a starting point, and prints it",
+		Example: `  glossator panel make my-instrument.csv > my-instrument.json
+  glossator panel make --start mono --name "My instrument" --printed "0 to 10" > my-instrument.json`,
+		Args: cobra.MaximumNArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			if len(args) == 0 {
+				if strings.TrimSpace(name) == "" {
+					return usageError{errors.New("a panel from a starting point needs --name")}
+				}
+				p, err := build.Begin(start, panelID(name), strings.TrimSpace(name), printed)
+				if err != nil {
+					return err
+				}
+				return writePanel(cmd, p)
+			}
+			data, err := readFile(args[0])
+			if err != nil {
+				return err
+			}
+			rows, detailed, err := formats.ReadRows(args[0], data)
+			if err != nil {
+				return err
+			}
+			if detailed {
+				return fmt.Errorf("%s is the controls table of a panel: read it in that panel's workshop", args[0])
+			}
+			if name == "" {
+				name = strings.TrimSuffix(filepath.Base(args[0]), filepath.Ext(args[0]))
+			}
+			p, taken, faults := build.FromRows(&panel.Panel{Format: panel.Format, Version: panel.Version, ID: panelID(name), Name: name, Revision: 1, Kind: "instrument", Memory: true}, rows)
+			for _, f := range faults {
+				fmt.Fprintln(cmd.ErrOrStderr(), f.Words)
+			}
+			if taken == 0 {
+				return errors.New("no row of the table could be taken")
+			}
+			if err := writePanel(cmd, p); err != nil {
+				return err
+			}
+			if len(faults) > 0 {
+				return fmt.Errorf("%d rows did not go in; the panel was made of the other %d", len(faults), taken)
+			}
+			return nil
+		},
+	}
+	c.Flags().StringVar(&name, "name", "", "name of the instrument (default: that of the file)")
+	c.Flags().StringVar(&start, "start", "blank", "starting point where there is no table: "+strings.Join(build.StartIDs(), ", "))
+	c.Flags().StringVar(&printed, "printed", "", `what is printed beside its knobs, as in "0 to 10" or "clock"`)
+	return c
+}
+
+// panelID makes a panel's id of its name.
+func panelID(name string) string {
+	if id := build.Slug(name); id != "" {
+		return id
+	}
+	return "panel"
+}
+
+// writePanel prints a panel that has been checked.
+func writePanel(cmd *cobra.Command, p *panel.Panel) error {
+	if l := formats.CheckPanel(p); len(l) > 0 {
+		return p.Told(l)
+	}
+	b, err := formats.Write(p)
+	if err != nil {
+		return err
+	}
+	_, err = cmd.OutOrStdout().Write(b)
+	return err
 }
 
 func translateCommand() *cobra.Command {

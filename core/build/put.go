@@ -58,12 +58,15 @@ func Begin(start, id, name, usual string) (*panel.Panel, error) {
 	return p, nil
 }
 
-func startNames() string {
+func startNames() string { return strings.Join(StartIDs(), ", ") }
+
+// StartIDs lists the ids of the starting points.
+func StartIDs() []string {
 	var all []string
 	for _, s := range Starts {
 		all = append(all, s.ID)
 	}
-	return strings.Join(all, ", ")
+	return all
 }
 
 func fix(m *panel.Module, name meaning.ParamName, text string) {
@@ -226,6 +229,9 @@ func shortID(b *Block, label string) string {
 }
 
 var notSlug = regexp.MustCompile(`[^a-z0-9]+`)
+
+// Slug makes an id of a name: lower-case letters, figures and hyphens, at most 40.
+func Slug(name string) string { return slug(name) }
 
 // slug makes an id of a label.
 func slug(label string) string {

@@ -49,10 +49,44 @@ func blockFor(section string) *Block {
 	return nil
 }
 
+// sectionOf is the section of a row; where the table has none, that of the block which its words name or which has such a piece: "osc 2 wave" is of Oscillator 2, a cutoff of a filter.
+func sectionOf(r Row) string {
+	if name := strings.TrimSpace(r.Section); name != "" {
+		return name
+	}
+	for _, text := range []string{r.Sets, r.Label} {
+		if b := blockFor(text); b != nil {
+			words := strings.Fields(strings.ToLower(text))
+			for i, w := range words {
+				bare := strings.TrimRight(w, "0123456789")
+				n := w[len(bare):]
+				if n == "" && i+1 < len(words) {
+					n = words[i+1]
+				}
+				if _, err := strconv.Atoi(n); err == nil && blockFor(bare) == b {
+					return b.Label + " " + n
+				}
+			}
+			return b.Label
+		}
+	}
+	for _, text := range []string{r.Sets, r.Label} {
+		for _, id := range []string{"filter", "env", "osc", "amp", "voice", "lfo", "delay", "reverb", "chorus", "drive"} {
+			b := BlockOf(id)
+			for _, x := range b.Pieces {
+				if sameWords(text, x.Label) {
+					return b.Label
+				}
+			}
+		}
+	}
+	return "Panel"
+}
+
 // FromRows puts the controls of a table into a panel, with the sections and modules that their column names: a section called "VCO 2" is an oscillator, wired as one. It gives the new panel, how
 // many controls went in, and a fault for each row that did not, its path "row 7, sets". What is missing for sound to come out (a voice, an amplifier, an envelope on it) is put in.
 func FromRows(p *panel.Panel, rows []Row) (out *panel.Panel, taken int, faults fault.List) {
-	out = clone(p)
+	out, rows = clone(p), slices.Clone(rows)
 	sections := map[string]string{} // by the name in the table
 	find := func(name string) string {
 		for _, s := range out.Sections {
@@ -62,11 +96,11 @@ func FromRows(p *panel.Panel, rows []Row) (out *panel.Panel, taken int, faults f
 		}
 		return ""
 	}
+	for i := range rows {
+		rows[i].Section = sectionOf(rows[i])
+	}
 	for _, r := range rows {
-		name := strings.TrimSpace(r.Section)
-		if name == "" {
-			name = "Panel"
-		}
+		name := r.Section
 		if _, done := sections[name]; done {
 			continue
 		}
@@ -130,14 +164,10 @@ func called(label, otherwise string) string {
 // takeRow puts one row in; where it fails, nothing has changed.
 func (at *builder) takeRow(sections map[string]string, r Row) (err error) {
 	controls, routes := len(at.p.Controls), len(at.p.Routes)
-	name := strings.TrimSpace(r.Section)
-	if name == "" {
-		name = "Panel"
-	}
 	if strings.TrimSpace(r.Label) == "" {
 		return fault.List{{Path: "label", Message: "a control needs a label"}}
 	}
-	l := Said{Section: sections[name], Label: &r.Label}
+	l := Said{Section: sections[r.Section], Label: &r.Label}
 	if text := strings.TrimSpace(r.Printed); text != "" {
 		if u := strings.TrimSpace(r.Unit); u != "" && !strings.Contains(text, u) && !nothing(u) {
 			text += " " + u
