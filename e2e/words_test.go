@@ -173,7 +173,7 @@ func TestConditionInTheForm(t *testing.T) {
 	d.must(err)
 	d.put("filter.resonance = 64")
 	d.press("Enter")
-	d.holds(field("Only while") + ".value === 'filter.resonance = 64' && " + field("Only while") + ".getAttribute('aria-invalid') === 'false'")
+	d.holds(field("Only while") + ".value === 'Resonance = 64' && " + field("Only while") + ".getAttribute('aria-invalid') === 'false'")
 	d.sees("1 change")
 	d.press("Escape", "Ctrl+z")
 	d.sees("0 changes")

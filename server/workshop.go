@@ -154,7 +154,7 @@ func (s *Server) workshopEdit(ctx context.Context, in workshopEditRequest) (none
 				return none, fault.List{{Path: b.Ops[i].Path, Message: fmt.Sprintf("expected places up to %d in a list", formats.MaxItems)}}
 			}
 		}
-		if err := b.Ops[i].read(); err != nil {
+		if err := b.Ops[i].read(d.panel); err != nil {
 			return none, fault.List{{Path: b.Ops[i].Path, Message: err.Error()}}
 		}
 	}
@@ -210,7 +210,18 @@ func (s *Server) workshopRename(ctx context.Context, in workshopRenameRequest) (
 	if err != nil {
 		return none, badRequest{err}
 	}
-	return s.keepDraft(ctx, fmt.Sprintf("%s %s is now %s", b.Kind, b.From, to), d, now)
+	what := b.Kind
+	for _, c := range d.panel.Controls {
+		if b.Kind == "control" && c.ID == b.From {
+			what = c.Label
+		}
+	}
+	for _, m := range d.panel.Modules {
+		if b.Kind == "module" && m.ID == b.From {
+			what = m.Label
+		}
+	}
+	return s.keepDraft(ctx, what+": short name", d, now)
 }
 
 type workshopTryRequest struct {
@@ -471,11 +482,11 @@ type EditOp struct {
 }
 
 // read puts conditions that came in words in place of them.
-func (op *EditOp) read() error {
+func (op *EditOp) read(p *panel.Panel) error {
 	if op.When == nil {
 		return nil
 	}
-	ws, err := panel.ReadWhen(*op.When)
+	ws, err := p.ReadWhen(*op.When)
 	if err != nil {
 		return err
 	}

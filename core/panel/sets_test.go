@@ -78,3 +78,31 @@ func TestEachSettingIsFoundByItsLabel(t *testing.T) {
 		t.Error("an empty panel has something to set")
 	}
 }
+
+// Conditions are written and read with what controls are called; where several are called the same, with their section.
+func TestConditionsByLabel(t *testing.T) {
+	for id, c := range testrack.Panels(t) {
+		for at, text := range c.Conditions() {
+			if _, err := c.ReadWhen(text); err != nil {
+				t.Errorf("%s %s: %q: %v", id, at, text, err)
+			}
+		}
+		for _, k := range c.Controls {
+			for _, b := range k.Means {
+				text := c.WhenText(b.When)
+				back, err := c.ReadWhen(text)
+				if err != nil || panel.WhenText(back) != panel.WhenText(b.When) {
+					t.Errorf("%s %s: %q is read as %q, %v", id, k.Label, text, panel.WhenText(back), err)
+				}
+			}
+		}
+	}
+	p, _ := build.Begin("mono", "mine", "Mine", "")
+	ws, err := p.ReadWhen("oscillator 1 wave = saw | pulse; resonance = 0")
+	if err != nil || len(ws) != 2 || ws[0].Control != "osc1.wave" || ws[1].Control != "filter.resonance" {
+		t.Errorf("%+v, %v", ws, err)
+	}
+	if _, err := p.ReadWhen("Wave = saw"); err == nil || !strings.Contains(err.Error(), "Oscillator 1 Wave or Oscillator 2 Wave") {
+		t.Errorf("a label that several have: %v", err)
+	}
+}

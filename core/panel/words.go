@@ -57,6 +57,82 @@ func ReadWhen(text string) ([]When, error) {
 	return out, nil
 }
 
+// names gives what each control is called in conditions: by its label where no other has that, by section and label, else by its id.
+func (p *Panel) names() map[string]string {
+	label, full := map[string]int{}, map[string]int{}
+	sections := map[string]string{}
+	for _, s := range p.Sections {
+		sections[s.ID] = s.Label
+	}
+	long := func(c *Control) string { return strings.TrimSpace(sections[c.Section] + " " + c.Label) }
+	for i := range p.Controls {
+		c := &p.Controls[i]
+		label[strings.ToLower(c.Label)]++
+		full[strings.ToLower(long(c))]++
+	}
+	out := map[string]string{}
+	for i := range p.Controls {
+		c := &p.Controls[i]
+		switch {
+		case strings.TrimSpace(c.Label) != "" && label[strings.ToLower(c.Label)] == 1:
+			out[c.ID] = c.Label
+		case full[strings.ToLower(long(c))] == 1:
+			out[c.ID] = long(c)
+		default:
+			out[c.ID] = c.ID
+		}
+	}
+	return out
+}
+
+// WhenText writes conditions as WhenText does, with what the controls are called.
+func (p *Panel) WhenText(ws []When) string { return whenText(ws, p.names()) }
+
+func whenText(ws []When, names map[string]string) string {
+	said := make([]When, len(ws))
+	for i, w := range ws {
+		if n, ok := names[w.Control]; ok {
+			w.Control = n
+		}
+		said[i] = w
+	}
+	return WhenText(said)
+}
+
+// ReadWhen reads conditions as ReadWhen does; a control is named by its label, by section and label, or by its id. What names none stays as it is: that is a fault of the panel.
+func (p *Panel) ReadWhen(text string) ([]When, error) {
+	ws, err := ReadWhen(text)
+	if err != nil {
+		return nil, err
+	}
+	names := p.names()
+	for i := range ws {
+		want := strings.Join(strings.Fields(ws[i].Control), " ")
+		found, is := "", false
+		for _, c := range p.Controls {
+			is = is || c.ID == ws[i].Control
+			if strings.EqualFold(names[c.ID], want) {
+				found = c.ID
+			}
+		}
+		if !is && found == "" {
+			var several []string
+			for _, c := range p.Controls {
+				if strings.EqualFold(c.Label, want) {
+					several = append(several, names[c.ID])
+				}
+			}
+			if len(several) > 0 {
+				return nil, fmt.Errorf("several controls are called %s: write %s", want, strings.Join(several, " or "))
+			}
+		}
+		if !is && found != "" {
+			ws[i].Control = found
+		}
+	}
+	return ws, nil
+}
+
 // Cut divides a text at a mark, save where a backslash stands before it; the backslashes stay.
 func Cut(text string, at byte) []string {
 	var out []string
@@ -138,9 +214,10 @@ func (p *Panel) Settable() []Settable {
 // Conditions gives every condition of a panel in words (WhenText), by the JSON Pointer of where it stands.
 func (p *Panel) Conditions() map[string]string {
 	out := map[string]string{}
+	names := p.names()
 	add := func(ws []When, format string, at ...any) {
 		if len(ws) > 0 {
-			out[fmt.Sprintf(format, at...)] = WhenText(ws)
+			out[fmt.Sprintf(format, at...)] = whenText(ws, names)
 		}
 	}
 	for i, c := range p.Controls {

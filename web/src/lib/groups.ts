@@ -70,7 +70,7 @@ const when: Field = {
   label: "There while",
   how: "when",
   maybe: true,
-  hint: "control = reading | reading; other = reading",
+  hint: "Wave = saw | pulse; Sync = on",
 };
 
 export const groups: GroupSpec[] = [

@@ -143,7 +143,7 @@
       <Field
         label="Only while"
         value={s.when(`/means/${n}/when`)}
-        hint="control = reading | reading; other = reading"
+        hint="Wave = saw | pulse; Sync = on"
         wrong={at("/when")}
         take={(t) => s.setWhen(`/means/${n}/when`, t)}
       />

@@ -24,11 +24,13 @@
         : `revision ${w.base}, nothing edited`}</span
   >
   <div class="end bar">
-    <button class="linkish" onclick={() => (s.changes = !s.changes)}
-      >{w.changes.length === 1
-        ? "1 change"
-        : `${w.changes.length} changes`}</button
-    >
+    {#if w.base > 0}
+      <button class="linkish" onclick={() => (s.changes = !s.changes)}
+        >{w.changes.length === 1
+          ? "1 change"
+          : `${w.changes.length} changes`}</button
+      >
+    {/if}
     <button class="linkish" onclick={() => (s.history = !s.history)}
       >Revisions</button
     >
