@@ -70,7 +70,7 @@ func TestImportFaults(t *testing.T) {
 		{"no layer", with(`[{"id": "a", "readings": {"lowpass.cutoff": "200 Hz"}}]`, `[]`), "/layers", "minItems"},
 		{"unknown panel", with(`"kedge"`, `"anchor"`), "/panel", "import the panel first"},
 		{"unknown control", with(`lowpass.cutoff`, `lowpass.glow`), "/layers/0/readings/lowpass.glow", "none with this id"},
-		{"reading out of range", with(`200 Hz`, `5 Hz`), "/layers/0/readings/lowpass.cutoff", "marks"},
+		{"reading out of range", with(`200 Hz`, `5 Hz`), "/layers/0/readings/lowpass.cutoff", "the least here is 20 Hz"},
 		{"reading of no form", with(`200 Hz`, `200 Hx`), "/layers/0/readings/lowpass.cutoff", "expected a unit"},
 		{"reading NaN", with(`200 Hz`, `NaN`), "/layers/0/readings/lowpass.cutoff", "marks"},
 		{"tempo 0.5", with(`"kind"`, `"tempo": 0.5, "kind"`), "/tempo", "10"},

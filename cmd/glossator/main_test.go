@@ -6,6 +6,13 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"glossator/core/gloss"
+	"glossator/core/heard"
+	"glossator/core/plan"
+	"glossator/core/quantity"
+	"glossator/demo"
+	"glossator/formats/wav"
+	"glossator/testutil/whole"
 	"io"
 	"math"
 	"math/rand/v2"
@@ -17,13 +24,6 @@ import (
 	"strings"
 	"sync"
 	"testing"
-
-	"glossator/core/gloss"
-	"glossator/core/heard"
-	"glossator/core/plan"
-	"glossator/core/quantity"
-	"glossator/demo"
-	"glossator/formats/wav"
 )
 
 // program is the binary, built once for all tests of this package.
@@ -335,7 +335,10 @@ func shows(path, text string) func(api string, n int) error {
 
 // Kill -9 two hundred times in the middle of readings, edits of a panel, overrides, choices, ticks and recordings, two of them at once and now and then all, leaves everything that was acknowledged.
 func TestKill9(t *testing.T) {
-	const rounds = 200
+	rounds := 100
+	if whole.Asked() {
+		rounds = 200
+	}
 	db := filepath.Join(t.TempDir(), "my data.db")
 	t.Setenv("XDG_CACHE_HOME", t.TempDir())
 	take := shortTake(t)

@@ -37,10 +37,15 @@ export class ControlState {
 
   /** What is wrong at a place of the control. */
   wrong = (path: string): string =>
-    this.tried?.faults.find((f) => f.path === path)?.message ??
-    this.s.own.find((f) => f.path === path || f.path.startsWith(path + "/"))
-      ?.message ??
-    "";
+    this.tried?.faults.find((f) => f.path === path)?.message ?? this.said(path);
+
+  /** What the check of the panel says of a place, in words. */
+  private said(path: string): string {
+    const f = this.s.own.find(
+      (x) => x.path === path || x.path.startsWith(path + "/"),
+    );
+    return f?.words || f?.message || "";
+  }
 
   commit = (what: string) => this.s.save(what, $state.snapshot(this.c));
 

@@ -33,6 +33,7 @@ const chooses = (e: KeyboardEvent) =>
 const moment = 400;
 let leftAt = -Infinity;
 let lastKey = "";
+let inField = false; // what had the focus last takes text
 
 /** Notes when fields are left by Tab or by a click. Other keys leave one on purpose: what comes after them is meant. */
 export function watchFields() {
@@ -55,7 +56,6 @@ export function watchFields() {
   addEventListener("keydown", down, true);
   addEventListener("pointerdown", point, true);
   // where what had the focus is taken off the page, the page itself takes it: at once, but where it was a field that somebody may still be typing into
-  let inField = false;
   let waiting = 0;
   addEventListener("focusin", (e) => (inField = field(e.target)), true);
   const back = () => {
@@ -93,7 +93,10 @@ const astray = (e: KeyboardEvent) =>
 
 /** Does what the table has for a key press; tells whether there was anything. */
 export function press(table: Key[], e: KeyboardEvent): boolean {
-  if (astray(e)) return false;
+  if (astray(e)) {
+    if (!inField) goHome(); // the next one counts
+    return false;
+  }
   for (const k of table) {
     if (!k.run || !means(k, e) || (k.while && !k.while())) continue;
     if (typing(e) && !(k.typing && !chooses(e))) continue;

@@ -122,6 +122,7 @@ export class WorkshopState {
   }
 
   private take(v: Workshop) {
+    this.sent.clear(); // the forms show what has come now
     this.w = v;
     app.pending = v.pending;
     document.title = `Workshop: ${v.panel.name} - Glossator`;
@@ -226,6 +227,8 @@ export class WorkshopState {
   private busy: Promise<void> = Promise.resolve();
   /** How many edits are on their way. */
   working = $state(0);
+  /** What edits that are on their way make of the parts that they change. */
+  private sent = new Map<string, Item>();
   private post(
     work: () => Promise<Workshop>,
     after?: () => void,
@@ -356,7 +359,10 @@ export class WorkshopState {
       something else has come there. */
   save = (what: string, now: unknown) => {
     if (!this.chosen || !this.item) return;
-    const from = bare(this.item);
+    // from what was sent last, which may be on its way yet: so that a change that is taken back at once is taken back
+    const key = `${this.chosen.group}:${String(this.item.id ?? this.chosen.n)}`;
+    const from = this.sent.get(key) ?? bare(this.item);
+    this.sent.set(key, bare(now) as Item);
     const at = this.finder();
     void this.edit(`${this.chosen.label}: ${what}`, () => {
       const { path, was } = at();

@@ -67,8 +67,12 @@
     typing = false;
     if (now === kept && !fault) return;
     const says = take(now);
-    if (says instanceof Promise) kept = now; // until the answer tells
-    fault = (says instanceof Promise ? await says : says) ?? "";
+    if (says instanceof Promise) {
+      kept = now; // until the answer tells, which may write it otherwise
+      fault = (await says) ?? "";
+      return;
+    }
+    fault = says ?? "";
     if (!fault) kept = now;
   }
   function keydown(e: KeyboardEvent) {
