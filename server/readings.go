@@ -10,6 +10,8 @@ import (
 	"glossator/core/panel"
 	"glossator/core/paste"
 	"glossator/core/patch"
+	"glossator/core/quantity"
+	"glossator/core/scale"
 	"glossator/core/translate"
 	"glossator/store"
 )
@@ -238,6 +240,12 @@ func (s *Server) readingStep(ctx context.Context, in readingStepRequest) (none P
 	return s.storeReading(ctx, pl, f.At(i+b.By).Reading)
 }
 
+// loosely tells whether a reading is said otherwise than the face shows it: in words, from where to where, by the clock on what is no clock.
+func loosely(reading string, f *scale.Face) bool {
+	e, err := quantity.Parse(reading)
+	return err != nil || e.Form == quantity.FormWord || e.Form == quantity.FormClock && f.Kind != scale.Clock
+}
+
 type readingTryRequest struct {
 	ID      string `path:"id"`
 	Layer   string `path:"layer"`
@@ -262,7 +270,7 @@ func (s *Server) readingTry(ctx context.Context, in readingTryRequest) (none Pat
 	for i := range sheet.Glosses {
 		for _, l := range patchLines(pl.panel, &sheet.Glosses[i]) {
 			if l.Control == pl.id() {
-				if f := &pl.panel.Controls[pl.control].Face; pos.Index < 0 && f.Len() > 0 {
+				if f := &pl.panel.Controls[pl.control].Face; pos.Index < 0 && f.Len() > 0 && loosely(pos.Reading, f) {
 					l.Near = f.Nearest(pos.Travel).Reading
 				}
 				return l, nil

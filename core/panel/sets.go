@@ -49,7 +49,7 @@ var (
 		meaning.PFade: "fade in", meaning.PDepth: "amount amt mod intensity level", meaning.PAmount: "depth amt", meaning.PGlide: "portamento porta slide lag", meaning.PUnison: "stack", meaning.PSpread: "detune",
 		meaning.PTune: "master fine pitch", meaning.PTranspose: "octave semitones", meaning.PBend: "pitch wheel range", meaning.PMode: "type", meaning.PPoles: "slope db", meaning.PDrive: "overdrive saturation distortion",
 		meaning.PMix: "wet dry amount balance level effect", meaning.PTime: "length ms", meaning.PFeedback: "regeneration repeats", meaning.PT60: "time length reverb", meaning.PTone: "high cut treble damp", meaning.POn: "on off enable",
-		meaning.PFrame: "wavetable index wave", meaning.PFreq: "hz", meaning.PGain: "amount boost drive", meaning.PVelocity: "touch", meaning.PColour: "type", meaning.PPan: "panorama balance", meaning.PPredelay: "delay",
+		meaning.PFrame: "wavetable index wave", meaning.PFreq: "hz", meaning.PGain: "amount boost", meaning.PVelocity: "touch", meaning.PColour: "type", meaning.PPan: "panorama balance", meaning.PPredelay: "delay",
 		meaning.PCount: "polyphony voices", meaning.PTrigger: "retrigger legato", meaning.PLowcut: "bass highpass", meaning.PCentre: "frequency manual", meaning.PDamping: "high damp",
 	}
 )

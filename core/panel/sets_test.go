@@ -20,7 +20,7 @@ func TestSetsAreFoundByTheTradesWords(t *testing.T) {
 		{"range", "osc2", "octave of oscillator 2"}, {"pulse width", "osc1", "pulse width of oscillator 1"}, {"pw", "osc2", "pulse width of oscillator 2"}, {"cutoff", "", "cutoff of filter"}, {"freq", "filter", "cutoff of filter"}, {"reso", "", "resonance of filter"},
 		{"q", "filter", "resonance of filter"}, {"kbd", "filter", "key tracking of filter"}, {"porta", "", "glide time of voice"}, {"att", "filter-envelope", "attack of filter envelope"}, {"dec amp", "", "decay of amplifier envelope"}, {"speed", "lfo", "rate of LFO"},
 		{"vol", "amp", "level of amplifier"}, {"level osc 2", "", "level of oscillator 2"}, {"lfo pitch", "", "amount of LFO to pitch"}, {"env amount", "filter", "amount of filter envelope to cutoff"}, {"osc2.width", "", "pulse width of oscillator 2"}, {"osc1.interval fine", "", "fine tune of oscillator 1"},
-		{"Fine tune of oscillator 2", "", "fine tune of oscillator 2"},
+		{"Fine tune of oscillator 2", "", "fine tune of oscillator 2"}, {"dri", "filter", "drive of filter"}, {"cut", "", "cutoff of filter"},
 	} {
 		found := p.FindSets(x.text, x.section, false)
 		if len(found) == 0 || found[0].Label != x.want {
