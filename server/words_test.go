@@ -42,7 +42,7 @@ func TestConditionsAreEditedAsWords(t *testing.T) {
 	if got := w.Panel.Controls[n].Means[0].When; len(got) != 1 || got[0].Control != control || !slices.Equal(got[0].In, entries[:2]) {
 		t.Errorf("kept %+v", got)
 	}
-	if got, want := w.Conditions[place], fmt.Sprintf("%s = %s | %s", control, entries[0], entries[1]); got != want {
+	if got, want := w.Conditions[place], fmt.Sprintf("Voice %s = %s | %s", w.Panel.Controls[wave].Label, entries[0], entries[1]); got != want {
 		t.Errorf("comes back as %q, want %q", got, want)
 	}
 	_, table := c.do("GET", Base+"/panels/halyard/controls.csv", "", nil)
