@@ -179,7 +179,7 @@ func TestATableWithoutSections(t *testing.T) {
 			sets = append(sets, strings.TrimSpace(b.Param+" "+b.Part))
 		}
 	}
-	if got := strings.Join(sets, ", "); got != "oscillator-1.wave, oscillator-2.wave, oscillator-2.interval fine, filter.cutoff, filter.resonance, env.attack, env.release, amp.level, voice.glide" && got != "osc1.wave, osc2.wave, osc2.interval fine, filter.cutoff, filter.resonance, env.attack, env.release, amp.level, voice.glide" {
+	if got := strings.Join(sets, ", "); got != "oscillator-1.wave, oscillator-2.wave, oscillator-2.interval fine, filter.cutoff, filter.resonance, env.attack, env.release, amp.level, voice.glide" {
 		t.Errorf("they set %s", got)
 	}
 }

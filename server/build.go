@@ -78,16 +78,9 @@ func (s *Server) workshopBlock(ctx context.Context, in workshopBlockRequest) (no
 	if err != nil {
 		return none, badRequest{err}
 	}
-	v, err := s.keepDraft(ctx, "put in "+lowerFirst(what), d, now)
+	v, err := s.keepDraft(ctx, "put in "+panel.LowerFirst(what), d, now)
 	v.At, v.Doubts = at, left
 	return v, err
-}
-
-func lowerFirst(s string) string {
-	if len(s) > 1 && s[1] >= 'a' && s[1] <= 'z' {
-		return strings.ToLower(s[:1]) + s[1:]
-	}
-	return s
 }
 
 // anyPanel gives a panel as it is being worked on or, where it is not, in its newest revision.

@@ -2,11 +2,11 @@ package server
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
-	"regexp"
 	"strconv"
 	"strings"
 
@@ -352,11 +352,7 @@ func (s *Server) newPanel(p *panel.Panel) (none Draft, err error) {
 
 // freeID makes an id from a name that find does not know.
 func freeID(name, fallback string, find func(id string) error) (string, error) {
-	base := strings.Trim(notID.ReplaceAllString(strings.ToLower(name), "-"), "-")
-	if base == "" {
-		base = fallback
-	}
-	base = strings.TrimRight(base[:min(len(base), 56)], "-")
+	base := cmp.Or(build.Slug(name), fallback)
 	id := base
 	for n := 2; ; n++ {
 		if err := find(id); errors.Is(err, store.ErrNotFound) {
@@ -521,5 +517,3 @@ type Marks struct {
 	Unit  string     `json:"unit"`
 	Marks string     `json:"marks"`
 }
-
-var notID = regexp.MustCompile(`[^a-z0-9]+`)

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -125,7 +126,7 @@ func panelMakeCommand() *cobra.Command {
 				if strings.TrimSpace(name) == "" {
 					return usageError{errors.New("a panel from a starting point needs --name")}
 				}
-				p, err := build.Begin(start, panelID(name), strings.TrimSpace(name), printed)
+				p, err := build.Begin(start, cmp.Or(build.Slug(name), "panel"), strings.TrimSpace(name), printed)
 				if err != nil {
 					return err
 				}
@@ -145,7 +146,7 @@ func panelMakeCommand() *cobra.Command {
 			if name == "" {
 				name = strings.TrimSuffix(filepath.Base(args[0]), filepath.Ext(args[0]))
 			}
-			p, taken, faults := build.FromRows(&panel.Panel{Format: panel.Format, Version: panel.Version, ID: panelID(name), Name: name, Revision: 1, Kind: "instrument", Memory: true}, rows)
+			p, taken, faults := build.FromRows(&panel.Panel{Format: panel.Format, Version: panel.Version, ID: cmp.Or(build.Slug(name), "panel"), Name: name, Revision: 1, Kind: "instrument", Memory: true}, rows)
 			for _, f := range faults {
 				fmt.Fprintln(cmd.ErrOrStderr(), f.Words)
 			}
@@ -165,14 +166,6 @@ func panelMakeCommand() *cobra.Command {
 	c.Flags().StringVar(&start, "start", "blank", "starting point where there is no table: "+strings.Join(build.StartIDs(), ", "))
 	c.Flags().StringVar(&printed, "printed", "", `what is printed beside its knobs, as in "0 to 10" or "clock"`)
 	return c
-}
-
-// panelID makes a panel's id of its name.
-func panelID(name string) string {
-	if id := build.Slug(name); id != "" {
-		return id
-	}
-	return "panel"
 }
 
 // writePanel prints a panel that has been checked.

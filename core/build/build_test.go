@@ -262,3 +262,34 @@ func TestLinesThatChange(t *testing.T) {
 		}
 	}
 }
+
+// A route is made once, however often it is said; what an LFO does to "the cutoff" it does to the low-pass, wherever the high-pass was put in.
+func TestRoutesAreMadeOnce(t *testing.T) {
+	p := must(Begin("mono", "mine", "Mine", ""))
+	routes := len(p.Routes)
+	for _, l := range []Said{{Section: "filter", Label: said("Envelope amount")}, {Section: "filter", Label: said("More of it"), Sets: said("env amount")}, {Section: "lfo", Label: said("To pitch")}} {
+		now, _, _, err := Say(p, l)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if p = now; len(p.Routes) != routes {
+			t.Errorf("%s made a route again: %d, want %d", *l.Label, len(p.Routes), routes)
+		}
+		if _, err := panel.Compile(p); err != nil {
+			t.Errorf("%s: %v", *l.Label, err)
+		}
+	}
+	p = must(Begin("blank", "mine", "Mine", ""))
+	for _, b := range []string{"highpass", "lfo"} {
+		now, _, err := Add(p, b, Want{})
+		if err != nil {
+			t.Fatal(err)
+		}
+		p = now
+	}
+	for _, r := range p.Routes {
+		if r.From == "lfo" && strings.HasSuffix(r.To[0], ".cutoff") && r.To[0] != "filter.cutoff" {
+			t.Errorf("the LFO moves %s", r.To[0])
+		}
+	}
+}

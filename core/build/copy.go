@@ -37,7 +37,7 @@ func Copy(p, from *panel.Panel, section, label string) (out *panel.Panel, id str
 	}
 	at.label = at.freeLabel(label)
 	step := &Block{step: src.Sections[si].Step}
-	at.module = slug(at.label)
+	at.module = Slug(at.label)
 	if at.module == "" {
 		at.module = "section"
 	}
@@ -64,7 +64,7 @@ func Copy(p, from *panel.Panel, section, label string) (out *panel.Panel, id str
 		} else {
 			now.Label = at.freeModuleLabel(m.Label)
 		}
-		base := slug(now.Label)
+		base := Slug(now.Label)
 		if base == "" {
 			base = m.ID
 		}
@@ -138,7 +138,7 @@ func Copy(p, from *panel.Panel, section, label string) (out *panel.Panel, id str
 		c := &controls[i]
 		_, tail, ok := strings.Cut(c.ID, ".")
 		if !ok {
-			tail = slug(c.Label)
+			tail = Slug(c.Label)
 		}
 		names[c.ID] = free(at.section+"."+tail, func(id string) bool {
 			return slices.ContainsFunc(at.p.Controls, func(k panel.Control) bool { return k.ID == id }) || slices.ContainsFunc(controls[:i], func(k panel.Control) bool { return names[k.ID] == id })
@@ -156,17 +156,13 @@ func Copy(p, from *panel.Panel, section, label string) (out *panel.Panel, id str
 		return out, true
 	}
 	for i := range at.p.Modules {
-		if m := &at.p.Modules[i]; slices.Contains(valuesOf(ids), m.ID) && !slices.ContainsFunc(p.Modules, func(x panel.Module) bool { return x.ID == m.ID }) {
-			m.When, _ = conditions(m.When)
+		if m := &at.p.Modules[i]; i >= len(p.Modules) {
+			m.When, _ = conditions(m.When) // one that does not hold here is none
 		}
 	}
 	for i := range at.p.Routes {
 		if r := &at.p.Routes[i]; i >= len(p.Routes) {
-			if when, ok := conditions(r.When); ok {
-				r.When = when
-			} else {
-				r.When = nil
-			}
+			r.When, _ = conditions(r.When)
 		}
 	}
 	for _, c := range controls {
@@ -201,14 +197,6 @@ func (at *builder) open() {
 			}
 		}
 	}
-}
-
-func valuesOf(m map[string]string) []string {
-	var out []string
-	for _, v := range m {
-		out = append(out, v)
-	}
-	return out
 }
 
 // freeLabel numbers a label that a section has already.

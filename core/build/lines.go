@@ -87,9 +87,7 @@ func (at *builder) say(l Said) (id string, doubts []string, err error) {
 	}
 	if l.Sets != nil {
 		switch text := strings.TrimSpace(*l.Sets); {
-		case text == "" && i < 0, nothing(text):
-			c.Means = nil
-		case text == "":
+		case text == "", nothing(text):
 			c.Means = nil
 		default:
 			found := at.p.FindSets(text, c.Section, false)
@@ -205,7 +203,6 @@ func (at *builder) byPiece(text, section string) []panel.Sets {
 				if !ok {
 					continue
 				}
-				// one that is there and has a control already is not made again
 				if s, is := at.p.SetsOf(meaning.Ref(id, meaning.PDepth), ""); is {
 					return []panel.Sets{s}
 				}

@@ -107,7 +107,7 @@ func Add(p *panel.Panel, block string, w Want) (*panel.Panel, string, error) {
 	}
 	for _, name := range slices.Concat(w.Leave, w.With) {
 		if !slices.ContainsFunc(b.Pieces, func(x Piece) bool { return strings.EqualFold(x.Label, name) }) {
-			return nil, "", fmt.Errorf("expected a piece of %s (%s), got %q", lowerFirst(b.Label), pieceNames(b), name)
+			return nil, "", fmt.Errorf("expected a piece of %s (%s), got %q", panel.LowerFirst(b.Label), pieceNames(b), name)
 		}
 	}
 	if w.Usual != "" {
@@ -123,7 +123,7 @@ func Add(p *panel.Panel, block string, w Want) (*panel.Panel, string, error) {
 		at.usual = Usual(p)
 	}
 	if !b.Several && b.kind != "" && slices.ContainsFunc(p.Modules, func(m panel.Module) bool { return m.Kind == b.kind }) {
-		return nil, "", fmt.Errorf("the panel has one already: %s", lowerFirst(b.Label))
+		return nil, "", fmt.Errorf("the panel has one already: %s", panel.LowerFirst(b.Label))
 	}
 	if b.Slots {
 		return at.matrix(b, w)
@@ -171,13 +171,6 @@ func pieceNames(b *Block) string {
 	return strings.Join(all, ", ")
 }
 
-func lowerFirst(s string) string {
-	if len(s) > 1 && s[0] >= 'A' && s[0] <= 'Z' && s[1] >= 'a' && s[1] <= 'z' {
-		return string(s[0]+'a'-'A') + s[1:]
-	}
-	return s
-}
-
 var trailing = regexp.MustCompile(`\s*\d+$`)
 
 // name finds a free id, label and section for a part. The second oscillator makes the first "Oscillator 1" where that had no number.
@@ -222,7 +215,7 @@ func shortID(b *Block, label string) string {
 	if strings.EqualFold(label, b.Label) {
 		return b.ID
 	}
-	if s := slug(label); s != "" {
+	if s := Slug(label); s != "" {
 		return s
 	}
 	return b.ID
@@ -230,13 +223,10 @@ func shortID(b *Block, label string) string {
 
 var notSlug = regexp.MustCompile(`[^a-z0-9]+`)
 
-// Slug makes an id of a name: lower-case letters, figures and hyphens, at most 40.
-func Slug(name string) string { return slug(name) }
-
-// slug makes an id of a label.
-func slug(label string) string {
-	s := strings.Trim(notSlug.ReplaceAllString(strings.ToLower(label), "-"), "-")
-	return strings.Trim(s[:min(len(s), 40)], "-")
+// Slug makes an id of a name: lower-case letters, figures and hyphens, at most 56.
+func Slug(name string) string {
+	s := strings.Trim(notSlug.ReplaceAllString(strings.ToLower(name), "-"), "-")
+	return strings.TrimRight(s[:min(len(s), 56)], "-")
 }
 
 func (at *builder) taken(id string) bool {
@@ -283,7 +273,7 @@ func (at *builder) sectionFor(b *Block, label string) string {
 	}
 	id := free(at.module, has)
 	if at.module == "" {
-		id = free(slug(label), has)
+		id = free(Slug(label), has)
 	}
 	n := len(p.Sections)
 	for i, s := range p.Sections {
@@ -438,7 +428,7 @@ func alsoSets(p *panel.Panel, c *panel.Control) *panel.Bind {
 
 // controlID makes a free id from the section and the label.
 func (at *builder) controlID(section, label string) string {
-	s := slug(label)
+	s := Slug(label)
 	if s == "" {
 		s = "control"
 	}

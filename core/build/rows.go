@@ -1,8 +1,10 @@
 package build
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -127,7 +129,7 @@ func FromRows(p *panel.Panel, rows []Row) (out *panel.Panel, taken int, faults f
 		if p.Kind == "instrument" && len(at.all(k.kind)) == 0 {
 			if now, section, err := Add(out, k.block, Want{bare: true}); err == nil {
 				out = now
-				if !slices.Contains(valuesOf(sections), section) { // it holds nothing
+				if !slices.Contains(slices.Collect(maps.Values(sections)), section) { // it holds nothing
 					out.Sections = slices.DeleteFunc(out.Sections, func(s panel.Section) bool { return s.ID == section })
 				}
 				at = &builder{p: out}
@@ -143,7 +145,7 @@ func FromRows(p *panel.Panel, rows []Row) (out *panel.Panel, taken int, faults f
 				fill = fault.List{{Message: err.Error()}}
 			}
 			for _, f := range fill {
-				f.Words = fmt.Sprintf("Row %d, %s: %s.", r.N, called(r.Label, "without a label"), strings.TrimSuffix(f.Message, "."))
+				f.Words = fmt.Sprintf("Row %d, %s: %s.", r.N, cmp.Or(strings.TrimSpace(r.Label), "without a label"), strings.TrimSuffix(f.Message, "."))
 				f.Path = strings.TrimSuffix(fmt.Sprintf("row %d, %s", r.N, f.Path), ", ")
 				faults = append(faults, f)
 			}
@@ -152,13 +154,6 @@ func FromRows(p *panel.Panel, rows []Row) (out *panel.Panel, taken int, faults f
 		taken++
 	}
 	return at.p, taken, faults
-}
-
-func called(label, otherwise string) string {
-	if strings.TrimSpace(label) == "" {
-		return otherwise
-	}
-	return label
 }
 
 // takeRow puts one row in; where it fails, nothing has changed.

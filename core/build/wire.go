@@ -263,7 +263,8 @@ func (at *builder) route(b *Block, x Piece) (id string, ok bool) {
 				to = append(to, meaning.Ref(one, meaning.ParamName(name)))
 			}
 		case kind == "filter": // the low-pass, not the high-pass before it
-			if all := at.all(meaning.Filter); len(all) > 0 {
+			all := slices.DeleteFunc(at.all(meaning.Filter), at.highpass)
+			if len(all) > 0 {
 				to = append(to, meaning.Ref(all[len(all)-1], meaning.ParamName(name)))
 			}
 		default:
@@ -287,8 +288,13 @@ func (at *builder) before(k meaning.Kind) string {
 	return ""
 }
 
-// addRoute adds a route under a free id.
+// addRoute adds a route under a free id; one that is there and is set by a control is not made again.
 func (at *builder) addRoute(from string, to []string, depth string) string {
+	for _, r := range at.p.Routes {
+		if r.From == from && slices.Equal(r.To, to) && r.Depth == "" && depth == "" && r.Via == "" && len(r.When) == 0 {
+			return r.ID
+		}
+	}
 	owner, name := meaning.Split(to[0])
 	what := string(name)
 	if s, ok := at.p.SetsOf(to[0], ""); ok {
@@ -300,7 +306,7 @@ func (at *builder) addRoute(from string, to []string, depth string) string {
 	if at.kindOf(owner) == meaning.Voice && name == meaning.PTune {
 		what = "pitch"
 	}
-	r := panel.Route{ID: free(from+"-"+slug(string(name)), at.taken), Label: at.labelOf(from) + " to " + what, From: from, To: to, Depth: depth, Polarity: "unipolar"}
+	r := panel.Route{ID: free(from+"-"+Slug(string(name)), at.taken), Label: at.labelOf(from) + " to " + what, From: from, To: to, Depth: depth, Polarity: "unipolar"}
 	if k := at.kindOf(from); k == meaning.LFO || k == meaning.Osc || k == meaning.Operator || from == "bend" || from == "random" {
 		r.Polarity = "bipolar"
 	}
@@ -399,7 +405,7 @@ func (at *builder) ends() (sources map[string]string, order []string, dests []pa
 		}
 	}
 	for _, m := range at.p.Modules {
-		name := lowerFirst(m.Label)
+		name := panel.LowerFirst(m.Label)
 		ref := func(n meaning.ParamName) string { return meaning.Ref(m.ID, n) }
 		switch m.Kind {
 		case meaning.Env, meaning.Macro:

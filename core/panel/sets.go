@@ -126,7 +126,7 @@ func (p *Panel) AllSets() []Sets {
 		if k := meaning.SpecOf(kind); k != nil {
 			whose = append(whose, wordsOf(k.Label)...)
 		}
-		label = lowerFirst(label)
+		label = LowerFirst(label)
 		for i := range entries()[kind] {
 			e := &entries()[kind][i]
 			if only != nil && !slices.Contains(only, e.name) {
@@ -160,7 +160,8 @@ func (p *Panel) AllSets() []Sets {
 	return out
 }
 
-func lowerFirst(s string) string {
+// LowerFirst writes a label within a sentence: "Oscillator 1" is "oscillator 1", "LFO" stays.
+func LowerFirst(s string) string {
 	r := []rune(s)
 	if len(r) > 1 && unicode.IsUpper(r[0]) && unicode.IsLower(r[1]) {
 		r[0] = unicode.ToLower(r[0])

@@ -1,6 +1,7 @@
 package panel
 
 import (
+	"cmp"
 	"fmt"
 	"regexp"
 	"strconv"
@@ -324,12 +325,7 @@ func (p *Panel) moduleLabel(id string) string {
 	return called(quoted(id), "nothing")
 }
 
-func called(label, otherwise string) string {
-	if label = strings.TrimSpace(label); label == "" {
-		return otherwise
-	}
-	return label
-}
+func called(label, otherwise string) string { return cmp.Or(strings.TrimSpace(label), otherwise) }
 
 // quoted names a short name in brackets; nothing for an empty one.
 func quoted(text string) string {

@@ -46,6 +46,7 @@ export class TableState {
   coming: Coming[] = $state([]);
   private made = 0;
   private asked = 0;
+  private drawing = 0;
   private timer = 0;
 
   constructor(s: WorkshopState) {
@@ -93,7 +94,6 @@ export class TableState {
     this.offer = -1;
   }
   type(text: string) {
-    this.typed = { ...this.typed, [this.cell]: text };
     delete this.wrong[`${this.at}/${this.cell}`];
     if (this.cell === "label") this.draw();
     else void this.look(text, false);
@@ -149,6 +149,7 @@ export class TableState {
   draw() {
     clearTimeout(this.timer);
     const at = this.at;
+    const n = ++this.drawing;
     if (at.startsWith("+") && !this.typed.label?.trim()) {
       this.drawn = null;
       return;
@@ -157,22 +158,19 @@ export class TableState {
       panels
         .trySaying(this.s.id, this.said())
         .then((d) => {
-          if (at === this.at) this.drawn = d;
+          if (n === this.drawing) this.drawn = d;
         })
         .catch(() => {
-          if (at === this.at) this.drawn = null; // the edit itself tells what is wrong
+          if (n === this.drawing) this.drawn = null; // the edit itself tells what is wrong
         });
     }, 60);
   }
 
   /** Takes what a cell of a control says now. */
   take(at: string, cell: Cell, text: string) {
-    const picked = at === this.at ? this.offers[this.offer] : undefined;
-    const now = cell === "sets" && picked ? picked : text;
-    this.close();
     delete this.typed[cell];
     this.s.say(
-      { control: at, [cell]: now },
+      { control: at, [cell]: text },
       () => delete this.wrong[`${at}/${cell}`],
       (faults) => (this.wrong[`${at}/${cell}`] = textOf(faults)),
     );

@@ -290,11 +290,12 @@ export class WorkshopState {
         after(v.at ?? "");
       } catch (e) {
         const faults = refusals(e);
-        if (faults) wrong(faults);
-        else {
+        if (!faults) {
           app.fail(e);
           app.changed++;
         }
+        // what was typed stays on the page, to be sent again
+        wrong(faults ?? [{ path: "label", message: "It was not taken." }]);
       } finally {
         this.working--;
       }

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Cell, TableState } from "../../lib/table.svelte";
+  import type { TableState } from "../../lib/table.svelte";
   import ScaleStrip from "../ScaleStrip.svelte";
 
   /** The line that has the focus, drawn as it would be. */
@@ -9,7 +9,7 @@
     bringBack,
   }: {
     t: TableState;
-    dropped: { at: string; cell: Cell; text: string } | null;
+    dropped: { text: string } | null;
     bringBack: () => void;
   } = $props();
   const d = $derived(t.at ? t.drawn : null);
@@ -19,7 +19,7 @@
 <aside class="strip" aria-label="The line as it would be">
   {#if dropped}
     <span class="small"
-      >Dropped “{dropped.text}”.
+      >Dropped “{dropped.text}”: ↑ brings it back.
       <button class="linkish" onclick={bringBack}>Bring it back</button></span
     >
   {/if}

@@ -54,45 +54,73 @@
     printed: "0 to 10",
     sets: "what it sets",
   };
+  const kept = (at: string, cell: Cell) =>
+    cell === "sets"
+      ? "nothing: only written down"
+      : (lines.get(at)?.reads ?? "");
+  /** What is made of the rest of a new line where a cell is left empty. */
+  const guessed = (at: string, cell: Cell): string => {
+    if (cell === "label") return hints.label;
+    if (t.at !== at) return "";
+    return t.drawn?.line[cell] ?? hints[cell];
+  };
   // what has been typed into the last line of each section
   let fresh: Record<string, Partial<Record<Cell, string>>> = $state({});
+  const sectionOf = (at: string) =>
+    at.startsWith("+") ? at.slice(1) : undefined;
   function add(section: string) {
     const said = $state.snapshot(fresh[section]) ?? {};
     if (!said.label?.trim()) return;
-    const picked = t.offers[t.offer];
-    if (t.cell === "sets" && t.at === `+${section}` && picked)
-      said.sets = picked;
     fresh[section] = {};
     t.typed = {};
     t.drawn = null;
     t.close();
     t.add(section, said);
   }
+  /** Writes a text into a cell, as if it had been typed. */
+  function write(at: string, cell: Cell, text: string) {
+    const section = sectionOf(at);
+    const f = t.field(at, cell);
+    if (f) f.value = text;
+    if (section !== undefined)
+      fresh[section] = { ...fresh[section], [cell]: text };
+    t.typed = { ...t.typed, [cell]: text };
+  }
+  /** What is pointed at in the open list becomes what the cell holds. */
+  function takeOffer(at: string, cell: Cell) {
+    const picked =
+      t.at === at && t.cell === cell ? t.offers[t.offer] : undefined;
+    if (picked) write(at, cell, picked);
+    t.close();
+  }
   function keydown(e: KeyboardEvent, at: string, cell: Cell) {
     const field = e.currentTarget as HTMLInputElement;
-    const section = at.startsWith("+") ? at.slice(1) : undefined;
+    const section = sectionOf(at);
     const open = t.offers.length > 0;
     const down = e.key === "ArrowDown";
     const stop = () => (e.preventDefault(), e.stopPropagation());
-    if (down && (e.altKey || !open) && e.altKey && cell !== "label") {
+    if (down && e.altKey && cell !== "label") {
       stop();
       void t.look(field.value, true);
+    } else if (
+      e.key === "ArrowUp" &&
+      dropped?.at === at &&
+      dropped.cell === cell
+    ) {
+      stop();
+      bringBack();
     } else if ((down || e.key === "ArrowUp") && open) {
       stop();
       const n = t.offers.length;
-      t.offer =
-        (t.offer + (down ? 1 : n - 1) + (t.offer < 0 && !down ? 1 : 0)) % n;
+      t.offer = down ? (t.offer + 1) % n : (Math.max(t.offer, 0) + n - 1) % n;
       t.draw();
     } else if (down || e.key === "ArrowUp") {
       stop();
       t.walk(down ? 1 : -1);
     } else if (e.key === "Enter" && !e.ctrlKey) {
       stop();
-      const picked = t.offers[t.offer];
-      if (cell === "printed" && picked) field.value = picked;
+      takeOffer(at, cell);
       if (section !== undefined) {
-        if (cell === "printed" && picked)
-          fresh[section] = { ...fresh[section], printed: picked };
         add(section);
         void t.go(at, "label");
       } else {
@@ -108,11 +136,14 @@
     } else if (e.key === "Escape" && open) {
       stop();
       t.close();
-    } else if (e.key === "Escape" && section === undefined) {
+    } else if (e.key === "Escape") {
       const was = value(at, cell);
-      if (field.value === was && !t.wrong[`${at}/${cell}`]) return;
+      if (field.value === was && !t.wrong[`${at}/${cell}`] && !anything(at))
+        return;
       stop();
-      dropped = { at, cell, text: field.value };
+      const line = section === undefined ? {} : { ...fresh[section] };
+      dropped = { at, cell, text: field.value, line };
+      if (section !== undefined) fresh[section] = {};
       field.value = was;
       t.typed = {};
       delete t.wrong[`${at}/${cell}`];
@@ -122,43 +153,54 @@
       t.remove(at);
     }
   }
-  // what Esc took away
-  let dropped = $state<{ at: string; cell: Cell; text: string } | null>(null);
+  /** Tells whether something has been typed into the line of a new control. */
+  const anything = (at: string) =>
+    Object.values(fresh[sectionOf(at) ?? ""] ?? {}).some((x) => x.trim());
+  // what Esc took away: a cell, or the whole line of a new control
+  let dropped = $state<{
+    at: string;
+    cell: Cell;
+    text: string;
+    line: Partial<Record<Cell, string>>;
+  } | null>(null);
   function bringBack() {
     if (!dropped) return;
-    const { at, cell, text } = dropped;
-    const f = t.field(at, cell);
-    if (f) f.value = text;
+    const { at, cell, text, line } = dropped;
     dropped = null;
+    for (const c of cells) {
+      const was = line[c];
+      if (was !== undefined) write(at, c, was);
+    }
+    write(at, cell, text);
     void t.go(at, cell);
-    t.type(text);
+    t.draw();
   }
+  /** What a cell holds as it is kept; of a new control nothing is. */
   const value = (at: string, cell: Cell): string =>
     cell === "label"
       ? (w.panel.controls.find((c) => c.id === at)?.label ?? "")
       : (lines.get(at)?.[cell] ?? "");
-  /** Takes what a cell holds when it is left. */
-  function leave(field: HTMLInputElement, at: string, cell: Cell) {
+  /** Takes what a cell holds when it is left: of a new control when the whole line is. */
+  function leave(
+    field: HTMLInputElement,
+    at: string,
+    cell: Cell,
+    to?: unknown,
+  ) {
+    takeOffer(at, cell);
+    const section = sectionOf(at);
+    if (section !== undefined) {
+      if (!field.closest("tr")?.contains(to as Node | null)) add(section);
+      return;
+    }
     const text = field.value.trim();
-    if (text === value(at, cell)) return;
-    t.take(at, cell, text);
-  }
-  function left(e: FocusEvent, section: string) {
-    const row = (e.currentTarget as HTMLElement).closest("tr");
-    if (row?.contains(e.relatedTarget as Node | null)) return;
-    add(section);
+    if (text !== value(at, cell)) t.take(at, cell, text);
   }
   function pick(at: string, cell: Cell, text: string) {
-    const section = at.startsWith("+") ? at.slice(1) : undefined;
-    const f = t.field(at, cell);
-    if (f) f.value = text;
-    if (section === undefined) {
-      if (text !== value(at, cell)) t.take(at, cell, text);
-    } else {
-      fresh[section] = { ...fresh[section], [cell]: text };
-      t.typed = { ...t.typed, [cell]: text };
-    }
     t.close();
+    write(at, cell, text);
+    const f = t.field(at, cell);
+    if (f && sectionOf(at) === undefined) leave(f, at, cell);
     t.draw();
     f?.focus();
   }
@@ -182,16 +224,17 @@
 {/snippet}
 
 {#snippet box(at: string, cell: Cell, name: string)}
+  {@const section = sectionOf(at)}
   {@const open = t.at === at && t.cell === cell && t.offers.length > 0}
   {@const bad = t.wrong[`${at}/${cell}`]}
   <input
     {@attach t.fields.at(`${cell}/${at}`)}
     id={`t-${cell}-${at}`}
     class:num={cell === "printed"}
-    value={value(at, cell)}
-    placeholder={cell === "sets"
-      ? "nothing: only written down"
-      : (lines.get(at)?.reads ?? "")}
+    value={section === undefined
+      ? value(at, cell)
+      : (fresh[section]?.[cell] ?? "")}
+    placeholder={section === undefined ? kept(at, cell) : guessed(at, cell)}
     aria-label={`${titles[cell]} of ${name}`}
     aria-invalid={!!bad}
     role={cell === "label" ? undefined : "combobox"}
@@ -204,8 +247,12 @@
     spellcheck="false"
     onfocus={(e) => (t.enter(at, cell), e.currentTarget.select())}
     onclick={(e) => cell !== "label" && t.look(e.currentTarget.value, true)}
-    oninput={(e) => t.type(e.currentTarget.value)}
-    onblur={(e) => leave(e.currentTarget, at, cell)}
+    oninput={(e) => {
+      dropped = null;
+      write(at, cell, e.currentTarget.value);
+      t.type(e.currentTarget.value);
+    }}
+    onblur={(e) => leave(e.currentTarget, at, cell, e.relatedTarget)}
     onkeydown={(e) => keydown(e, at, cell)}
   />
   {#if bad}<div class="red small">{bad}</div>{/if}
@@ -308,43 +355,9 @@
       {#if x.id}
         {@const at = `+${x.id}`}
         <tr data-line={at} class="new" aria-selected={t.at === at}>
-          {#each cells as cell (cell)}
-            {@const open =
-              t.at === at && t.cell === cell && t.offers.length > 0}
-            <td class={cell}>
-              <input
-                {@attach t.fields.at(`${cell}/${at}`)}
-                id={`t-${cell}-${at}`}
-                class:num={cell === "printed"}
-                value={fresh[x.id]?.[cell] ?? ""}
-                placeholder={(t.at === at && cell !== "label"
-                  ? t.drawn?.line[cell]
-                  : "") || (t.at === at || cell === "label" ? hints[cell] : "")}
-                aria-label={`${titles[cell]} of a new control of ${x.label}`}
-                role={cell === "label" ? undefined : "combobox"}
-                aria-expanded={cell === "label" ? undefined : open}
-                aria-controls={open ? "t-offers" : undefined}
-                aria-activedescendant={open && t.offer >= 0
-                  ? `t-offer-${t.offer}`
-                  : undefined}
-                autocomplete="off"
-                spellcheck="false"
-                onfocus={() => t.enter(at, cell)}
-                onclick={(e) =>
-                  cell !== "label" && t.look(e.currentTarget.value, true)}
-                oninput={(e) => {
-                  fresh[x.id] = {
-                    ...fresh[x.id],
-                    [cell]: e.currentTarget.value,
-                  };
-                  t.type(e.currentTarget.value);
-                }}
-                onblur={(e) => left(e, x.id)}
-                onkeydown={(e) => keydown(e, at, cell)}
-              />
-              {@render offers(at, cell)}
-            </td>
-          {/each}
+          {#each cells as cell (cell)}<td class={cell}
+              >{@render box(at, cell, `a new control of ${x.label}`)}</td
+            >{/each}
           <td colspan="2"></td>
         </tr>
       {/if}
