@@ -16,7 +16,7 @@ func texts(path string, v any, l *fault.List) {
 	case map[string]any:
 		for _, k := range sortedKeys(x) {
 			at := path + "/" + strings.ReplaceAll(strings.ReplaceAll(k, "~", "~0"), "/", "~1")
-			if why := unfit(k); why != "" {
+			if why := Unfit(k); why != "" {
 				l.Add(path, "expected a name %s, got %q", why, k)
 			}
 			if s, ok := x[k].(string); ok && s != "" && (k == "name" || k == "label") && !visible(s) {
@@ -29,7 +29,7 @@ func texts(path string, v any, l *fault.List) {
 			texts(fmt.Sprintf("%s/%d", path, i), y, l)
 		}
 	case string:
-		if why := unfit(x); why != "" {
+		if why := Unfit(x); why != "" {
 			l.Add(path, "expected a text %s, got %q", why, x)
 		}
 	}
@@ -44,8 +44,8 @@ func sortedKeys(m map[string]any) []string {
 	return keys
 }
 
-// unfit says what a text should be without; empty where it is fit.
-func unfit(s string) string {
+// Unfit says what a text should be without; empty where it is fit.
+func Unfit(s string) string {
 	for _, r := range s {
 		switch {
 		case unicode.IsControl(r) && r != '\n' && r != '\t' && r != '\r':

@@ -60,6 +60,12 @@ func (s *Server) workshopBlock(ctx context.Context, in workshopBlockRequest) (no
 	if err != nil {
 		return none, err
 	}
+	if why := formats.Unfit(b.Label); why != "" {
+		return none, badRequest{errors.New("expected a label " + why)}
+	}
+	if b.Block == "" && b.Panel == "" {
+		return none, badRequest{errors.New("expected a building block, or a section of a panel")}
+	}
 	var now *panel.Panel
 	var at, what string
 	var left []string
@@ -101,8 +107,14 @@ type workshopLineRequest struct {
 func (s *Server) workshopLine(ctx context.Context, in workshopLineRequest) (none Workshop, err error) {
 	l := in.Body
 	for name, text := range map[string]*string{"label": l.Label, "printed": l.Printed, "sets": l.Sets, "init": l.Init} {
-		if text != nil && len(*text) > 4000 {
-			return none, fault.List{{Path: name, Message: "expected at most 4000 characters"}}
+		if text == nil {
+			continue
+		}
+		if len(*text) > 4000 || name == "label" && len(*text) > mostLabel {
+			return none, fault.List{{Path: name, Message: fmt.Sprintf("expected at most %d characters", map[bool]int{true: mostLabel, false: 4000}[name == "label"])}}
+		}
+		if why := formats.Unfit(*text); why != "" {
+			return none, fault.List{{Path: name, Message: "expected a text " + why}}
 		}
 	}
 	d, err := s.draftOf(ctx, in.ID)
@@ -151,6 +163,9 @@ type workshopSettingsRequest struct {
 	// Label is a control's own: what it may mean is looked for where Find is empty.
 	Label string `query:"label"`
 }
+
+// mostLabel is how long a label may be that is written into the table.
+const mostLabel = 200
 
 // maxSettings is how many settings a search shows.
 const maxSettings = 12

@@ -42,3 +42,31 @@ func lineOfView(v PatchView, control string) PatchLine {
 	}
 	return PatchLine{}
 }
+
+// What no line and no block can be is refused in words, and nothing is kept of it.
+func TestLinesAndBlocksThatAreRefused(t *testing.T) {
+	c := newClient(t, false)
+	ask[Draft](c, "POST", "/panels/blank", `{"name": "Sea Room", "start": "mono"}`, 201)
+	at := "/panels/sea-room/workshop"
+	before := len(ask[Workshop](c, "GET", at, "", 200).Panel.Controls)
+	for body, want := range map[string]string{
+		`{"section": "filter", "label": ""}`: "a control needs a label", `{"section": "gone", "label": "X"}`: "the section is not there", `{"control": "gone", "label": "X"}`: "the control is not there", `{"control": "filter.cutoff", "printed": "0 to 0"}`: "above",
+		`{"control": "filter.cutoff", "sets": "moon"}`: "nothing on this panel is called", `{"section": "filter", "label": "a\u0000b"}`: "without control characters", `{"section": "filter", "label": "\u202eab"}`: "direction of writing",
+		`{"section": "filter", "label": "` + strings.Repeat("x", 300) + `"}`: "at most 200", `{"section": "filter", "label": "Big", "printed": "0 to 99999999"}`: "at most 100000 steps", `{"control": "filter.cutoff", "init": "900"}`: "out of range",
+	} {
+		if p := ask[Problem](c, "POST", at+"/lines", body, 422); !strings.Contains(p.Detail, want) {
+			t.Errorf("%.60s: %q, want %q", body, p.Detail, want)
+		}
+	}
+	for body, want := range map[string]string{
+		`{}`: "expected a building block", `{"block": "harp"}`: "expected a building block", `{"block": "osc", "leave": ["Strings"]}`: "expected a piece of oscillator", `{"block": "osc", "usual": "loose"}`: "expected what is printed", `{"block": "matrix", "count": 5000}`: "1 to 100 slots",
+		`{"block": "voice"}`: "has one already", `{"block": "osc", "label": "a\u0000b"}`: "without control characters", `{"panel": "sea-room", "section": "gone"}`: "has no such section",
+	} {
+		if p := ask[Problem](c, "POST", at+"/blocks", body, 422); !strings.Contains(p.Detail, want) {
+			t.Errorf("%s: %q, want %q", body, p.Detail, want)
+		}
+	}
+	if w := ask[Workshop](c, "GET", at, "", 200); len(w.Panel.Controls) != before || len(w.Faults) > 0 {
+		t.Errorf("%d controls of %d, %v", len(w.Panel.Controls), before, w.Faults)
+	}
+}

@@ -359,6 +359,7 @@ func TestKill9(t *testing.T) {
 			return fmt.Errorf("neither the %d. reading nor the next is there", n)
 		}},
 		{name: "panel", change: put("POST", "/panels/thole/workshop", `{"what": "a name", "ops": [{"op": "replace", "path": "/name", "value": "Number %d of many"}]}`), holds: shows("/panels/thole/workshop", "Number %d of many")},
+		{name: "a control as it is said", change: put("POST", "/panels/halyard/workshop/lines", `{"control": "filter.cutoff", "label": "Cutoff %d of many"}`), holds: shows("/panels/halyard/workshop", "Cutoff %d of many")},
 		{name: "overrides", change: func(api string, n int) error {
 			_, err := call("PUT", api+"/sheets/1/overrides/filter.cutoff", fmt.Sprintf(`{"reading": "%d"}`, n%127))
 			return err

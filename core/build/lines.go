@@ -63,6 +63,9 @@ func (at *builder) say(l Said) (id string, doubts []string, err error) {
 	if l.Control != "" && i < 0 {
 		return "", nil, errors.New("the control is not there any more: reload, then edit again")
 	}
+	if has := func(x panel.Section) bool { return x.ID == l.Section }; l.Section != "" && i < 0 && !slices.ContainsFunc(at.p.Sections, has) {
+		return "", nil, errors.New("the section is not there any more: reload, then edit again")
+	}
 	var was panel.Control
 	if i >= 0 {
 		was = at.p.Controls[i]

@@ -6,6 +6,7 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"unicode"
 
 	"glossator/core/fault"
 	"glossator/core/meaning"
@@ -75,7 +76,7 @@ func (p *Panel) told(f fault.Fault, labels map[string]string) string {
 		case "kind":
 			return sentence(who, "does not say what it is: an oscillator, a filter, an envelope")
 		case "label":
-			return sentence(who, "has no label yet")
+			return sentence(called(m.ID, "a module"), unlabelled(m.Label, f.Message))
 		case "fixed":
 			return sentence(who, "has a fixed property that is none of its kind, or not written as one: "+at(3)+" "+quoted(m.Fixed[meaning.ParamName(at(3))]))
 		case "pivot":
@@ -92,11 +93,12 @@ func (p *Panel) told(f fault.Fault, labels map[string]string) string {
 		}
 		r := &p.Routes[n]
 		who := "The route " + called(r.Label, "without a label")
+		if at(2) == "label" {
+			return sentence("The route "+r.ID, unlabelled(r.Label, f.Message))
+		}
 		switch at(2) {
 		case "id":
 			return sentence(who, "has the same short name as another part: give it another one")
-		case "label":
-			return sentence(who, "has no label yet")
 		case "from":
 			return sentence(who, "comes from nothing that is here "+quoted(r.From))
 		case "via":
@@ -144,7 +146,7 @@ func (p *Panel) told(f fault.Fault, labels map[string]string) string {
 		case "step":
 			return sentence(who, "does not say at which step of the work it is set")
 		}
-		return sentence(who, "has no label yet")
+		return sentence("The section "+p.Sections[n].ID, unlabelled(p.Sections[n].Label, f.Message))
 	case "matrix":
 		return p.toldMatrix(path[1:], f.Message)
 	case "points":
@@ -157,7 +159,7 @@ func (p *Panel) told(f fault.Fault, labels map[string]string) string {
 		case "id":
 			return sentence(who, "has the same short name as another one")
 		case "label":
-			return sentence(who, "has no label yet")
+			return sentence("The patch point "+x.ID, unlabelled(x.Label, f.Message))
 		case "of":
 			return sentence(who, "gives nothing that is here "+quoted(x.Of))
 		case "to":
@@ -169,6 +171,9 @@ func (p *Panel) told(f fault.Fault, labels map[string]string) string {
 		}
 		return sentence(who, "is not described in full")
 	case "name":
+		if strings.TrimSpace(p.Name) != "" {
+			return sentence("The panel", "has a name that cannot be: "+plainly(f.Message, "write it in ordinary letters"))
+		}
 		return "The panel has no name yet."
 	case "dump":
 		return sentence("The dump", "is not described in full: "+plainly(f.Message, "it needs its header and its length"))
@@ -197,7 +202,7 @@ func (p *Panel) toldControl(c *Control, path []string, message string, labels ma
 	case "id":
 		return who, "has the same short name as another control: give it another one"
 	case "label":
-		return called(c.ID, "a control"), "has no label yet"
+		return called(c.ID, "a control"), unlabelled(c.Label, message)
 	case "section":
 		return who, "stands in a section that is not here " + quoted(c.Section)
 	case "face":
@@ -282,7 +287,7 @@ func (p *Panel) toldMatrix(path []string, message string) string {
 		case "id":
 			return sentence(who, "has the same short name as another part: give it another one")
 		case "label":
-			return sentence(who, "has no label yet")
+			return sentence(s.ID, unlabelled(s.Label, message))
 		case "source":
 			return sentence(who, "comes from nothing that is here "+quoted(s.Source))
 		case "via":
@@ -335,11 +340,19 @@ func quoted(text string) string {
 	return "(" + text + ")"
 }
 
+// unlabelled says what is wrong with a label: there is none, or it has what cannot be written.
+func unlabelled(label, message string) string {
+	if strings.TrimSpace(label) == "" {
+		return "has no label yet"
+	}
+	return "has a label that cannot be: " + plainly(message, "write it in ordinary letters")
+}
+
 // sentence joins a subject and what is said of it.
 func sentence(who, what string) string {
-	s := strings.Join(strings.Fields(who+" "+what), " ")
-	s = strings.NewReplacer(" ;", ";", " :", ":").Replace(s)
-	return strings.ToUpper(s[:1]) + s[1:] + "."
+	s := []rune(strings.NewReplacer(" ;", ";", " :", ":").Replace(strings.Join(strings.Fields(who+" "+what), " ")))
+	s[0] = unicode.ToUpper(s[0])
+	return string(s) + "."
 }
 
 // Doubts tells what of a panel is likely to have been forgotten, in sentences; none of it stops the panel from working: equal connections, sound that leads nowhere, and parts that no control

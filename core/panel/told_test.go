@@ -113,8 +113,10 @@ func TestWhatIsSaidOfFaults(t *testing.T) {
 				p.Routes[i].Depth = ""
 			}
 		},
-		"The connection from Filter to nothing goes to nothing that is here": func(p *panel.Panel) { p.Audio[1].To = "" },
-		"The panel has no name yet.":                                         func(p *panel.Panel) { p.Name = "" },
+		"The connection from Filter to nothing goes to nothing that is here":                   func(p *panel.Panel) { p.Audio[1].To = "" },
+		"Filter.cutoff has a label that cannot be: expected a text without control characters": func(p *panel.Panel) { controlOf(p, "filter.cutoff").Label = "a\x00b" },
+		"Filter has a label that cannot be":                                                    func(p *panel.Panel) { p.Modules[2].Label = "\u202eab" },
+		"The panel has no name yet.":                                                           func(p *panel.Panel) { p.Name = "" },
 		"Resonance sets the resonance of filter only while a control stands somewhere, and Wave takes one of": func(p *panel.Panel) {
 			controlOf(p, "filter.resonance").Means[0].When[0].In = []string{"brass"}
 		},

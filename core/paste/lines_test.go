@@ -189,3 +189,16 @@ func TestWhatFailedInNotes(t *testing.T) {
 		}
 	}
 }
+
+// However many words there are to be parted, it is not tried for ever; what is written one reading a piece is still read.
+func TestNotesWithoutEnd(t *testing.T) {
+	c := testrack.Panels(t)["binnacle"]
+	r := Read(c, strings.Repeat("osc 1 on off on off on off on off on off on off\n", 250)+"osc 1 level 50 %")
+	last := r.Guesses[len(r.Guesses)-1]
+	if last.Control != "osc1.level" || last.Line != 251 {
+		t.Errorf("the last line is %+v", last)
+	}
+	if len(r.Unmatched) == 0 {
+		t.Error("all of it was parted")
+	}
+}

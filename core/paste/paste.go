@@ -96,7 +96,11 @@ type reader struct {
 	c       *panel.Compiled
 	index   []entry
 	context map[string]bool // what was named last
+	tries   int             // how often words have been parted otherwise
 }
+
+// mostTries is how often words are parted otherwise over all of the notes: some two seconds on the largest panel. What comes after is read as one reading a piece.
+const mostTries = 6000
 
 var (
 	noteWords = regexp.MustCompile(`(?i)\b(dotted|triplet)?\s*\b(whole|half|quarter|eighth|sixteenth|8th|16th|4th)s?(?:\s+notes?)?(?:\s+(dotted|triplet)s?)?(?:\s+(?:at|@)\s*(\d+(?:\.\d+)?)(?:\s*bpm)?)?`)
@@ -264,6 +268,9 @@ func (r *reader) several(fields []string) ([]Guess, float64) {
 	var best []Guess
 	top := 0.0
 	for n := 1; n <= min(7, len(fields)); n++ {
+		if r.tries++; r.tries > mostTries {
+			return nil, 0
+		}
 		text := strings.Join(fields[:n], " ")
 		context := maps.Clone(r.context)
 		g, why := guess(r.c, r.index, text, context)

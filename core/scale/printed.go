@@ -76,11 +76,14 @@ func ReadFace(text string) (Face, error) {
 		return markFace(words, nil, eyeParts)
 	}
 	parts := named(bare)
-	if len(parts) < 2 {
+	if len(parts) < 2 || slices.ContainsFunc(parts, func(w string) bool { return slices.Contains(between, strings.ToLower(w)) }) {
 		return Face{}, fmt.Errorf("expected what is printed, got %q: %s", text, faceHelp)
 	}
 	return namedFace(parts)
 }
+
+// between are what stands between the ends of a scale: no name of a position.
+var between = []string{"to", "through", "...", "..", "…", "-", "–", "in", "by"}
 
 const faceHelp = `0 to 10, -5 to +5, clock, 20 Hz to 20 kHz, 5 ms 50 500 5 s, 32' 16' 8', saw / pulse / sine, off / on, or text`
 
