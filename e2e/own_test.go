@@ -339,3 +339,18 @@ func TestPickingInTheTable(t *testing.T) {
 		t.Errorf("the page threw: %v", d.Errors)
 	}
 }
+
+// On a phone nothing of what describes an instrument is wider than the page.
+func TestWorkshopOnAPhone(t *testing.T) {
+	d := open(t, true)
+	d.must(d.Size(390, 800))
+	for _, path := range []string{"/panels/kedge/workshop", "/panels/halyard/workshop?line=controls:filter.cutoff", "/panels/halyard/workshop?line=modules:filter", "/panels?line=new"} {
+		d.visit(path)
+		d.holds("!document.body.innerText.includes('Loading')")
+		wide, err := browser.Eval[int](d.Browser, "document.documentElement.scrollWidth")
+		d.must(err)
+		if wide > 390 {
+			t.Errorf("%s is %d wide", path, wide)
+		}
+	}
+}

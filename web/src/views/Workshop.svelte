@@ -228,6 +228,11 @@
     gap: 1.25rem;
     margin-top: 0.75rem;
   }
+  @media (max-width: 48rem) {
+    .desk {
+      grid-template-columns: minmax(0, 1fr);
+    }
+  }
   .title {
     margin: 0.75rem 0 0.5rem;
   }

@@ -110,4 +110,9 @@
   .add {
     margin: 0.75rem 0 0;
   }
+  @media (max-width: 48rem) {
+    .form {
+      grid-template-columns: minmax(0, 1fr);
+    }
+  }
 </style>

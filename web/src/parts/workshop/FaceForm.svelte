@@ -121,4 +121,9 @@
   h3 {
     margin: 1rem 0 0.25rem;
   }
+  @media (max-width: 48rem) {
+    .form {
+      grid-template-columns: minmax(0, 1fr);
+    }
+  }
 </style>

@@ -266,4 +266,12 @@
     padding: 0.375rem 0.5rem;
     border: 1px solid var(--rule);
   }
+  @media (max-width: 48rem) {
+    .form {
+      grid-template-columns: minmax(0, 1fr);
+    }
+    .two {
+      grid-column: auto;
+    }
+  }
 </style>

@@ -62,6 +62,13 @@
     flex-direction: column;
     min-height: 20rem;
   }
+  @media (max-width: 48rem) {
+    nav {
+      position: static;
+      height: 11rem;
+      min-height: 0;
+    }
+  }
   #find-part {
     font: inherit;
     font-size: 0.8125rem;

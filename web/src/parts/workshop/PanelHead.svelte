@@ -84,4 +84,9 @@
     grid-template-columns: repeat(3, minmax(0, 1fr));
     gap: 0.5rem 1rem;
   }
+  @media (max-width: 48rem) {
+    .form {
+      grid-template-columns: minmax(0, 1fr);
+    }
+  }
 </style>

@@ -383,6 +383,17 @@
   th:nth-child(5) {
     width: 4.5rem;
   }
+  /* where the page is narrow the law is told below, for the line that has the focus */
+  @media (max-width: 48rem) {
+    thead th:nth-child(n + 4),
+    td.law,
+    td.act {
+      display: none;
+    }
+    thead th:nth-child(-n + 3) {
+      width: 33%;
+    }
+  }
   tr.section th {
     padding-top: 0.75rem;
     border-bottom-color: var(--rule);
