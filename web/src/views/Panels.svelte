@@ -246,7 +246,7 @@
     </p>
     {@render templates()}
   {:else}
-    <table class="lines">
+    <table class="lines panels">
       <thead>
         <tr
           ><th>Name</th><th class="right">Controls</th><th class="right"
@@ -291,7 +291,7 @@
 
 <style>
   .bar :global(.bx--search) {
-    width: 20rem;
+    width: min(20rem, 100%);
   }
   table {
     margin-top: 1rem;
@@ -347,5 +347,10 @@
   }
   .right {
     text-align: right;
+  }
+  @media (max-width: 48rem) {
+    .panels :is(th, td):is(:nth-child(3), :nth-child(4), :nth-child(5)) {
+      display: none;
+    }
   }
 </style>
