@@ -37,7 +37,7 @@ const (
 // is a fault.List.
 func ReadPatch(file string, data []byte) (*patch.Patch, error) {
 	var p patch.Patch
-	if err := read(file, data, patch.Format, patch.Version, patchSchema, &p); err != nil {
+	if err := read(file, data, patch.Format, patch.Version, patch.Version, patchSchema, &p); err != nil {
 		return nil, err
 	}
 	if l := p.Check(); len(l) > 0 {
@@ -49,7 +49,7 @@ func ReadPatch(file string, data []byte) (*patch.Patch, error) {
 // ReadPanel reads and checks a panel file. The error is a fault.List.
 func ReadPanel(file string, data []byte) (*panel.Compiled, error) {
 	var p panel.Panel
-	if err := read(file, data, panel.Format, panel.Version, panelSchema, &p); err != nil {
+	if err := read(file, data, panel.Format, panel.Oldest, panel.Version, panelSchema, &p); err != nil {
 		var l fault.List
 		var own panel.Panel
 		if errors.As(err, &l) && len(data) < MaxSize/4 && json.Unmarshal(data, &own) == nil && own.Format == panel.Format {
@@ -73,7 +73,7 @@ func CheckPanel(p *panel.Panel) fault.List {
 	var own panel.Panel
 	data, err := json.Marshal(p)
 	if err == nil {
-		err = decode("", data, panel.Format, panel.Version, panelSchema, &own)
+		err = decode("", data, panel.Format, panel.Oldest, panel.Version, panelSchema, &own)
 	}
 	if err == nil {
 		_, err = panel.Compile(&own)
@@ -93,7 +93,7 @@ func CheckPatch(p *patch.Patch) fault.List {
 	var own patch.Patch
 	data, err := json.Marshal(p)
 	if err == nil {
-		err = decode("", data, patch.Format, patch.Version, patchSchema, &own)
+		err = decode("", data, patch.Format, patch.Version, patch.Version, patchSchema, &own)
 	}
 	var l fault.List
 	if err != nil && !errors.As(err, &l) {
@@ -142,7 +142,7 @@ func Write(v any) ([]byte, error) {
 	return b.Bytes(), nil
 }
 
-func read(file string, data []byte, format string, version int, schema func() *jsonschema.Schema, into any) error {
+func read(file string, data []byte, format string, oldest, version int, schema func() *jsonschema.Schema, into any) error {
 	fail := func(path, msg string, args ...any) error {
 		return fault.List{{File: file, Path: path, Message: fmt.Sprintf(msg, args...)}}
 	}
@@ -156,11 +156,11 @@ func read(file string, data []byte, format string, version int, schema func() *j
 	if l := walk(data); len(l) > 0 {
 		return l.In(file)
 	}
-	return decode(file, data, format, version, schema, into)
+	return decode(file, data, format, oldest, version, schema, into)
 }
 
 // decode checks JSON by its schema, then reads it.
-func decode(file string, data []byte, format string, version int, schema func() *jsonschema.Schema, into any) error {
+func decode(file string, data []byte, format string, oldest, version int, schema func() *jsonschema.Schema, into any) error {
 	fail := func(path, msg string, args ...any) error {
 		return fault.List{{File: file, Path: path, Message: fmt.Sprintf(msg, args...)}}
 	}
@@ -175,7 +175,7 @@ func decode(file string, data []byte, format string, version int, schema func() 
 	if got, _ := top["format"].(string); got != format {
 		return fail("/format", "expected %q, got %s", format, show(top["format"]))
 	}
-	if got := fmt.Sprint(top["version"]); got != strconv.Itoa(version) {
+	if got, err := strconv.Atoi(fmt.Sprint(top["version"])); err != nil || got < oldest || got > version {
 		return fail("/version", "expected version %d, got %s: this program reads no other", version, show(top["version"]))
 	}
 	if err := schema().Validate(doc); err != nil {

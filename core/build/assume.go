@@ -214,7 +214,7 @@ func assumed(x meaning.Param, kind meaning.Kind, part string, f scale.Face) scal
 	}
 	if x.Name == meaning.PDepth && kind == meaning.RouteKind || !has {
 		span = map[q.Dim]usual{q.DimFrequency: {"Hz", 20, 20000, false}, q.DimDuration: {"ms", 1, 5000, false}, q.DimLevel: {"dB", -60, 0, false}, q.DimRatio: {"%", 0, 100, false},
-			q.DimInterval: {"ct", 0, 1200, false}, q.DimOctaves: {"oct", 0, 5, false}, q.DimCount: {"count", 1, 8, false}, q.DimResonance: {"fraction", 0, 1, false}, q.DimBeats: {"beats", 0.0625, 4, false}}[x.Dim]
+			q.DimInterval: {"ct", 0, 1200, false}, q.DimOctaves: {"oct", 0, 5, false}, q.DimCount: {"count", 1, 8, false}, q.DimResonance: {"fraction", 0, 1, false}, q.DimBeats: {"beats", 0.25, 16, false}}[x.Dim]
 	}
 	l := scale.Law{Kind: scale.Linear, Unit: span.unit, Min: span.min, Max: span.max, Source: scale.Assumed}
 	reach := math.Max(math.Abs(l.Min), math.Abs(l.Max))

@@ -1,6 +1,8 @@
 package panel
 
 import (
+	"encoding/json"
+
 	"glossator/core/meaning"
 	"glossator/core/scale"
 )
@@ -8,13 +10,16 @@ import (
 // Format and Version name the JSON format of a panel; see docs/formats/panel.schema.json.
 const (
 	Format  = "glossator-panel"
-	Version = 1
+	Version = 2
 )
+
+// Oldest is the oldest version of the format that is read. Until version 2 the beats of a law were whole notes; they are quarter notes now, as a tempo counts them.
+const Oldest = 1
 
 // Panel is one instrument's description.
 type Panel struct {
 	Format  string `json:"format" jsonschema:"const=glossator-panel"`
-	Version int    `json:"version" jsonschema:"const=1"`
+	Version int    `json:"version" jsonschema:"enum=1,enum=2"`
 	ID      string `json:"id" jsonschema:"pattern=^[a-z0-9][a-z0-9-]*$,maxLength=64"`
 	Name    string `json:"name" jsonschema:"minLength=1,maxLength=120"`
 	// Revision counts up with each stored change.
@@ -37,6 +42,23 @@ type Panel struct {
 	Dump *Dump `json:"dump,omitempty"`
 	// Hidden lists parameters that the panel does not show, and other traps.
 	Hidden []Note `json:"hidden,omitempty" jsonschema:"maxItems=200"`
+}
+
+// UnmarshalJSON reads a panel of this version of the format or of an older one, which is brought to this one.
+func (p *Panel) UnmarshalJSON(data []byte) error {
+	type plain Panel
+	if err := json.Unmarshal(data, (*plain)(p)); err != nil {
+		return err
+	}
+	if p.Version == 1 {
+		p.Version = Version
+		for i := range p.Controls {
+			for k := range p.Controls[i].Means {
+				p.Controls[i].Means[k].Law.Quarters()
+			}
+		}
+	}
+	return nil
 }
 
 // Section groups controls as the panel does.

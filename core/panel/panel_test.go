@@ -184,8 +184,8 @@ func TestDivisionsBecomeTimes(t *testing.T) {
 	}
 	// MIDI 1.0: a dotted eighth at 96 BPM is 2.1333 Hz
 	rate := h.Interpret(s, 96).Module("lfo1").Params["rate"]
-	if math.Abs(rate.Value-2.1333) > 5e-5 || rate.Beats != 3./16 {
-		t.Errorf("a dotted eighth at 96 is %v Hz, %v of a whole note", rate.Value, rate.Beats)
+	if math.Abs(rate.Value-2.1333) > 5e-5 || rate.Beats != 0.75 {
+		t.Errorf("a dotted eighth at 96 is %v Hz, %v quarter notes", rate.Value, rate.Beats)
 	}
 }
 
@@ -224,7 +224,7 @@ func TestPanelFaults(t *testing.T) {
 	}
 	check("kedge", []fault{
 		{"wrong format", "/format", "glossator-panel", func(p *panel.Panel) { p.Format = "x" }},
-		{"wrong version", "/version", "reads no other", func(p *panel.Panel) { p.Version = 2 }},
+		{"wrong version", "/version", "reads no other", func(p *panel.Panel) { p.Version = 3 }},
 		{"bad id", "/id", "lower-case", func(p *panel.Panel) { p.ID = "Kedge One" }},
 		{"no name", "/name", "a name", func(p *panel.Panel) { p.Name = " " }},
 		{"kind", "/kind", "rack", func(p *panel.Panel) { p.Kind = "toy" }},
@@ -337,6 +337,30 @@ func TestReadingFaults(t *testing.T) {
 		_, err := k.Read(&c.layer, "/layers/0")
 		if err == nil || !strings.Contains(err.Error(), c.path) || !strings.Contains(err.Error(), c.says) {
 			t.Errorf("%s: got %v, want a fault at %s that says %q", c.name, err, c.path, c.says)
+		}
+	}
+}
+
+// A panel of version 1 wrote beats as whole notes: read now, it gives the times it gave then (MIDI 1.0: a quarter at 120 lasts 500 ms).
+func TestOlderPanelsKeepTheirTimes(t *testing.T) {
+	old := `{"format": "glossator-panel", "version": 1, "id": "x", "controls": [{"id": "d", "label": "Division", "face": {"kind": "list", "entries": ["1/4", "1/8.", "off"]},
+		"means": [{"param": "l.rate", "law": {"kind": "list", "unit": "beats", "values": [0.25, 0.1875, "off"], "uncertainty": {"u": 0.01}}},
+			{"param": "l.delay", "law": {"kind": "linear", "unit": "s", "min": 1, "max": 2}}, {"param": "l.fade", "law": {"kind": "segments", "unit": "beats", "points": [[0, 0.25], [1, 1]]}}]}]}`
+	for _, version := range []string{"1", "2"} {
+		var p panel.Panel
+		if err := json.Unmarshal([]byte(strings.Replace(old, `"version": 1`, `"version": `+version, 1)), &p); err != nil {
+			t.Fatal(err)
+		}
+		means, by := p.Controls[0].Means, map[string]float64{"1": 4, "2": 1}[version]
+		if p.Version != panel.Version || means[0].Law.Values[0] != 0.25*by || means[0].Law.Values[1] != 0.1875*by || means[0].Law.Values[2] != "off" || means[0].Law.Uncertainty.U != 0.01*by ||
+			means[1].Law.Max != 2 || means[2].Law.Points[1][1] != by {
+			t.Errorf("version %s: %+v", version, means)
+		}
+		if by == 4 {
+			v, set := means[0].Law.Quantity(p.Controls[0].Face.At(0))
+			if !set || math.Abs(float64(q.Beats(v.Value).At(120))-0.5) > 1e-12 {
+				t.Errorf("a quarter at 120 lasts %v", v)
+			}
 		}
 	}
 }

@@ -42,7 +42,7 @@ func Timeline(p *patch.Phrase, tempo q.Tempo) ([]Note, error) {
 	}
 	out := make([]Note, len(beats))
 	for i, b := range beats {
-		out[i] = Note{Start: float64(q.Beats(b.at).At(tempo)), End: float64(q.Beats(b.end).At(tempo)), Key: b.key, Velocity: b.velocity, Slide: b.slide}
+		out[i] = Note{Start: float64(q.Beats(4 * b.at).At(tempo)), End: float64(q.Beats(4 * b.end).At(tempo)), Key: b.key, Velocity: b.velocity, Slide: b.slide}
 	}
 	return out, nil
 }

@@ -41,6 +41,9 @@ func (e Expr) Quantity() (Quantity, error) {
 	if d.Geometric() && q.Value != 0 {
 		q.Tol /= math.Abs(q.Value)
 	}
+	if e.Form == FormBeats {
+		q.Value, q.Tol = 4*q.Value, 4*q.Tol
+	}
 	if e.Approx {
 		a := Approximation
 		if !d.Geometric() {
@@ -126,7 +129,9 @@ func convText(v float64, unit string) string {
 	case "ft":
 		return figures(v, 4) + "'"
 	case "beats":
-		return beatsText(v)
+		if text := beatsText(v); !strings.Contains(text, " ") {
+			return figures(v, 6) + " beats (" + text + ")"
+		}
 	}
 	return figures(v, 6) + " " + unit
 }
@@ -179,10 +184,10 @@ func path(e Expr, unit string, ctx Context) (fn, string, error) {
 			if ctx.Tempo <= 0 {
 				return nil, "", fmt.Errorf("%q as a time needs the tempo (--tempo)", e.Text)
 			}
-			return hub(hertzTo, there(BeatsToHertz), BeatsToSeconds.Formula)
+			return hub(hertzTo, compose(in(4, id), there(BeatsToHertz)), BeatsToSeconds.Formula)
 		}
 		if unit == "beats" {
-			return id, "as written", nil
+			return in(4, id), "n = 4 x fraction of a whole note", nil
 		}
 		return hub(ratioTo, id, "c = 1200 log2(r)")
 	case FormFreq, FormNote:

@@ -22,7 +22,7 @@ const (
 	FormFreq     Form = "frequency"
 	FormNote     Form = "note"     // hertz, of a note name with or without cents
 	FormDuration Form = "duration" // seconds
-	FormBeats    Form = "beats"    // fraction of a whole note; also any fraction n/d
+	FormBeats    Form = "beats"    // fraction of a whole note, as it is written; also any fraction n/d
 	FormLevel    Form = "level"    // decibels
 	FormPercent  Form = "percent"  // 0..1
 	FormShare    Form = "share"    // half, two thirds: 0..1
@@ -384,6 +384,7 @@ var unitWords = []struct {
 	{"ct", FormInterval, 1}, {"cents", FormInterval, 1}, {"cent", FormInterval, 1},
 	{"st", FormInterval, 100}, {"semitones", FormInterval, 100}, {"semitone", FormInterval, 100}, {"semi", FormInterval, 100},
 	{"octaves", FormOctaves, 1}, {"octave", FormOctaves, 1}, {"oct", FormOctaves, 1},
+	{"beats", FormBeats, 0.25}, {"beat", FormBeats, 0.25},
 	{"dB", FormLevel, 1}, {"percent", FormPercent, 0.01}, {"per cent", FormPercent, 0.01},
 }
 
@@ -406,7 +407,7 @@ func (s *scanner) unit(e Expr) (Expr, error) {
 	}
 	for _, u := range unitWords {
 		if s.word(u.word) {
-			if u.form == FormDuration || u.form == FormFreq {
+			if u.form == FormDuration || u.form == FormFreq || u.form == FormBeats {
 				if e.Value < 0 {
 					s.i = 0
 					return Expr{}, s.fail("a value of 0 or more")
@@ -416,7 +417,7 @@ func (s *scanner) unit(e Expr) (Expr, error) {
 			return e, nil
 		}
 	}
-	return Expr{}, s.fail("a unit (Hz, kHz, ms, s, ct, st, oct, dB, %, ', o'clock) or nothing more")
+	return Expr{}, s.fail("a unit (Hz, kHz, ms, s, ct, st, oct, dB, %, beats, ', o'clock) or nothing more")
 }
 
 // note reads "A2", "Bb3", "C#-1", "A2 +13 ct". It gives ok false, and moves nothing,

@@ -16,7 +16,7 @@ const (
 	DimLevel     Dim = "level"     // decibels
 	DimRatio     Dim = "ratio"     // 0..1, or -1..1 for a signed amount
 	DimOctaves   Dim = "octaves"   // octaves
-	DimBeats     Dim = "beats"     // fraction of a whole note
+	DimBeats     Dim = "beats"     // quarter notes
 	DimCount     Dim = "count"     // a number of things
 	DimResonance Dim = "resonance" // fraction of the way to self-oscillation; 1 oscillates
 	DimWave      Dim = "wave"      // Name holds the wave

@@ -37,8 +37,8 @@ func TestPublishedValues(t *testing.T) {
 		{"organ practice", "5 1/3'", feet(16. / 3), 702, 0.5},
 		{"difference of frequencies", "440 Hz, 5 ct", float64(Interval(5).Beating(440)), 1.2726, 5e-5},
 		{"difference of frequencies", "110 Hz, 10 ct", float64(Interval(10).Beating(110)), 0.6372, 5e-5},
-		{"MIDI 1.0", "dotted eighth at 96", float64(Beats(3. / 16).At(96)), 0.46875, 1e-12},
-		{"MIDI 1.0", "its rate", float64(Beats(3. / 16).At(96).Rate()), 2.1333, 5e-5},
+		{"MIDI 1.0", "dotted eighth at 96", float64(Beats(0.75).At(96)), 0.46875, 1e-12},
+		{"MIDI 1.0", "its rate", float64(Beats(0.75).At(96).Rate()), 2.1333, 5e-5},
 		{"circuit theory", "taus to 90 %", TausTo90, 2.3026, 5e-5},
 		{"circuit theory", "taus to -60 dB", TausTo60dB, 6.9078, 5e-5},
 		{"circuit theory", "taus to half", TausToHalf, 0.6931, 5e-5},
@@ -228,7 +228,8 @@ func TestConvert(t *testing.T) {
 		{"Ellis", "1.25", "ct", Context{}, 386.314, 5e-4, ""},
 		{"Ellis", "498.045 ct", "ratio", Context{}, 4. / 3, 1e-6, ""},
 		{"Ellis", "1200 ct", "ft", Context{}, 4, 1e-9, "4'"},
-		{"MIDI 1.0", "500 ms", "beats", Context{Tempo: 120}, 0.25, 1e-12, "1/4"},
+		{"MIDI 1.0", "500 ms", "beats", Context{Tempo: 120}, 1, 1e-12, "1 beats (1/4)"}, {"MIDI 1.0", "1/8.", "beats", Context{}, 0.75, 1e-12, "0.75 beats (1/8.)"},
+		{"MIDI 1.0", "1.5 beats", "s", Context{Tempo: 90}, 1, 1e-12, "1 s"},
 		{"organ practice", "-12 st", "'", Context{}, 16, 1e-9, "16'"},
 	} {
 		e, err := Parse(c.text)

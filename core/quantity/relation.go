@@ -26,10 +26,10 @@ var (
 	NoteToHertz = Relation{"f = 440 Hz x 2^((n - 69)/12)", "ISO 16:1975",
 		free(func(x float64) float64 { return float64(Note(x).Frequency()) }), free(func(x float64) float64 { return float64(Frequency(x).Note()) })}
 	// BeatsToSeconds: a note value at the tempo.
-	BeatsToSeconds = Relation{"t = 240/BPM x fraction of a whole note", "MIDI 1.0",
+	BeatsToSeconds = Relation{"t = 60/BPM x quarter notes", "MIDI 1.0",
 		func(x float64, c Context) float64 { return float64(Beats(x).At(c.Tempo)) }, func(x float64, c Context) float64 { return float64(BeatsOf(Duration(x), c.Tempo)) }}
 	// BeatsToHertz: a note value at the tempo, as a rate.
-	BeatsToHertz = Relation{"f = BPM/240 / fraction of a whole note", "MIDI 1.0",
+	BeatsToHertz = Relation{"f = BPM/60 / quarter notes", "MIDI 1.0",
 		func(x float64, c Context) float64 { return float64(Beats(x).At(c.Tempo).Rate()) }, func(x float64, c Context) float64 { return float64(BeatsOf(Frequency(x).Period(), c.Tempo)) }}
 	// SecondsToHertz: period and frequency; a comb or echo of length t rings at f.
 	SecondsToHertz = Relation{"f = 1/t, and its multiples", "period and frequency",

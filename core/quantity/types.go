@@ -23,7 +23,7 @@ type (
 	Level float64
 	// Ratio is a share, 0 to 1 (or -1 to 1 for a signed amount).
 	Ratio float64
-	// Beats is a note value as a fraction of a whole note: 0.25 is a quarter.
+	// Beats is a length in quarter notes, as a tempo counts them: 1 is a quarter, 0.5 an eighth.
 	Beats float64
 	// Note is a MIDI note number; the fraction is in semitones.
 	Note float64
@@ -87,10 +87,10 @@ func (f Frequency) Period() Duration { return Duration(1 / f) }
 func (d Duration) Rate() Frequency { return Frequency(1 / d) }
 
 // At gives the time of a note value at a tempo (MIDI 1.0: a quarter is 60/BPM seconds).
-func (b Beats) At(t Tempo) Duration { return Duration(float64(b) * 240 / float64(t)) }
+func (b Beats) At(t Tempo) Duration { return Duration(float64(b) * 60 / float64(t)) }
 
 // BeatsOf gives the note value that lasts d at tempo t.
-func BeatsOf(d Duration, t Tempo) Beats { return Beats(float64(d) * float64(t) / 240) }
+func BeatsOf(d Duration, t Tempo) Beats { return Beats(float64(d) * float64(t) / 60) }
 
 // Amplitude gives the amplitude ratio of a level.
 //

@@ -238,7 +238,9 @@ func (n Note) NoteName() string {
 	return s
 }
 
-func beatsText(v float64) string {
+// beatsText writes a length in quarter notes as a note value.
+func beatsText(beats float64) string {
+	v := beats / 4
 	for _, den := range []float64{1, 2, 4, 8, 16, 32, 64} {
 		for _, k := range []struct {
 			f float64

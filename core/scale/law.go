@@ -90,6 +90,25 @@ type Law struct {
 	Uncertainty *Uncertainty `json:"uncertainty,omitempty"`
 }
 
+// Quarters turns a law whose beats are whole notes, as panels of version 1 wrote them, into one in quarter notes. Other laws stay as they are.
+func (l *Law) Quarters() {
+	if l.Dim() != quantity.DimBeats {
+		return
+	}
+	l.Min, l.Max = 4*l.Min, 4*l.Max
+	for i := range l.Points {
+		l.Points[i][1] *= 4
+	}
+	for i, v := range l.Values {
+		if x, ok := v.(float64); ok {
+			l.Values[i] = 4 * x
+		}
+	}
+	if u := l.Uncertainty; u != nil && !u.Relative {
+		u.U *= 4
+	}
+}
+
 // AssumedU is the standard uncertainty of a law that is only assumed and states none, as a ratio of the value (with a fifth of the range where the value may be
 // nothing), of a fader's travel, and of the value alone about a centre, which is exact (common practice, no source).
 const AssumedU = 0.05
