@@ -21,6 +21,7 @@ require (
 	golang.org/x/tools v0.52.0
 	gonum.org/v1/gonum v0.17.0
 	gorm.io/gorm v1.31.2
+	rsc.io/qr v0.2.0
 )
 
 require (

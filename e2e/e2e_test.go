@@ -146,7 +146,7 @@ func TestByMouse(t *testing.T) {
 	d.sees("Keel bass on Windlass", "Fog Bank pad on Halyard")
 	d.set(`document.querySelectorAll(".go select")[1]`, "halyard")
 	d.click(".go button")
-	d.sees("Windlass to", "audit clean", "39 held")
+	d.sees("Windlass to", "checks hold", "39 held")
 	d.holds("location.pathname === '/sheets/1'")
 
 	d.click("#g-filter\\.cutoff")
@@ -159,7 +159,7 @@ func TestByMouse(t *testing.T) {
 	d.holds("document.querySelector('.read').innerText.includes('kHz') && document.querySelector('.read button').innerText.startsWith('set Halyard to')")
 	d.click(".read button")
 	d.holds(row("filter.cutoff") + ".includes('bent')")
-	d.sees("2 bent", "audit clean", "set by hand")
+	d.sees("2 bent", "checks hold", "set by hand")
 	d.click("button[aria-label^='Undo: set filter.cutoff'], header .tools button:first-child")
 	d.holds(row("filter.cutoff") + ".includes('held')")
 	d.sees("1 bent")
@@ -232,7 +232,7 @@ func TestByKeyboard(t *testing.T) {
 	d.visit("/")
 	d.sees("Nothing is on the desk yet")
 	d.press("s") // the sample translation is one key away
-	d.sees("Keel", "Windlass to", "audit clean")
+	d.sees("Keel", "Windlass to", "checks hold")
 	d.press("?")
 	d.sees("move through the lines", "take the last change back")
 	d.press("Escape")
@@ -380,7 +380,7 @@ func TestAddresses(t *testing.T) {
 	d := open(t, true)
 	d.visit("/")
 	d.press("s")
-	d.sees("audit clean")
+	d.sees("checks hold")
 	d.visit("/sheets/1?line=glide")
 	d.holds("document.querySelector('tr[aria-selected=true]')?.id === 'g-glide'")
 	d.holds("(r => r.top > 80 && r.bottom < 620)(document.getElementById('g-glide').getBoundingClientRect())")
@@ -397,7 +397,7 @@ func TestStandsAlone(t *testing.T) {
 	d := open(t, true)
 	d.visit("/")
 	d.press("s")
-	d.sees("audit clean")
+	d.sees("checks hold")
 	for _, path := range []string{"/", "/sheets/1?line=filter.cutoff", "/sheets/1/dial-in", "/panels/halyard", "/patches/keel"} {
 		d.visit(path)
 		d.holds("document.querySelector('h1') && !document.body.innerText.includes('Loading')")
@@ -429,7 +429,7 @@ func access(t *testing.T, part int) {
 	d := open(t, true)
 	d.visit("/")
 	d.press("s")
-	d.sees("audit clean")
+	d.sees("checks hold")
 	empty := open(t, false)
 	// the rules run over each view by day; by night, which is other colours on the same page, the contrasts alone
 	run := func(only string) string {

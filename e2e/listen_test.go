@@ -23,7 +23,7 @@ func (d *desk) opens(patch, target string) {
 	d.set(`document.querySelectorAll(".go select")[0]`, patch)
 	d.set(`document.querySelectorAll(".go select")[1]`, target)
 	d.click(".go button")
-	d.sees("audit clean")
+	d.sees("checks hold")
 }
 
 // does waits for the tab, button or label with a text to be seen, and clicks it or gives it the focus.
@@ -42,7 +42,7 @@ func (d *desk) listen() {
 	d.sees("Keel bass on Windlass")
 	d.set(`document.querySelectorAll(".go select")[1]`, "halyard")
 	d.click(".go button")
-	d.sees("audit clean")
+	d.sees("checks hold")
 	d.press("h")
 	d.holds("location.pathname === '/sheets/1/listen'")
 	d.sees("just-noticeable differences apart")
@@ -193,7 +193,7 @@ func TestRigLayerAndPlan(t *testing.T) {
 	d.opens("gulls", "bowline")
 	d.sees("Ballast could play")
 	d.does("click", "Put it behind Bowline")
-	d.sees("Outside, Ballast plays Delay, Treble", "audit clean")
+	d.sees("Outside, Ballast plays Delay, Treble", "checks hold")
 	d.press("d")
 	d.sees("Outside: Ballast", "Connect Ballast behind Bowline")
 	d.press("Escape")
@@ -203,7 +203,7 @@ func TestRigLayerAndPlan(t *testing.T) {
 
 	d.opens("keel", "coracle")
 	d.does("click", "Make a second layer of Coracle")
-	d.sees("A second layer: what the first one plays is left out here.", "The first layer’s sheet", "audit clean")
+	d.sees("A second layer: what the first one plays is left out here.", "The first layer’s sheet", "checks hold")
 	d.press("h")
 	d.sees("just-noticeable differences apart")
 
@@ -211,7 +211,7 @@ func TestRigLayerAndPlan(t *testing.T) {
 	d.press("p")
 	d.does("click", "Next best plans")
 	d.does("click", "take this plan")
-	d.sees("This is not the best plan", "audit clean")
+	d.sees("This is not the best plan", "checks hold")
 	d.does("click", "back to the best plan")
 	d.holds(`!document.body.innerText.includes("This is not the best plan")`)
 	d.does("click", "Weigh parts by how much they are heard")
@@ -228,7 +228,7 @@ func TestRulesAndProgress(t *testing.T) {
 	d.sees("Keel bass on Windlass")
 	d.set(`document.querySelectorAll(".go select")[1]`, "sheave")
 	d.click(".go button")
-	d.sees("audit clean")
+	d.sees("checks hold")
 	d.visit("/sheets/1?line=filter.cutoff")
 	d.sees("the pivot is C3 there, C4 here", "By the rule", "Cutoff counted from another key", "common practice, no source")
 	d.visit("/sheets/1?line=target:wheel.vibrato")

@@ -22,7 +22,7 @@ func TestKeysOfEveryView(t *testing.T) {
 	d := open(t, true)
 	d.visit("/")
 	d.press("s")
-	d.sees("audit clean")
+	d.sees("checks hold")
 	for path, has := range map[string][]string{
 		"/": {"move through patches and sheets", "open the sample translation"}, "/patches": {"start a new patch", "find"}, "/panels": {"import a panel file"},
 		"/patches/keel": {"a step down or up", "play or stop; changes are heard as they are made", "back to the patches"}, "/patches/keel/targets": {"back to the patch"},
@@ -59,7 +59,7 @@ func TestHairlineIsWrittenAsTheLine(t *testing.T) {
 	d := open(t, true)
 	d.visit("/")
 	d.press("s")
-	d.sees("audit clean")
+	d.sees("checks hold")
 	lines, err := browser.Await[[]gloss.Gloss](d.Browser, "fetch('/api/v1/sheets/1').then(r => r.json()).then(v => v.sheet.glosses)")
 	d.must(err)
 	dims := map[string]int{}
@@ -98,7 +98,7 @@ func TestBrokenPanelIsShown(t *testing.T) {
 	}
 	d.visit("/")
 	d.press("s")
-	d.sees("audit clean")
+	d.sees("checks hold")
 	d.visit("/panels/kedge/workshop")
 	d.sees("1 fault; it stops only the saving", "attic")
 }
@@ -185,7 +185,7 @@ func TestHairlineGoesByTheTargetsSteps(t *testing.T) {
 	d := open(t, true)
 	d.visit("/")
 	d.press("s")
-	d.sees("audit clean")
+	d.sees("checks hold")
 	for _, line := range []string{"filter.cutoff", "filter.resonance"} {
 		scales, err := browser.Await[gloss.Scales](d.Browser, "fetch('/api/v1/sheets/1/rule?gloss="+line+"').then(r => r.json())")
 		d.must(err)
@@ -325,7 +325,7 @@ func TestKeysThatOpenFormsAreNotTyped(t *testing.T) {
 	d := open(t, true)
 	d.visit("/")
 	d.press("s")
-	d.sees("audit clean")
+	d.sees("checks hold")
 	for _, x := range []struct {
 		path, key, focus string
 		typed            bool
@@ -349,7 +349,7 @@ func TestChoosersActOnce(t *testing.T) {
 	d := open(t, true)
 	d.visit("/")
 	d.press("s")
-	d.sees("audit clean")
+	d.sees("checks hold")
 	count := func() int {
 		n, err := browser.Await[int](d.Browser, "fetch('/api/v1/desk').then(r => r.json()).then(v => v.sheets.length)")
 		d.must(err)
@@ -360,10 +360,10 @@ func TestChoosersActOnce(t *testing.T) {
 	}
 	d.set("document.querySelectorAll('.top select')[0]", "thole")
 	d.holds("location.pathname === '/sheets/2'")
-	d.sees("Thole", "audit clean")
+	d.sees("Thole", "checks hold")
 	d.set("document.querySelectorAll('.top select')[1]", "numbers")
 	d.holds("location.pathname === '/sheets/3' && document.querySelectorAll('.top select')[1].value === 'numbers'")
-	d.sees("audit clean")
+	d.sees("checks hold")
 	if n := count(); n != 3 {
 		t.Errorf("%d sheets after two choices more", n)
 	}

@@ -293,7 +293,7 @@ func TestTargetsPlanAndBank(t *testing.T) {
 	}
 	d.press("ArrowDown", "ArrowUp", "Enter")
 	d.holds("location.pathname === '/sheets/1'")
-	d.sees("Sheave to", "audit clean", "recast")
+	d.sees("Sheave to", "checks hold", "recast")
 	d.press("p")
 	d.sees("Carried by weight", "By other means", "played by an oscillator")
 	d.holds("document.querySelector('section[aria-label=Plan]').innerText.includes('left out')")
@@ -326,7 +326,7 @@ func TestTargetsPlanAndBank(t *testing.T) {
 	d.holds("document.activeElement.matches('button.cell') && document.activeElement.getAttribute('aria-label').includes('%')")
 	d.press("Enter")
 	d.holds("location.pathname.startsWith('/sheets/')")
-	d.sees("audit clean")
+	d.sees("checks hold")
 }
 
 // Edits that are made before the answers to the last ones have come take nothing of each other back.

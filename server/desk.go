@@ -10,6 +10,8 @@ import (
 	"sync"
 	"time"
 
+	"rsc.io/qr"
+
 	"glossator/core/dialin"
 	"glossator/core/gloss"
 	"glossator/core/panel"
@@ -57,6 +59,37 @@ type Desk struct {
 	// Drafts are the panels that are being worked on.
 	Drafts  []Draft `json:"drafts"`
 	Pending Pending `json:"pending"`
+	// Phone is where a phone in the same network finds the program; absent where it listens to this machine alone.
+	Phone *Phone `json:"phone,omitempty"`
+}
+
+// Phone is an address, as text and as a QR code (ISO/IEC 18004): its rows of modules, "1" for dark.
+type Phone struct {
+	Address string   `json:"address"`
+	QR      []string `json:"qr"`
+}
+
+// phoneAt makes the QR code of an address.
+func phoneAt(address string) (*Phone, error) {
+	if address == "" {
+		return nil, nil
+	}
+	c, err := qr.Encode(address, qr.M)
+	if err != nil {
+		return nil, err
+	}
+	p := &Phone{Address: address}
+	for y := range c.Size {
+		row := make([]byte, c.Size)
+		for x := range row {
+			row[x] = '0'
+			if c.Black(x, y) {
+				row[x] = '1'
+			}
+		}
+		p.QR = append(p.QR, string(row))
+	}
+	return p, nil
 }
 
 // Done tells what undo or redo did.
@@ -78,6 +111,9 @@ func (s *Server) pending() (Pending, error) {
 
 func (s *Server) desk(ctx context.Context, in None) (none Desk, err error) {
 	d := Desk{Patches: []PatchRow{}, Sheets: []SheetRow{}, Drafts: []Draft{}}
+	if d.Phone, err = phoneAt(s.address); err != nil {
+		return none, err
+	}
 	if d.Panels, err = s.panelRows(); err != nil {
 		return none, err
 	}

@@ -54,9 +54,10 @@ type Take struct {
 	// is empty for a recording.
 	Spectrum []float64 `json:"spectrum"`
 	Filter   []float64 `json:"filter"`
-	// Wave is 20 ms at the loudest place of the source.
-	Wave      []float64 `json:"wave"`
-	Recording bool      `json:"recording"`
+	// Wave is two periods of the note that sounds at the loudest place of the source, WaveSeconds long; of a recording 20 ms.
+	Wave        []float64 `json:"wave"`
+	WaveSeconds float64   `json:"waveSeconds"`
+	Recording   bool      `json:"recording"`
 }
 
 // Listening is both sides of a sheet, ready to be played.
@@ -86,7 +87,7 @@ type LiveNote struct {
 	Off  []string `json:"off"`
 }
 
-func takeOf(key string, k *kept, s *compare.Sketch, at int, curve []float64) Take {
+func takeOf(key string, k *kept, s *compare.Sketch, at int, period float64, curve []float64) Take {
 	t := Take{Key: key, Label: k.Label, Seconds: float64(len(k.Left)) / float64(k.Rate), Loop: float64(k.Loop) / float64(k.Rate), Loudness: k.Loudness, Peak: k.Peak, Limited: k.Limited,
 		Stages: k.Stages, Assumed: k.Assumed, Hop: s.Hop, Spectrum: slices.Clone(s.Mean), Filter: curve, Recording: k.Recording}
 	if t.Stages == nil {
@@ -109,8 +110,12 @@ func takeOf(key string, k *kept, s *compare.Sketch, at int, curve []float64) Tak
 	for i := range t.Spectrum {
 		t.Spectrum[i] = math.Round(10*t.Spectrum[i]) / 10
 	}
-	n := k.Rate / 50
-	for i := at; i < at+n && i < len(k.Left); i += 2 {
+	if period <= 0 {
+		period = 0.01
+	}
+	n := min(k.Rate/5, max(16, int(math.Round(2*period*float64(k.Rate)))))
+	t.WaveSeconds = float64(n) / float64(k.Rate)
+	for i, by := at, max(1, n/800); i < at+n && i < len(k.Left); i += by {
 		t.Wave = append(t.Wave, math.Round(1e4*(k.Left[i]+k.Right[i])/2)/1e4)
 	}
 	return t
@@ -295,9 +300,10 @@ func (s *Server) sheetListen(ctx context.Context, in sheetListenRequest) (none L
 	}
 	at := loudestPlace(takes[0])
 	out := Listening{Parts: x.parts, Lines: phrase.Presets, Line: line, Bands: bandMiddles(), Refined: x.refined, Unkept: s.sounds.unkept()}
+	period := audition.Period(x.source.Meaning, notes, float64(at)/float64(takes[0].Rate))
 	curve := func(y synth.Layer) []float64 { return audition.Curve(y.Meaning, notes[0].Key, out.Bands) }
-	out.Source = takeOf(keys[0], takes[0], sketches[0], at, curve(x.source))
-	t := takeOf(keys[1], takes[1], sketches[1], at, curve(x.target[0]))
+	out.Source = takeOf(keys[0], takes[0], sketches[0], at, period, curve(x.source))
+	t := takeOf(keys[1], takes[1], sketches[1], at, period, curve(x.target[0]))
 	out.Target = &t
 	out.Apart = compare.Apart(sketches[0], sketches[1], false)
 	if l, ok := audition.AsLoud(j.dst, x.sheet, x.target[0].Meaning, takes[0].Loudness-takes[1].Loudness); ok && len(x.target) == 1 && len(b.Off) == 0 && !b.Plain {
@@ -345,7 +351,8 @@ func (s *Server) listenPatch(ctx context.Context, src *panel.Compiled, p *patch.
 	if err != nil {
 		return nil, err
 	}
-	out.Source = takeOf(key, k, compare.Sketched(k.wave()), loudestPlace(k), audition.Curve(layers[0].Meaning, notes[0].Key, out.Bands))
+	at := loudestPlace(k)
+	out.Source = takeOf(key, k, compare.Sketched(k.wave()), at, audition.Period(layers[0].Meaning, notes, float64(at)/float64(k.Rate)), audition.Curve(layers[0].Meaning, notes[0].Key, out.Bands))
 	return out, nil
 }
 

@@ -114,5 +114,5 @@ func (s *Server) recorded(name string, data []byte) (none Take, err error) {
 	if err := s.sounds.put(key, k); err != nil {
 		return none, err
 	}
-	return takeOf(key, k, compare.Sketched(k.wave()), loudestPlace(k), nil), nil
+	return takeOf(key, k, compare.Sketched(k.wave()), loudestPlace(k), 0, nil), nil
 }

@@ -73,6 +73,7 @@ var Routes = []Route{
 	route("GET", "/sheets/{id}/alternatives", "The ways to make one part, the cheapest first", (*Server).alternatives),
 	route("GET", "/sheets/{id}/plans", "The second and third best plan", (*Server).plans),
 	route("GET", "/sheets/{id}/heard", "How far patch and translation sound apart, and what of it each line makes", (*Server).sheetHeard),
+	route("GET", "/sheets/{id}/picture", "What the part of a line does on both sides, drawn; with a control of the target at another reading where one is named", (*Server).picture),
 	route("GET", "/sheets/{id}/rule", "The two scales of one line along one axis", (*Server).rule),
 	route("GET", "/sheets/{id}/export.json", "A sheet as JSON", (*Server).sheetJSON),
 	route("GET", "/sheets/{id}/export.md", "A sheet as Markdown", (*Server).sheetMarkdown, media("text/markdown")),

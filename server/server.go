@@ -33,17 +33,20 @@ type Config struct {
 	// Hosts that may be named beside the loopback ones.
 	Hosts []string
 	Log   *slog.Logger
+	// Address is where other devices find the program; empty where none can.
+	Address string
 }
 
 // Server answers the API and the app.
 type Server struct {
-	store *store.Store
-	log   *slog.Logger
-	echo  *echo.Echo
-	cache cache
-	queue *queue
-	large *semaphore.Weighted            // recordings that are read and measured at once: each may take 64 MB as it comes
-	views *lru.Cache[string, *sheetPart] // the sheets that are looked at
+	address string // where other devices find it
+	store   *store.Store
+	log     *slog.Logger
+	echo    *echo.Echo
+	cache   cache
+	queue   *queue
+	large   *semaphore.Weighted            // recordings that are read and measured at once: each may take 64 MB as it comes
+	views   *lru.Cache[string, *sheetPart] // the sheets that are looked at
 
 	sounds   *sounds
 	renders  renders
@@ -58,7 +61,7 @@ const BodyLimit = formats.MaxSize
 
 // New makes a server; it does not listen yet.
 func New(cfg Config) *Server {
-	s := &Server{store: cfg.Store, log: cfg.Log, cache: newCache(), views: newViews(), queue: newQueue(), large: semaphore.NewWeighted(largeAtOnce), echo: echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true})}), sounds: newSounds(cfg.Sounds)}
+	s := &Server{address: cfg.Address, store: cfg.Store, log: cfg.Log, cache: newCache(), views: newViews(), queue: newQueue(), large: semaphore.NewWeighted(largeAtOnce), echo: echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true})}), sounds: newSounds(cfg.Sounds)}
 	if s.log == nil {
 		s.log = slog.New(slog.DiscardHandler)
 	}

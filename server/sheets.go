@@ -387,6 +387,28 @@ func (s *Server) rule(ctx context.Context, in ruleRequest) (none gloss.Scales, e
 	return *r, nil
 }
 
+type pictureRequest struct {
+	ID      uint   `path:"id"`
+	Gloss   string `query:"gloss"`
+	Control string `query:"control"`
+	Reading string `query:"reading"`
+}
+
+func (s *Server) picture(ctx context.Context, in pictureRequest) (none gloss.Picture, err error) {
+	j, err := s.sheet(in.ID)
+	if err != nil {
+		return none, err
+	}
+	p, err := translate.PictureOf(j.src, j.patch, j.dst, j.options(), in.Gloss, in.Control, in.Reading)
+	if errors.Is(err, translate.ErrNoLine) {
+		return none, store.ErrNotFound
+	}
+	if err != nil {
+		return none, err
+	}
+	return *p, nil
+}
+
 func (s *Server) sheetJSON(ctx context.Context, in ofSheet) (none File[gloss.Sheet], err error) {
 	j, sheet, err := s.made(in.ID)
 	if err != nil {

@@ -105,12 +105,17 @@ func listen(cmd *cobra.Command, st *store.Store, sounds, host string, port int) 
 		return fmt.Errorf("%w: choose another with --port", err)
 	}
 	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn}))
-	srv := server.New(server.Config{Store: st, Sounds: sounds, Hosts: []string{host}, Log: log})
 	shown := l.Addr().(*net.TCPAddr)
+	at := net.JoinHostPort(host, strconv.Itoa(shown.Port))
+	address := ""
+	if !shown.IP.IsLoopback() {
+		address = "http://" + at + "/"
+	}
+	srv := server.New(server.Config{Store: st, Sounds: sounds, Hosts: []string{host}, Log: log, Address: address})
 	if ip := net.ParseIP(host); ip != nil && !ip.IsLoopback() {
 		fmt.Fprintln(cmd.ErrOrStderr(), "Careful: this address can be reached from the network, and there is no password.")
 	}
-	printAddress(cmd.OutOrStdout(), net.JoinHostPort(host, strconv.Itoa(shown.Port)))
+	printAddress(cmd.OutOrStdout(), at)
 	if err := srv.Serve(ctx, l); err != nil && !errors.Is(err, context.Canceled) {
 		return err
 	}

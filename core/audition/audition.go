@@ -257,6 +257,35 @@ func Without(m *meaning.Meaning, ids ...string) *meaning.Meaning {
 	return &out
 }
 
+// Period gives how long one period of the lowest tone lasts that sounds at a time, both in seconds: of the lowest note held there (of the last before it, where none is), on
+// the oscillator that stands lowest. It is 0 where nothing has a pitch.
+func Period(m *meaning.Meaning, notes []phrase.Note, at float64) float64 {
+	key, held := math.NaN(), false
+	for _, n := range notes {
+		if n.Start > at {
+			break
+		}
+		sounds := n.End > at
+		if math.IsNaN(key) || sounds && !held || sounds == held && n.Key < key {
+			key, held = n.Key, sounds
+		}
+	}
+	lowest := math.NaN()
+	for i := range m.Modules {
+		d := &m.Modules[i]
+		if d.Idle != "" || d.Kind != meaning.Osc && d.Kind != meaning.Sub && d.Kind != meaning.Operator {
+			continue
+		}
+		if v, ok := d.Get(meaning.PInterval); ok && !v.Off && !(v.Value >= lowest) {
+			lowest = v.Value
+		}
+	}
+	if math.IsNaN(key) || math.IsNaN(lowest) {
+		return 0
+	}
+	return 1 / float64(q.Note(key+lowest/100).Frequency())
+}
+
 // Curve gives the gain of a meaning's filters on a note, in decibels at each frequency: those in the voice,
 // as they stand without envelopes, in series or side by side, for the source that goes through most of them.
 func Curve(m *meaning.Meaning, key float64, hz []float64) []float64 {

@@ -116,7 +116,7 @@ func (d Dim) Writings() []Writing {
 	case DimOctaves:
 		return []Writing{{Factor: 1, Decimals: 2, Signed: true, Unit: " oct"}}
 	case DimResonance:
-		return []Writing{{Factor: 100, Figures: 3, Unit: " % osc"}}
+		return []Writing{{Factor: 100, Figures: 3, Unit: " %"}}
 	case DimCount:
 		return []Writing{{Factor: 1, Figures: 4}}
 	}

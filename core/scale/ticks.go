@@ -2,6 +2,7 @@ package scale
 
 import (
 	"fmt"
+	"math"
 	"strings"
 
 	"glossator/core/quantity"
@@ -29,7 +30,7 @@ func Ticks(f Face, l Law, onto func(quantity.Quantity) quantity.Quantity) []Tick
 	n := f.Len()
 	stride := max((n+MaxTicks-1)/MaxTicks, 1)
 	out := make([]Tick, 0, n/stride+1)
-	for i := 0; i < n; i += stride {
+	for i := mod(f.zero(), stride); i < n; i += stride {
 		at := f.At(i)
 		v, set := l.Quantity(at)
 		if !set {
@@ -57,11 +58,25 @@ func (f Face) major(i int) bool {
 	}
 	for _, every := range []int{2, 5, 10, 16, 20, 25, 50, 100, 200, 500, 1000, 2000, 5000} {
 		if n/every <= 11 {
-			return i%every == 0
+			return mod(i-f.zero(), every) == 0
 		}
 	}
 	return false
 }
+
+// zero gives the place of a numeric face's nought, from which round numbers are counted; it may lie outside of the face. Of other faces it is the first place.
+func (f Face) zero() int {
+	if f.Kind != Numeric || f.Step <= 0 {
+		return 0
+	}
+	z := -f.Min / f.Step
+	if math.Abs(z) > 1e6 || math.Abs(z-math.Round(z)) > 1e-6 {
+		return 0
+	}
+	return int(math.Round(z))
+}
+
+func mod(i, n int) int { return ((i % n) + n) % n }
 
 // String says in words what the law is, where it is known from and how well (at k = 2).
 func (l Law) String() string {

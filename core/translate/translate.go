@@ -246,6 +246,28 @@ func ScalesOf(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Opti
 	return nil, fmt.Errorf("%w %q", ErrNoLine, line)
 }
 
+// PictureOf draws what the part of a line does on both sides. Where control is set, the target is taken with that control at reading, set by hand.
+func PictureOf(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options, line, control, reading string) (*gloss.Picture, error) {
+	if control != "" {
+		over := maps.Clone(opt.Overrides)
+		if over == nil {
+			over = map[string]string{}
+		}
+		over[control] = reading
+		opt.Overrides = over
+	}
+	w, err := work(src, p, dst, opt)
+	if err != nil {
+		return nil, err
+	}
+	for i := range w.sheet.Glosses {
+		if g := &w.sheet.Glosses[i]; g.ID == line {
+			return w.in.PictureOf(g), nil
+		}
+	}
+	return nil, fmt.Errorf("%w %q", ErrNoLine, line)
+}
+
 // Faults gives the faults in an error of Translate, or nil where it holds none.
 func Faults(err error) fault.List {
 	var l fault.List

@@ -38,3 +38,14 @@ export function write(v: number, ways: Writing[]): string {
   const digits = x === 0 ? 0 : Math.floor(Math.log10(Math.abs(x)));
   return fixed(x, Math.min(6, Math.max(0, w.figures - 1 - digits))) + w.unit;
 }
+
+/** About so many round numbers from one to another: steps of 1, 2 or 5 times a power of ten. */
+export function round(from: number, to: number, about: number): number[] {
+  const raw = (to - from) / Math.max(1, about);
+  const ten = 10 ** Math.floor(Math.log10(raw));
+  const step = ([1, 2, 5].find((k) => k * ten >= raw * 0.999) ?? 10) * ten;
+  const out: number[] = [];
+  for (let n = Math.ceil(from / step - 1e-9); n * step <= to + step * 1e-6; n++)
+    out.push(Number((n * step).toPrecision(9)));
+  return out;
+}

@@ -21,6 +21,8 @@ export class Pictures {
   readonly topSpectrum: number;
   readonly waves: Trace[];
   readonly topWave: number;
+  /** How long the picture of the wave is, in milliseconds. */
+  readonly waveMs: number;
   readonly timeTicks: number[];
 
   constructor(
@@ -68,8 +70,12 @@ export class Pictures {
         })),
     ];
     this.waves = trace((t, g) =>
-      t.wave.map((v, i) => [(i * 20) / t.wave.length, v * g]),
+      t.wave.map((v, i) => [
+        (i * 1000 * t.waveSeconds) / Math.max(1, t.wave.length),
+        v * g,
+      ]),
     );
+    this.waveMs = 1000 * source.waveSeconds;
     this.topWave =
       Math.max(
         0.02,

@@ -1020,6 +1020,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the part of a line does on both sides, drawn; with a control of the target at another reading where one is named */
+        get: operations["get-sheets-id-picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/{id}/plans": {
         parameters: {
             query?: never;
@@ -1457,6 +1474,7 @@ export interface components {
             panels: components["schemas"]["PanelRow"][];
             patches: components["schemas"]["PatchRow"][];
             pending: components["schemas"]["Pending"];
+            phone?: components["schemas"]["Phone"];
             sheets: components["schemas"]["SheetRow"][];
         };
         Destination: {
@@ -1944,7 +1962,8 @@ export interface components {
             routes?: components["schemas"]["Route"][];
             sections: components["schemas"]["Section"][];
             summary?: string;
-            version: number;
+            /** @enum {integer} */
+            version: 1 | 2;
         };
         PanelRef: {
             id: string;
@@ -2087,6 +2106,10 @@ export interface components {
             undo: string;
             undoStep: number;
         };
+        Phone: {
+            address: string;
+            qr: string[];
+        };
         Phrase: {
             name?: string;
             notes: components["schemas"]["PhraseNote"][];
@@ -2110,6 +2133,20 @@ export interface components {
         PhrasePresets: {
             cue: components["schemas"]["CueLine"][];
             presets: components["schemas"]["Preset"][];
+        };
+        Picture: {
+            along: string;
+            end: number;
+            gloss: string;
+            high: number;
+            low: number;
+            shape?: string;
+            source: number[][];
+            sourceLabel: string;
+            target: number[][];
+            targetLabel: string;
+            title: string;
+            unit: string;
         };
         Piece: {
             face?: string;
@@ -2495,6 +2532,7 @@ export interface components {
             spectrum: number[];
             stages: components["schemas"]["Stage"][];
             wave: number[];
+            waveSeconds: number;
         };
         Taken: {
             control: string;
@@ -5110,6 +5148,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-sheets-id-picture": {
+        parameters: {
+            query?: {
+                gloss?: string;
+                control?: string;
+                reading?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Picture"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

@@ -10,6 +10,7 @@ import type {
   Alternative,
   Gloss,
   PartChoice,
+  Picture,
   Plans,
   Report,
   Scales,
@@ -27,6 +28,10 @@ export class SheetState {
   unheard = $state("");
   /** The scales of the chosen line. */
   scales: Scales | null = $state(null);
+  /** What the part of the chosen line does on both sides. */
+  picture: Picture | null = $state.raw(null);
+  /** The reading of the target under the hairline, where it is another than the one that stands. */
+  hair: { control: string; reading: string } | null = $state(null);
   /** The verdicts that are shown; all of them where it is empty. */
   only: string[] = $state([]);
   idle = $state(true);
@@ -98,6 +103,7 @@ export class SheetState {
       (detail) => (this.missing = detail),
     );
     this.followLine();
+    this.followPicture();
     this.followSound();
     $effect(() => {
       const g = this.chosen;
@@ -158,6 +164,40 @@ export class SheetState {
           if (drawn === r.gloss) this.scales = r;
         })
         .catch((e: unknown) => app.fail(e));
+    });
+  }
+
+  /** Draws the part of the chosen line, one picture at a time: the hairline may move faster than they come. */
+  private followPicture() {
+    let wanted: (() => Promise<void>) | null = null;
+    let busy = false;
+    const draw = async () => {
+      if (busy) return;
+      busy = true;
+      while (wanted) {
+        const next = wanted;
+        wanted = null;
+        await next();
+      }
+      busy = false;
+    };
+    $effect(() => {
+      const g = this.chosen?.id;
+      const at = this.hair ? { ...this.hair } : undefined;
+      void this.view;
+      if (!g) {
+        this.picture = null;
+        return;
+      }
+      if (this.picture && this.picture.gloss !== g) this.picture = null;
+      wanted = () =>
+        sheets.picture(this.id, g, at).then(
+          (p) => {
+            if (p.gloss === this.chosen?.id) this.picture = p;
+          },
+          () => {}, // a reading that cannot be there has no picture
+        );
+      void draw();
     });
   }
 
@@ -225,6 +265,17 @@ export class SheetState {
     );
     await this.choose(g);
   };
+
+  remove = () =>
+    app.attempt(async () => {
+      await sheets.remove(this.id);
+      app.say(
+        "Sheet deleted",
+        `${this.sheet?.patchName ?? ""} on ${this.sheet?.target.name ?? ""}; undo brings it back.`,
+      );
+      app.changed++;
+      route.go("/");
+    });
 
   takeBack = () =>
     app.attempt(async () => {

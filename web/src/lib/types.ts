@@ -63,6 +63,7 @@ export type SearchBy = S["SearchBy"];
 export type Report = S["Report"];
 export type Revisions = S["Revisions"];
 export type Scales = S["Scales"];
+export type Picture = S["Picture"];
 export type TargetHeard = S["TargetHeard"];
 export type Sheet = S["Sheet"];
 export type SheetView = S["SheetView"];

@@ -10,6 +10,7 @@
   import { route } from "../lib/route.svelte";
   import { words } from "../lib/words";
   import type { Desk } from "../lib/types";
+  import PhoneAddress from "../parts/PhoneAddress.svelte";
   import Summary from "../parts/Summary.svelte";
 
   let desk = $state<Desk | null>(null);
@@ -194,13 +195,15 @@
                 <Summary summary={s.summary} />
                 <span class="soft small date">{when(s.updated)}</span>
                 {#if s.fault}<span class="red">{s.fault}</span>
-                {:else if !s.clean}<span class="red">audit failed</span>{/if}
+                {:else if !s.clean}<span class="red">a check fails</span>{/if}
               </a>
             </li>
           {/each}
         </ul>
       </section>
     {/if}
+
+    {#if desk.phone}<PhoneAddress phone={desk.phone} />{/if}
 
     {#if desk.patches.length > 0}
       <section>

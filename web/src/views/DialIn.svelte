@@ -8,6 +8,7 @@
   import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
   import type { Line, SheetView } from "../lib/types";
+  import { stayAwake } from "../lib/awake.svelte";
   import ClockPointer from "../parts/ClockPointer.svelte";
   import CurrentLine from "../parts/CurrentLine.svelte";
 
@@ -45,12 +46,22 @@
     rows.show(l.key, false, "center");
   }
   let queue: Promise<void> = Promise.resolve();
+  let waiting = 0;
+  /** Ticks a line: it is seen at once, and taken back where it could not be kept. */
   function mark(l: Line, on: boolean): Promise<void> {
+    if (view)
+      view.ticks = on
+        ? [...view.ticks.filter((k) => k !== l.key), l.key]
+        : view.ticks.filter((k) => k !== l.key);
+    waiting++;
     queue = queue.then(async () => {
       const v = await app.attempt(() => sheets.tick(id, l.key, on));
-      if (!v || !view) return;
-      view.ticks = v.ticks;
-      app.pending = v.pending;
+      waiting--;
+      if (!view) return;
+      if (v) app.pending = v.pending;
+      if (waiting > 0) return; // what comes after is seen already
+      if (v) view.ticks = v.ticks;
+      else app.changed++;
     });
     return queue;
   }
@@ -64,6 +75,15 @@
     void mark(l, true);
     await choose(next ?? l);
   }
+  /** The next two that are not set, in the order of work. */
+  const after = $derived.by(() => {
+    const i = current ? lines.indexOf(current) : 0;
+    return lines
+      .slice(i + 1)
+      .filter((x) => !ticks.has(x.key))
+      .slice(0, 2);
+  });
+  stayAwake();
   const at = $derived(current ? lines.indexOf(current) : 0);
   function takeBack() {
     const before =
@@ -145,6 +165,12 @@
 
     <CurrentLine
       {current}
+      {after}
+      go={(l) => void choose(l)}
+      back={at > 0 ? () => void choose(lines[at - 1]) : undefined}
+      skip={at < lines.length - 1
+        ? () => void choose(lines[at + 1])
+        : undefined}
       ticked={!!current && ticks.has(current.key)}
       all={done === lines.length ? done : 0}
       next={() => void tickOn()}
@@ -257,6 +283,7 @@
     cursor: pointer;
   }
   .list input {
+    flex: none;
     width: 1rem;
     height: 1rem;
     accent-color: var(--ink);
@@ -294,6 +321,14 @@
   @media (max-width: 700px) {
     .page {
       padding: 0.5rem 0.75rem 2rem;
+    }
+    .list li {
+      min-height: 2.75rem;
+      align-items: center;
+    }
+    .list input {
+      width: 1.75rem;
+      height: 1.75rem;
     }
     .list label {
       grid-template-columns: 1fr auto;

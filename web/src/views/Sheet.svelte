@@ -2,6 +2,7 @@
   import { flushSync } from "svelte";
   import { part } from "../lib/api";
   import { keys, through } from "../lib/keys.svelte";
+  import { narrow } from "../lib/narrow";
   import { route } from "../lib/route.svelte";
   import { SheetState } from "../lib/sheet.svelte";
   import ChosenLine from "../parts/sheet/ChosenLine.svelte";
@@ -126,18 +127,32 @@
     <SheetNotes {s} view={s.view} />
     {#if s.plan}<PlanView {s} sheet={s.sheet} />{/if}
     <div class="body">
-      <GlossTable {s} sheet={s.sheet} {edit} />
-      <ChosenLine {s} sheet={s.sheet} {edit} />
+      <GlossTable
+        {s}
+        sheet={s.sheet}
+        {edit}
+        about={narrow.current ? about : undefined}
+      />
+      {#if !narrow.current}<ChosenLine {s} sheet={s.sheet} {edit} />{/if}
     </div>
-    <div class="dock" role="region" aria-label="Rule">
-      {#if s.scales}<RuleView
-          bind:this={rule}
-          rule={s.scales}
-          set={s.put}
-        />{/if}
-    </div>
+    {#if !narrow.current}<div class="dock" role="region" aria-label="Rule">
+        {@render scales()}
+      </div>{/if}
   </div>
 {/if}
+
+{#snippet about()}
+  {#if s.sheet}<ChosenLine {s} sheet={s.sheet} {edit} />{/if}
+  {@render scales()}
+{/snippet}
+{#snippet scales()}
+  {#if s.scales}<RuleView
+      bind:this={rule}
+      rule={s.scales}
+      set={s.put}
+      moved={(at) => (s.hair = at)}
+    />{/if}
+{/snippet}
 
 <style>
   .sheet {
@@ -159,7 +174,16 @@
     border-top: 1px solid var(--ink-3);
     background: var(--paper);
   }
-  @media (max-width: 1100px) {
+  @media (max-width: 640px) {
+    .sheet {
+      height: auto;
+      min-height: 0;
+    }
+    .body {
+      display: block;
+    }
+  }
+  @media (min-width: 640.1px) and (max-width: 1100px) {
     .body {
       grid-template-columns: minmax(0, 1fr) 15.5rem;
     }

@@ -14,6 +14,8 @@ export const open = (body: OpenSheet) =>
   got(client.POST("/api/v1/sheets", { body }));
 export const get = (id: number) =>
   got(client.GET("/api/v1/sheets/{id}", of(id)));
+export const remove = (id: number) =>
+  got(client.DELETE("/api/v1/sheets/{id}", of(id)));
 /** How far both sides sound apart, and what of it each line makes; what nobody waits for any more is given up by the signal. */
 export const heard = (id: number, signal: AbortSignal) =>
   got(client.GET("/api/v1/sheets/{id}/heard", { ...of(id), signal }));
@@ -25,6 +27,24 @@ export const scales = (id: number, gloss: string) =>
   got(
     client.GET("/api/v1/sheets/{id}/rule", {
       params: { path: { id }, query: { gloss } },
+    }),
+  );
+/** What the part of a line does on both sides; the target with a control at another reading where one is named. */
+export const picture = (
+  id: number,
+  gloss: string,
+  at?: { control: string; reading: string },
+) =>
+  got(
+    client.GET("/api/v1/sheets/{id}/picture", {
+      params: {
+        path: { id },
+        query: {
+          gloss,
+          control: at?.control ?? "",
+          reading: at?.reading ?? "",
+        },
+      },
     }),
   );
 export const override = (id: number, control: string, reading: string) =>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { round } from "../../lib/axis";
   import { Pictures } from "../../lib/pictures";
   import type { ListenState } from "../../lib/listen.svelte";
   import type { Take } from "../../lib/types";
@@ -64,13 +65,13 @@
   />
   <Traces
     title="Wave"
-    unit="20 ms at the loudest place of the source"
+    unit={`${p.waveMs < 10 ? p.waveMs.toFixed(1) : Math.round(p.waveMs)} ms at the loudest place of the source: two periods of its lowest tone`}
     traces={p.waves}
     from={0}
-    to={20}
+    to={p.waveMs}
     low={-p.topWave}
     high={p.topWave}
-    ticks={[0, 5, 10, 15, 20]}
+    ticks={round(0, p.waveMs, 5)}
     marks={[0]}
     xunit="ms"
     height={104}

@@ -3,6 +3,7 @@
   import { exportURL, part } from "../../lib/api";
   import type { PatchState } from "../../lib/patch.svelte";
   import type { PatchView } from "../../lib/types";
+  import More from "../More.svelte";
   import PlayPatch from "./PlayPatch.svelte";
 
   /** What the patch is, and what can be done with it as a whole. */
@@ -44,16 +45,23 @@
       >Open the sheet</Button
     >
     <a href={`/patches/${part(id)}/targets`}>Compare targets</a>
-    <a download href={exportURL(`/patches/${part(id)}/export`)}>Export JSON</a>
-    <button class="linkish" onclick={openHead}>Edit head</button>
     <button class="linkish" onclick={() => (p.pasting = true)}
       >Paste notes</button
     >
-    <button class="linkish" onclick={fromMIDI}>From MIDI</button>
-    <button class="linkish" onclick={() => p.show("phrase")}>Phrase</button>
-    <button class="linkish" onclick={() => p.show("versions")}>Versions</button>
-    <button class="linkish" onclick={p.copy}>Duplicate</button>
-    <button class="linkish" onclick={p.remove}>Delete</button>
+    <More
+      acts={[
+        { text: "Name, kind and tempo", run: openHead },
+        { text: "Phrase", run: () => p.show("phrase") },
+        { text: "Versions", run: () => p.show("versions") },
+        { text: "Readings from MIDI", run: fromMIDI },
+        { text: "Duplicate", run: () => void p.copy() },
+        {
+          text: "Save as a file",
+          href: exportURL(`/patches/${part(id)}/export`),
+        },
+        { text: "Delete", run: () => void p.remove(), danger: true },
+      ]}
+    />
   </div>
 </div>
 {#if view.behind}

@@ -14,7 +14,10 @@
     <tr
       ><th>Step</th><th>Section</th><th>Control</th><th>Reading</th><th
         >Meaning</th
-      ><th>k = 2</th><th>Remark</th></tr
+      ><th
+        title="How well the value is known: 95 times of 100 it lies within this (expanded uncertainty, k = 2)"
+        >Give or take</th
+      ><th>Remark</th></tr
     >
   </thead>
   <tbody>

@@ -8,6 +8,7 @@
   import type { SheetState } from "../../lib/sheet.svelte";
   import type { Sheet } from "../../lib/types";
   import Verdict from "../Verdict.svelte";
+  import PartPicture from "./PartPicture.svelte";
   import PartChoice from "./PartChoice.svelte";
 
   /** All about the chosen line: why it is so, and another reading for it. */
@@ -34,6 +35,7 @@
           >{chosen.jnds} of a just-noticeable difference</span
         >{/if}
     </p>
+    {#if s.picture?.shape}<PartPicture picture={s.picture} hair={s.hair} />{/if}
     {#if s.alone.get(chosen.id)}
       {@const h = s.alone.get(chosen.id)}
       <p class="small">

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import type { Snippet } from "svelte";
   import type { SheetState } from "../../lib/sheet.svelte";
   import type { Sheet } from "../../lib/types";
   import { stepTitle } from "../../lib/words";
@@ -6,8 +7,18 @@
   import Verdict from "../Verdict.svelte";
 
   /** The lines of a sheet. */
-  let { s, sheet, edit }: { s: SheetState; sheet: Sheet; edit: () => void } =
-    $props();
+  let {
+    s,
+    sheet,
+    edit,
+    about,
+  }: {
+    s: SheetState;
+    sheet: Sheet;
+    edit: () => void;
+    /** All about the chosen line, to be shown under it; absent where it stands beside. */
+    about?: Snippet;
+  } = $props();
   const lines = $derived(s.lines);
 </script>
 
@@ -22,7 +33,10 @@
           ></th
         >
         <th>Meaning</th>
-        <th>k = 2</th>
+        <th
+          title="How well the value is known: 95 times of 100 it lies within this (expanded uncertainty, k = 2)"
+          >Give or take</th
+        >
         <th
           ><span class="panel" title={sheet.target.name}
             >{sheet.target.name}</span
@@ -55,20 +69,28 @@
           ondblclick={() => edit()}
         >
           <td class="label">
-            <span
-              class="section"
-              class:again={lines[i - 1]?.section === g.section &&
-                lines[i - 1]?.step === g.step}>{g.section}</span
+            <span class="names"
+              ><span
+                class="section"
+                class:again={lines[i - 1]?.section === g.section &&
+                  lines[i - 1]?.step === g.step}>{g.section}</span
+              >
+              <span>{g.label}</span></span
             >
-            <span>{g.label}</span>
           </td>
-          <td><Readings readings={g.source} /></td>
-          <td class="num" class:long={(g.wanted?.text.length ?? 0) > 16}
+          <td class="from" data-of={sheet.source.name}
+            ><Readings readings={g.source} /></td
+          >
+          <td class="num wanted" class:long={(g.wanted?.text.length ?? 0) > 16}
             >{g.wanted?.text ?? "–"}</td
           >
-          <td class="num soft">{g.wanted?.tol ?? ""}</td>
-          <td><Readings readings={g.target} /></td>
-          <td class="num" class:long={(g.reached?.text.length ?? 0) > 16}
+          <td class="num soft tol">{g.wanted?.tol ?? ""}</td>
+          <td class="to" data-of={sheet.target.name}
+            ><Readings readings={g.target} /></td
+          >
+          <td
+            class="num reached"
+            class:long={(g.reached?.text.length ?? 0) > 16}
             >{g.reached?.text ?? "–"}</td
           >
           <td class="verdict"
@@ -84,6 +106,9 @@
               : undefined}>{s.alone.get(g.id)?.apart.toFixed(1) ?? ""}</td
           >
         </tr>
+        {#if about && g.id === s.chosen?.id}
+          <tr class="about"><td colspan="8">{@render about()}</td></tr>
+        {/if}
       {:else}
         <tr
           ><td colspan="8"
@@ -134,13 +159,16 @@
   td.num.long {
     white-space: normal;
   }
+  .names {
+    display: flex;
+    align-items: baseline;
+    gap: 0.375rem;
+  }
   .section {
-    display: inline-block;
+    flex: none;
     width: 7.75rem;
-    margin-right: 0.375rem;
     color: var(--ink-3);
     font-size: 0.75rem;
-    vertical-align: baseline;
   }
   .again {
     visibility: hidden;
@@ -156,11 +184,102 @@
     margin-left: 0.25rem;
   }
   @media (max-width: 1100px) {
+    .names {
+      flex-wrap: wrap;
+    }
     .section {
       width: auto;
     }
     .again {
       display: none;
+    }
+  }
+  /* On a phone each line is a card: what it is and its verdict, then both readings with what they mean. */
+  @media (max-width: 640px) {
+    .scroll {
+      padding: 0 0.5rem;
+      overflow: visible;
+    }
+    table,
+    tbody {
+      display: block;
+    }
+    thead {
+      display: none;
+    }
+    .step {
+      display: block;
+    }
+    .step th {
+      display: block;
+      border: 0;
+    }
+    tr.open {
+      display: grid;
+      grid-template-columns: 1fr 1fr auto;
+      gap: 0.125rem 0.75rem;
+      align-items: baseline;
+      margin: 0.375rem 0;
+      padding: 0.5rem 0.75rem;
+      border: 1px solid var(--rule);
+      background: var(--sheet);
+    }
+    tr.open[aria-selected="true"] {
+      background: var(--chosen);
+    }
+    tr.open td {
+      display: block;
+      width: auto;
+      padding: 0;
+      border: 0;
+      background: none;
+      overflow-wrap: anywhere;
+      white-space: normal;
+    }
+    .about,
+    .about td {
+      display: block;
+      padding: 0;
+      border: 0;
+    }
+    .about :global(aside) {
+      border: 0;
+      padding: 0.25rem 0.75rem 0.5rem;
+    }
+    td.label {
+      grid-column: 1 / 3;
+    }
+    td.from,
+    td.wanted {
+      grid-column: 1;
+    }
+    td.to,
+    td.reached {
+      grid-column: 2 / 4;
+    }
+    td.from,
+    td.to {
+      grid-row: 2;
+      font-size: 1.125rem;
+    }
+    td.wanted,
+    td.reached {
+      grid-row: 3;
+    }
+    td.verdict {
+      grid-column: 3;
+      grid-row: 1;
+    }
+    td.tol,
+    td.heard {
+      display: none !important;
+    }
+    td[data-of]::before {
+      content: attr(data-of) " ";
+      display: block;
+      font-family: "IBM Plex Sans", sans-serif;
+      font-size: 0.75rem;
+      color: var(--ink-3);
     }
   }
 </style>

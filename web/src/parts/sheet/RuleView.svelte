@@ -11,8 +11,13 @@
   let {
     rule,
     set,
-  }: { rule: Scales; set: (control: string, reading: string) => void } =
-    $props();
+    moved,
+  }: {
+    rule: Scales;
+    set: (control: string, reading: string) => void;
+    /** Told what the target would read under the hairline; nothing where that is where it stands. */
+    moved?: (at: { control: string; reading: string } | null) => void;
+  } = $props();
 
   let width = $state(900);
   let box = $state<HTMLElement | undefined>();
@@ -26,18 +31,33 @@
     return r && !r.off ? r.value : rule.min;
   };
   let hair = $state(0);
+  let touched = $state(false);
   let of = "";
   $effect.pre(() => {
     if (of === rule.gloss) return; // the same line drawn again: the hairline stays
     of = rule.gloss;
+    touched = false;
     hair = start();
   });
 
   const onSource = $derived(nearest(rule, rule.source, hair));
   const onTarget = $derived(nearest(rule, rule.target, hair));
 
+  const there = $derived(
+    rule.target && onTarget && touched ? onTarget.reading : "",
+  );
+  $effect(() => {
+    const control = rule.target?.control ?? "";
+    moved?.(
+      there && there !== rule.target?.reading
+        ? { control, reading: there }
+        : null,
+    );
+  });
+
   /** Moves to a place of the axis, 0 to 1. */
   function to(p: number) {
+    touched = true;
     hair = at(rule, Math.min(1, Math.max(0, p)));
   }
   const move = (px: number) => to((px - pad) / (width - 2 * pad));
@@ -48,6 +68,7 @@
       on: ["ArrowRight", "ArrowUp", "ArrowLeft", "ArrowDown"],
       run: (e) => {
         const by = e.key === "ArrowRight" || e.key === "ArrowUp" ? 1 : -1;
+        touched = true;
         if (!e.shiftKey) hair = next(rule, hair, by);
         else to(along(rule, hair) + 0.002 * by);
       },
@@ -58,7 +79,10 @@
       keys: "w",
       does: "where it is wanted",
       on: "w",
-      run: () => (hair = start()),
+      run: () => {
+        touched = false;
+        hair = start();
+      },
     },
     {
       keys: "Enter",
@@ -168,5 +192,10 @@
   .keys {
     margin-left: auto;
     font-family: var(--sans);
+  }
+  @media (max-width: 640px) {
+    .keys {
+      display: none;
+    }
   }
 </style>

@@ -4,6 +4,7 @@
   import type { SheetState } from "../../lib/sheet.svelte";
   import type { SheetView } from "../../lib/types";
   import { words } from "../../lib/words";
+  import More from "../More.svelte";
   import Verdict from "../Verdict.svelte";
 
   /** What is translated to what, how it came out, and where one goes from here. */
@@ -64,8 +65,8 @@
     <details class="audit">
       <summary class:red={failing.length > 0}
         >{failing.length === 0
-          ? "audit clean"
-          : `audit: ${failing.map((c) => c.id).join(", ")} fails`}</summary
+          ? "checks hold"
+          : `${failing.length} of ${s.checks.length} checks fail${failing.length === 1 ? "s" : ""}`}</summary
       >
       <ul>
         {#each s.checks as c (c.id)}
@@ -77,10 +78,10 @@
           </li>
         {/each}
         <li class="soft">
-          plan: cost {sheet.plan.cost.toFixed(2)}, {sheet.plan.nodes} looked at{sheet
-            .plan.exact
-            ? ", none cheaper"
-            : ", stopped at the limit"}
+          What is lost weighs {sheet.plan.cost.toFixed(2)}; {sheet.plan.nodes} ways
+          to play it were looked at{sheet.plan.exact
+            ? ", none loses less"
+            : ", until the limit was reached"}
         </li>
       </ul>
     </details>
@@ -90,10 +91,16 @@
       onclick={() => (s.plan = !s.plan)}>Plan</button
     >
     <a href={`/patches/${part(sheet.patch)}/targets`}>Targets</a>
-    <span class="exports"
-      ><a download href={exportURL(`/sheets/${id}/export.json`)}>JSON</a>
-      <a download href={exportURL(`/sheets/${id}/export.md`)}>Markdown</a></span
-    >
+    <More
+      acts={[
+        {
+          text: "Print or save as text",
+          href: exportURL(`/sheets/${id}/export.md`),
+        },
+        { text: "Save as JSON", href: exportURL(`/sheets/${id}/export.json`) },
+        { text: "Delete this sheet", run: () => void s.remove(), danger: true },
+      ]}
+    />
     <Button size="small" kind="tertiary" href={`/sheets/${id}/listen`}
       >Listen</Button
     >
@@ -187,13 +194,6 @@
   }
   .audit li {
     padding: 0.1875rem 0;
-  }
-  .exports {
-    font-size: 0.8125rem;
-    white-space: nowrap;
-  }
-  .exports a {
-    margin-left: 0.375rem;
   }
   h1 {
     max-width: 24rem;
