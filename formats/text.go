@@ -1,10 +1,12 @@
 package formats
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
 	"unicode"
+	"unicode/utf8"
 
 	"glossator/core/fault"
 )
@@ -60,4 +62,18 @@ func Unfit(s string) string {
 // visible tells whether anything of a text can be seen.
 func visible(s string) bool {
 	return strings.ContainsFunc(s, func(r rune) bool { return unicode.IsGraphic(r) && !unicode.IsSpace(r) && !unicode.Is(unicode.Cf, r) })
+}
+
+// CheckName tells why a text cannot be the name of a thing; nil where it can: 1 to 120 characters, of which some can be seen.
+func CheckName(name string) error {
+	if why := Unfit(name); why != "" {
+		return fmt.Errorf("expected a name %s", why)
+	}
+	if n := utf8.RuneCountInString(name); n == 0 || n > 120 || strings.ContainsAny(name, "\n\r\t") {
+		return fmt.Errorf("expected a name of 1 to 120 characters in one line, got %d", n)
+	}
+	if !visible(name) {
+		return errors.New("expected a name in which something can be seen")
+	}
+	return nil
 }

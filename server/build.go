@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"path/filepath"
 	"slices"
 	"strings"
 
@@ -317,36 +316,6 @@ type TriedLine struct {
 	Means   []MeanView `json:"means"`
 	Faults  fault.List `json:"faults"`
 	Doubts  []string   `json:"doubts,omitempty"`
-}
-
-type panelTableRequest struct {
-	File string `query:"file"`
-	Body Upload[None]
-}
-
-// panelTable begins a new panel from a table of controls: sections and modules come from its columns. What of it does not go in is told by row.
-func (s *Server) panelTable(ctx context.Context, in panelTableRequest) (none TableRead, err error) {
-	file := fileName(in.File, "table")
-	rows, detailed, err := formats.ReadRows(file, in.Body.Data)
-	if err != nil {
-		return none, err
-	}
-	if detailed {
-		return none, badRequest{errors.New("this is the controls table of a panel: open that panel's workshop, and read it there")}
-	}
-	name := strings.TrimSpace(strings.TrimSuffix(file, filepath.Ext(file)))
-	p, taken, faults := build.FromRows(&panel.Panel{Format: panel.Format, Version: panel.Version, Name: name, Revision: 1, Kind: "instrument", Memory: true}, rows)
-	if taken == 0 {
-		return none, faults.In(file)
-	}
-	d, err := s.newPanel(p)
-	if err != nil {
-		return none, err
-	}
-	if faults == nil {
-		faults = fault.List{}
-	}
-	return TableRead{Draft: d, Taken: taken, Rows: faults.In(file)}, nil
 }
 
 // TableRead is a panel that was begun from a table, with what of it did not go in.

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"os"
 	"slices"
+	"strings"
 	"sync"
 	"time"
 
@@ -49,6 +50,9 @@ type SheetRow struct {
 	Clean      bool                  `json:"clean"`
 	// Fault says why the sheet cannot be made; empty where it can.
 	Fault string `json:"fault,omitempty"`
+	// Title is what somebody has called it; Archived is set where it is put away.
+	Title    string `json:"title,omitempty"`
+	Archived bool   `json:"archived,omitempty"`
 }
 
 // Desk is what is on the go.
@@ -104,8 +108,9 @@ type Loaded struct {
 	Patches int `json:"patches"`
 }
 
-func (s *Server) pending() (Pending, error) {
-	undo, redo, err := s.store.Pending()
+// pending tells what undo and redo would do, in a scope (store.DraftScope) where one is given.
+func (s *Server) pending(scope ...string) (Pending, error) {
+	undo, redo, err := s.store.Pending(strings.Join(scope, ""))
 	return Pending{Undo: undo.What, Redo: redo.What, UndoStep: undo.ID, RedoStep: redo.ID}, err
 }
 
@@ -118,6 +123,10 @@ func (s *Server) desk(ctx context.Context, in None) (none Desk, err error) {
 		return none, err
 	}
 	if d.Patches, err = s.patchRows(); err != nil {
+		return none, err
+	}
+	marks, err := s.marks()
+	if err != nil {
 		return none, err
 	}
 	sheets, err := s.store.Sheets()
@@ -150,6 +159,7 @@ func (s *Server) desk(ctx context.Context, in None) (none Desk, err error) {
 			s.log.Warn("a sheet cannot be made", "sheet", sheets[i].ID, "error", err)
 			r.Fault, r.SourceName, r.TargetName, r.Summary = problemOf(err).Detail, r.Source, r.Target, map[gloss.Verdict]int{}
 		}
+		marks.sheet(&r, &sheets[i])
 		d.Sheets = append(d.Sheets, r)
 	}
 	drafts, err := s.store.Drafts()
@@ -171,6 +181,7 @@ type sheetSummary struct {
 	Target  string                `json:"target"`
 	Lines   int                   `json:"lines"`
 	Keys    []string              `json:"keys"`
+	Labels  []string              `json:"labels"` // of the keys
 	Summary map[gloss.Verdict]int `json:"summary"`
 	Clean   bool                  `json:"clean"`
 }
@@ -222,7 +233,7 @@ func (s *Server) summary(row *store.Sheet, kept store.Summary) (sum sheetSummary
 			return out, err
 		}
 		list := dialin.Of(sheet)
-		return sheetSummary{j.src.Name, j.dst.Name, list.Count, list.Keys(), sheet.Summary, sheet.Clean()}, nil
+		return sheetSummary{j.src.Name, j.dst.Name, list.Count, list.Keys(), list.Labels(), sheet.Summary, sheet.Clean()}, nil
 	})
 	if err != nil {
 		return sum, nil, err
@@ -289,19 +300,30 @@ func LoadSample(st *store.Store) (Loaded, error) {
 }
 
 // stepRequest names the step that is meant; 0 for whichever is the next.
+// Within is the panel whose draft alone the step may touch; empty for any step.
 type stepRequest struct {
-	Step uint `query:"step"`
+	Step   uint   `query:"step"`
+	Within string `query:"within"`
+}
+
+func (r stepRequest) scope() string {
+	if r.Within == "" {
+		return ""
+	}
+	return store.DraftScope(r.Within)
 }
 
 func (s *Server) undo(ctx context.Context, in stepRequest) (Done, error) {
-	return s.stepBack(s.store.Undo(in.Step))
+	what, err := s.store.Undo(in.Step, in.scope())
+	return s.stepBack(in.scope(), what, err)
 }
 
 func (s *Server) redo(ctx context.Context, in stepRequest) (Done, error) {
-	return s.stepBack(s.store.Redo(in.Step))
+	what, err := s.store.Redo(in.Step, in.scope())
+	return s.stepBack(in.scope(), what, err)
 }
 
-func (s *Server) stepBack(what string, err error) (none Done, _ error) {
+func (s *Server) stepBack(scope, what string, err error) (none Done, _ error) {
 	if errors.Is(err, store.ErrNotFound) {
 		return none, badRequest{errors.New("there is nothing to take back or to do again")}
 	}
@@ -310,7 +332,7 @@ func (s *Server) stepBack(what string, err error) (none Done, _ error) {
 	}
 	s.cache.kept.Purge() // a panel revision may have come or gone
 	s.views.Purge()
-	p, err := s.pending()
+	p, err := s.pending(scope)
 	if err != nil {
 		return none, err
 	}

@@ -13,7 +13,7 @@ func TestOddInputIsRefused(t *testing.T) {
 	c := newClient(t, true)
 	ask[Opened](c, "POST", "/sheets", `{"patch":"keel","target":"halyard","school":"numbers"}`, 200)
 	pending := func() string {
-		undo, redo, err := c.st.Pending()
+		undo, redo, err := c.st.Pending("")
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -43,7 +43,7 @@ func (s *Server) override(ctx context.Context, id uint, control, reading string)
 		}
 		reading = pos.Reading
 	}
-	row, err := s.store.Override(j.row, control, reading)
+	row, err := s.store.Override(j.row, control, j.dst.Controls[k].Label, reading)
 	if err != nil {
 		return none, err
 	}
@@ -85,16 +85,19 @@ func (s *Server) tick(id uint, key string, on bool) (none Ticks, err error) {
 	if err != nil {
 		return none, err
 	}
-	if on {
-		sum, _, err := s.summary(row, store.Summary{})
-		if err != nil {
-			return none, err
-		}
-		if !slices.Contains(sum.Keys, key) {
-			return none, store.ErrNotFound
-		}
+	sum, _, err := s.summary(row, store.Summary{})
+	if err != nil {
+		return none, err
 	}
-	if err := s.store.SetTick(id, key, on); err != nil {
+	label := key
+	i := slices.Index(sum.Keys, key)
+	switch {
+	case i >= 0:
+		label = sum.Labels[i] + " on " + sum.Target
+	case on:
+		return none, store.ErrNotFound
+	}
+	if err := s.store.SetTick(id, key, label, on); err != nil {
 		return none, err
 	}
 	out := Ticks{}

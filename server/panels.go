@@ -9,7 +9,6 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/scale"
-	"glossator/formats"
 )
 
 // PanelRow is a panel in a list.
@@ -24,6 +23,9 @@ type PanelRow struct {
 	Modules  int    `json:"modules"`
 	// Fault says why the panel does not open; empty where it does.
 	Fault string `json:"fault,omitempty"`
+	// Archived is set where it is put away, Sample where it is of the sample, as that came.
+	Archived bool `json:"archived,omitempty"`
+	Sample   bool `json:"sample,omitempty"`
 }
 
 // MeanView is one law of a control.
@@ -96,6 +98,10 @@ func (s *Server) panelRows() ([]PanelRow, error) {
 	if err != nil {
 		return nil, err
 	}
+	marks, err := s.marks()
+	if err != nil {
+		return nil, err
+	}
 	out := make([]PanelRow, 0, len(rows))
 	for i := range rows {
 		c, err := s.compiledRow(&rows[i])
@@ -104,7 +110,9 @@ func (s *Server) panelRows() ([]PanelRow, error) {
 			out = append(out, PanelRow{ID: rows[i].ID, Name: rows[i].Name, Revision: rows[i].Revision, Fault: problemOf(err).Detail})
 			continue
 		}
-		out = append(out, panelRow(c))
+		r := panelRow(c)
+		marks.panel(&r, rows[i].Document)
+		out = append(out, r)
 	}
 	return out, nil
 }
@@ -225,7 +233,7 @@ func targetsOf(all []PanelRow, own string) []PanelRow {
 	var last []PanelRow
 	for _, r := range all {
 		switch {
-		case r.Kind != "instrument":
+		case r.Kind != "instrument", r.Archived && r.ID != own:
 		case r.ID == own:
 			last = append(last, r)
 		default:
@@ -253,25 +261,4 @@ func (s *Server) panelExport(ctx context.Context, in named) (none File[panel.Pan
 		return none, err
 	}
 	return downloadJSON(p.ID+".panel.json", *p.Panel)
-}
-
-type panelImportRequest struct {
-	File string `query:"file"`
-	Body Upload[panel.Panel]
-}
-
-func (s *Server) panelImport(ctx context.Context, in panelImportRequest) (none PanelRow, err error) {
-	data := in.Body.Data
-	p, err := formats.ReadPanel(fileName(in.File, "panel"), data)
-	if err != nil {
-		return none, err
-	}
-	revision, err := s.store.PutPanel(p.Panel)
-	if err != nil {
-		return none, err
-	}
-	if p, err = s.compiled(p.ID, revision); err != nil {
-		return none, err
-	}
-	return panelRow(p), nil
 }

@@ -29,12 +29,16 @@ type PatchRow struct {
 	Layers []string `json:"layers"`
 	// Changed counts the readings that are not at init.
 	Changed int `json:"changed"`
+	// Archived is set where it is put away, Sample where it is of the sample, as that came.
+	Archived bool `json:"archived,omitempty"`
+	Sample   bool `json:"sample,omitempty"`
 }
 
 // PatchList is the patches that a search found, of All, and the panels that a new one can be on.
 type PatchList struct {
 	Patches []PatchRow `json:"patches"`
 	All     int        `json:"all"`
+	Sets    []SetRow   `json:"sets"`
 	Panels  []PanelRow `json:"panels"`
 	Pending Pending    `json:"pending"`
 }
@@ -183,6 +187,10 @@ func (s *Server) patchRows() ([]PatchRow, error) {
 			newest[panels[i].ID] = c
 		}
 	}
+	marks, err := s.marks()
+	if err != nil {
+		return nil, err
+	}
 	out := make([]PatchRow, 0, len(rows))
 	for i := range rows {
 		revision := 0
@@ -201,6 +209,7 @@ func (s *Server) patchRows() ([]PatchRow, error) {
 			row = PatchRow{ID: rows[i].ID, Name: rows[i].Name, Kind: rows[i].Kind, Panel: rows[i].Panel, PanelName: rows[i].Panel, Tags: []string{}, Layers: []string{},
 				Notes: fmt.Sprintf("What is stored of it cannot be read (%v). Export it to mend it by hand, then import it again; or delete it.", err)}
 		}
+		marks.patch(&row, rows[i].Document)
 		out = append(out, row)
 	}
 	return out, nil
@@ -231,6 +240,9 @@ func (s *Server) patches(ctx context.Context, in patchesRequest) (none PatchList
 		}
 	}
 	if out.Panels, err = s.panelRows(); err != nil {
+		return none, err
+	}
+	if out.Sets, err = s.setRows(); err != nil {
 		return none, err
 	}
 	out.Pending, err = s.pending()
@@ -452,29 +464,6 @@ func (s *Server) patchExport(ctx context.Context, in named) (none File[patch.Pat
 		return File[patch.Patch]{Name: row.ID + ".patch.json", Media: "application/json", Data: row.Document}, nil
 	}
 	return downloadJSON(p.ID+".patch.json", *p)
-}
-
-type patchImportRequest struct {
-	File string `query:"file"`
-	Body Upload[patch.Patch]
-}
-
-func (s *Server) patchImport(ctx context.Context, in patchImportRequest) (none PatchRow, err error) {
-	data := in.Body.Data
-	p, _, err := formats.ReadPatchOn(fileName(in.File, "patch"), data, func(id string) *panel.Compiled {
-		found, err := s.compiled(id, 0)
-		if err != nil {
-			return nil
-		}
-		return found
-	})
-	if err != nil {
-		return none, err
-	}
-	if err := s.store.PutPatch(p); err != nil {
-		return none, err
-	}
-	return s.patchRow(p), nil
 }
 
 func (s *Server) patchDelete(ctx context.Context, in named) (none None, err error) {

@@ -37,6 +37,8 @@ func problemOf(err error) Problem {
 	var bad badRequest
 	var stale store.ErrStale
 	var stored errStored
+	var inUse store.InUse
+	var there errThere
 	var tooBig *http.MaxBytesError
 	switch {
 	case errors.As(err, &list):
@@ -66,6 +68,10 @@ func problemOf(err error) Problem {
 		p.Status, p.Title, p.Detail = http.StatusConflict, "A panel does not open", fmt.Sprintf("%s is stored with what this program cannot use (%v). Mend it in the workshop, or go back to an older revision.", stored.panel, stored.err)
 	case errors.Is(err, errBusy):
 		p.Status, p.Title, p.Detail = http.StatusServiceUnavailable, "Busy", "Too much is being worked out at once. Nothing was changed: try again in a moment."
+	case errors.As(err, &inUse):
+		p.Status, p.Title, p.Detail = http.StatusConflict, "In use", capital(err.Error())+"."
+	case errors.As(err, &there):
+		p.Status, p.Title, p.Detail = http.StatusConflict, "Here already", capital(err.Error())+"."
 	case errors.Is(err, store.ErrInUse):
 		p.Status, p.Title, p.Detail = http.StatusConflict, "In use", err.Error()+". Undo that first."
 	case errors.As(err, &tooBig):

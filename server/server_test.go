@@ -170,7 +170,7 @@ func TestImportsAreAllOrNothing(t *testing.T) {
 		t.Errorf("imported %+v", row)
 	}
 	_, panel := c.do("GET", Base+"/panels/kedge/export", "", nil)
-	if row := ask[PanelRow](c, "POST", "/panels", strings.Replace(string(panel), "Semi-modular", "Half-modular", 1), 201); row.Revision != 2 {
+	if row := ask[PanelRow](c, "POST", "/panels?as=version", strings.Replace(string(panel), "Semi-modular", "Half-modular", 1), 201); row.Revision != 2 {
 		t.Errorf("a changed panel is revision %d", row.Revision)
 	}
 }
@@ -188,7 +188,7 @@ func TestSheetsSayWhenTheyAreOld(t *testing.T) {
 	c := newClient(t, true)
 	ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "kedge"}`, 200)
 	_, panel := c.do("GET", Base+"/panels/kedge/export", "", nil)
-	ask[PanelRow](c, "POST", "/panels", strings.Replace(string(panel), "Semi-modular", "Half-modular", 1), 201)
+	ask[PanelRow](c, "POST", "/panels?as=version", strings.Replace(string(panel), "Semi-modular", "Half-modular", 1), 201)
 	v := ask[SheetView](c, "GET", "/sheets/1", "", 200)
 	if v.Sheet.Target.Revision != 1 || !strings.Contains(v.Newer, "revision 2") {
 		t.Errorf("revision %d, newer %q", v.Sheet.Target.Revision, v.Newer)
@@ -375,7 +375,7 @@ func TestWhoMayAsk(t *testing.T) {
 			path = "/nothing"
 		} else { // use up what can be undone, so that the answer is the same each time
 			for {
-				if _, err := c.st.Undo(0); err != nil {
+				if _, err := c.st.Undo(0, ""); err != nil {
 					break
 				}
 			}

@@ -90,7 +90,7 @@ func (s *Server) answerChecked(d *draft, faults fault.List) (none Workshop, err 
 	} else if err != nil && !errors.Is(err, store.ErrNotFound) {
 		return none, err
 	}
-	if v.Pending, err = s.pending(); err != nil {
+	if v.Pending, err = s.pending(store.DraftScope(d.panel.ID)); err != nil {
 		return none, err
 	}
 	return v, nil
@@ -178,12 +178,15 @@ func (s *Server) workshopEdit(ctx context.Context, in workshopEditRequest) (none
 	if len(doc) > formats.MaxSize {
 		return none, badRequest{fmt.Errorf("expected a panel of at most %d MB", formats.MaxSize>>20)}
 	}
-	var now panel.Panel
+	type strict panel.Panel // without its own way of reading, which takes names that it does not know
+	var read strict
 	dec := json.NewDecoder(bytes.NewReader(doc))
 	dec.DisallowUnknownFields()
-	if err := dec.Decode(&now); err != nil {
+	if err := dec.Decode(&read); err != nil {
 		return none, badRequest{fmt.Errorf("expected what a panel can hold there: %v", err)}
 	}
+	now := panel.Panel(read)
+	now.Upgrade()
 	what := strings.TrimSpace(b.What)
 	if what == "" {
 		what = "edit"

@@ -86,14 +86,14 @@ func TestChangesForAnOlderVersion(t *testing.T) {
 	if c, _ := got.ChoicesOf(); len(c.Weight) != 2 {
 		t.Errorf("one of two choices is lost: %+v", c)
 	}
-	_, err = s.Override(sheet, "filter.cutoff", "40")
+	_, err = s.Override(sheet, "filter.cutoff", "Cutoff", "40")
 	must(t, err)
-	got, err = s.Override(sheet, "volume", "80")
+	got, err = s.Override(sheet, "volume", "Volume", "80")
 	must(t, err)
 	if o, _ := got.OverrideMap(); o["filter.cutoff"] != "40" || o["volume"] != "80" {
 		t.Errorf("one of two readings is lost: %v", o)
 	}
-	if _, err := s.Override(sheet, "volume", "70"); !errors.As(err, new(ErrStale)) {
+	if _, err := s.Override(sheet, "volume", "Volume", "70"); !errors.As(err, new(ErrStale)) {
 		t.Errorf("the same reading set twice from one version: %v", err)
 	}
 }

@@ -73,7 +73,11 @@ func (s *Store) DraftAt(id string) (*Draft, error) {
 
 // DropDraft takes a draft away; the panel stays at its newest revision.
 func (s *Store) DropDraft(id string) error {
-	return s.change("leave the draft of "+id, func(c *changing) error {
+	name := id
+	if d, err := s.Draft(id); err == nil && d.Name != "" {
+		name = d.Name
+	}
+	return s.change("leave the draft of "+name, func(c *changing) error {
 		d, err := c.draft(id)
 		if err != nil {
 			return err

@@ -42,7 +42,7 @@ func TestDraftsAndTheirUndo(t *testing.T) {
 	}
 	back := func(what, want string) {
 		t.Helper()
-		got, err := s.Undo(0)
+		got, err := s.Undo(0, "")
 		must(t, err)
 		expect("undo of "+got, want)
 		if !strings.Contains(got, what) {
@@ -50,7 +50,7 @@ func TestDraftsAndTheirUndo(t *testing.T) {
 		}
 	}
 	back("two", "Kedge A from 1 on 1")
-	if _, err := s.Redo(0); err != nil {
+	if _, err := s.Redo(0, ""); err != nil {
 		t.Fatal(err)
 	}
 	expect("redo", "Kedge B from 1 on 1")
@@ -110,7 +110,7 @@ func TestVersionsAndTheirUndo(t *testing.T) {
 		t.Fatalf("restored %v, %v", p, err)
 	}
 	for _, want := range []string{"2 second;1 first;", "1 first;", "1 first;", ""} {
-		_, err := s.Undo(0)
+		_, err := s.Undo(0, "")
 		must(t, err)
 		if list() != want {
 			t.Fatalf("after undo %q, want %q", list(), want)
@@ -126,8 +126,10 @@ func TestSchema1ComesAlong(t *testing.T) {
 	file := filepath.Join(t.TempDir(), "old.db")
 	all := migrations
 	migrations = all[:1]
-	s, err := Open(file)
+	old, err := Open(file)
 	migrations = all
+	must(t, err)
+	s, err := Open(filepath.Join(t.TempDir(), "new.db"))
 	must(t, err)
 	p, err := build.Begin("blank", "one", "One", "")
 	must(t, err)
@@ -136,6 +138,9 @@ func TestSchema1ComesAlong(t *testing.T) {
 	p.Name = "Two"
 	_, err = s.PutPanel(p)
 	must(t, err)
+	var panels []Panel
+	must(t, s.db.Find(&panels).Error)
+	must(t, old.db.Create(&panels).Error)
 	var steps []Change
 	must(t, s.db.Find(&steps).Error)
 	for _, c := range steps { // schema 1 kept its steps as plain JSON
@@ -154,9 +159,10 @@ func TestSchema1ComesAlong(t *testing.T) {
 			}
 			plain += fmt.Sprintf(`{"table":%q%s%s}`, r.Table, side("before", r.Before), side("after", r.After))
 		}
-		must(t, s.db.Model(&Change{}).Where("id = ?", c.ID).Update("rows", []byte(plain+"]")).Error)
+		must(t, old.db.Exec("INSERT INTO changes (id, at, what, rows, undone) VALUES (?, ?, ?, ?, ?)", c.ID, c.At, c.What, []byte(plain+"]"), c.Undone).Error)
 	}
 	must(t, s.Close())
+	must(t, old.Close())
 	s, err = Open(file)
 	must(t, err)
 	defer func() { _ = s.Close() }()
@@ -165,7 +171,7 @@ func TestSchema1ComesAlong(t *testing.T) {
 	}
 	must(t, put(s, "a new table works", 2, p))
 	for range 2 {
-		if _, err := s.Undo(0); err != nil {
+		if _, err := s.Undo(0, ""); err != nil {
 			t.Fatal(err)
 		}
 	}

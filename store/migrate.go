@@ -39,6 +39,13 @@ var migrations = []migration{
 	}},
 	{5, []string{`ALTER TABLE sheets ADD COLUMN first INTEGER NOT NULL DEFAULT 0`}},
 	{6, []string{`CREATE TABLE summaries (sheet_id INTEGER PRIMARY KEY REFERENCES sheets (id) ON DELETE CASCADE, key TEXT NOT NULL, data BLOB NOT NULL)`}},
+	{7, []string{
+		`CREATE TABLE shelves (kind TEXT NOT NULL, ref TEXT NOT NULL, at DATETIME NOT NULL, PRIMARY KEY (kind, ref))`,
+		`CREATE TABLE sets (id INTEGER PRIMARY KEY AUTOINCREMENT, name TEXT NOT NULL, patches BLOB NOT NULL, updated_at DATETIME NOT NULL)`,
+		`ALTER TABLE sheets ADD COLUMN title TEXT NOT NULL DEFAULT ''`,
+		`ALTER TABLE changes ADD COLUMN scope TEXT NOT NULL DEFAULT ''`,
+		`CREATE INDEX changes_scope ON changes (scope, undone)`,
+	}},
 }
 
 // migrate brings the database to the newest schema, one transaction a step.

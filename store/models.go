@@ -38,7 +38,9 @@ type Sheet struct {
 	Overrides      []byte // JSON object, control to reading
 	Choices        []byte // JSON of plan.Choices; none where nothing has been chosen
 	// First is the sheet of the first layer where this is of a second one, else 0.
-	First     uint
+	First uint
+	// Title is what somebody has called it; empty where it goes by its patch and target.
+	Title     string
 	CreatedAt time.Time
 	UpdatedAt time.Time
 }
@@ -52,9 +54,11 @@ type Tick struct {
 
 // Change is one step that can be undone: the rows it touched, before and after.
 type Change struct {
-	ID     uint `gorm:"primaryKey"`
-	At     time.Time
-	What   string
+	ID   uint `gorm:"primaryKey"`
+	At   time.Time
+	What string
+	// Scope is the one thing that the step touched, "drafts/ID"; empty where it touched others.
+	Scope  string
 	Rows   []byte // JSON list of rowChange
 	Undone bool
 }

@@ -240,18 +240,7 @@ func (s *Store) ChangePatch(id, what string, change, check func(p *patch.Patch) 
 }
 
 // DeletePatch takes a patch away; its sheets stay, as they hold the patch as it was.
-func (s *Store) DeletePatch(id string) error {
-	return s.change("delete patch "+id, func(c *changing) error {
-		var old Patch
-		if err := c.tx.First(&old, "id = ?", id).Error; err != nil {
-			return found(err)
-		}
-		if err := s.fresh(old.Tag()); err != nil {
-			return err
-		}
-		return c.remove(&old)
-	})
-}
+func (s *Store) DeletePatch(id string) error { return s.Delete([]Item{{KindPatch, id}}) }
 
 // OpenSheet gives the sheet of a patch, layer, target and school, making it where there
 // is none with the same patch and panel revisions.
@@ -303,8 +292,8 @@ func (s *Store) OpenSheet(p *patch.Patch, layer string, src, dst *panel.Compiled
 	return &out, err
 }
 
-// Override sets, or with an empty reading takes back, a reading chosen by hand, on from the sheet as it was read (Adopt).
-func (s *Store) Override(read *Sheet, control, reading string) (*Sheet, error) {
+// Override, called label in words, sets, or with an empty reading takes back, a reading chosen by hand, on from the sheet as it was read (Adopt).
+func (s *Store) Override(read *Sheet, control, label, reading string) (*Sheet, error) {
 	over, err := read.OverrideMap()
 	if err != nil {
 		return nil, err
@@ -313,9 +302,9 @@ func (s *Store) Override(read *Sheet, control, reading string) (*Sheet, error) {
 	if err != nil {
 		return nil, err
 	}
-	what := fmt.Sprintf("set %s to %s", control, reading)
+	what := fmt.Sprintf("%s: set %s to %s", read.PatchName, label, reading)
 	if over[control] = reading; reading == "" {
-		what = fmt.Sprintf("take back %s", control)
+		what = fmt.Sprintf("%s: take back %s", read.PatchName, label)
 		delete(over, control)
 	}
 	return s.Adopt(read, what, over, choices)
@@ -360,11 +349,11 @@ func (s *Sheet) ChoicesOf() (c plan.Choices, err error) {
 	return c, err
 }
 
-// SetTick ticks a line, or takes the tick away.
-func (s *Store) SetTick(sheet uint, key string, on bool) error {
-	what := "tick " + key
+// SetTick ticks a line, called label in words, or takes the tick away.
+func (s *Store) SetTick(sheet uint, key, label string, on bool) error {
+	what := "tick " + label
 	if !on {
-		what = "untick " + key
+		what = "take the tick off " + label
 	}
 	return s.change(what, func(c *changing) error {
 		var n int64
@@ -391,33 +380,33 @@ func (s *Store) SetTick(sheet uint, key string, on bool) error {
 }
 
 // DeleteSheet takes a sheet, its ticks and its blind tests away.
-func (s *Store) DeleteSheet(id uint) error {
-	return s.change("delete sheet", func(c *changing) error {
-		var old Sheet
-		if err := c.tx.First(&old, "id = ?", id).Error; err != nil {
-			return found(err)
-		}
-		if err := s.fresh(old.Tag()); err != nil {
+func (s *Store) DeleteSheet(id uint) error { return s.Delete([]Item{{KindSheet, fmt.Sprint(id)}}) }
+
+func (c *changing) deleteSheet(s *Store, id uint) error {
+	var old Sheet
+	if err := c.tx.First(&old, "id = ?", id).Error; err != nil {
+		return found(err)
+	}
+	if err := s.fresh(old.Tag()); err != nil {
+		return err
+	}
+	var ticks []Tick
+	if err := c.tx.Find(&ticks, "sheet_id = ?", id).Error; err != nil {
+		return err
+	}
+	for i := range ticks {
+		if err := c.remove(&ticks[i]); err != nil {
 			return err
 		}
-		var ticks []Tick
-		if err := c.tx.Find(&ticks, "sheet_id = ?", id).Error; err != nil {
+	}
+	var trials []Trial
+	if err := c.tx.Find(&trials, "sheet_id = ?", id).Error; err != nil {
+		return err
+	}
+	for i := range trials {
+		if err := c.remove(&trials[i]); err != nil {
 			return err
 		}
-		for i := range ticks {
-			if err := c.remove(&ticks[i]); err != nil {
-				return err
-			}
-		}
-		var trials []Trial
-		if err := c.tx.Find(&trials, "sheet_id = ?", id).Error; err != nil {
-			return err
-		}
-		for i := range trials {
-			if err := c.remove(&trials[i]); err != nil {
-				return err
-			}
-		}
-		return c.remove(&old)
-	})
+	}
+	return c.remove(&old)
 }

@@ -81,33 +81,33 @@ func TestUndoRedoOfEveryChange(t *testing.T) {
 		must(t, err)
 		return len(x)
 	}
-	_, err = s.Override(sheet, "filter.cutoff", "40")
+	_, err = s.Override(sheet, "filter.cutoff", "Cutoff", "40")
 	must(t, err)
-	must(t, s.SetTick(sheet.ID, "filter.cutoff", true))
-	must(t, s.SetTick(sheet.ID, "filter.cutoff", true)) // again: no change of its own
+	must(t, s.SetTick(sheet.ID, "filter.cutoff", "filter.cutoff", true))
+	must(t, s.SetTick(sheet.ID, "filter.cutoff", "filter.cutoff", true)) // again: no change of its own
 	must(t, s.DeleteSheet(sheet.ID))
 	for _, want := range []struct {
 		what, overrides string
 		ticks           int
 	}{
-		{"delete sheet", `{"filter.cutoff":"40"}`, 1},
+		{"delete sheet Keel on Halyard", `{"filter.cutoff":"40"}`, 1},
 		{"tick filter.cutoff", `{"filter.cutoff":"40"}`, 0},
-		{"set filter.cutoff to 40", `{}`, 0},
+		{"Keel: set Cutoff to 40", `{}`, 0},
 	} {
-		what, err := s.Undo(0)
+		what, err := s.Undo(0, "")
 		if err != nil || what != want.what || overrides() != want.overrides || ticks() != want.ticks {
 			t.Fatalf("undo gave %q (%v), overrides %s, ticks %d; want %+v", what, err, overrides(), ticks(), want)
 		}
 	}
 	for range 2 {
-		_, err := s.Redo(0)
+		_, err := s.Redo(0, "")
 		must(t, err)
 	}
 	if overrides() != `{"filter.cutoff":"40"}` || ticks() != 1 {
 		t.Fatalf("redo gave overrides %s, ticks %d", overrides(), ticks())
 	}
-	must(t, s.SetTick(sheet.ID, "glide", true))
-	if _, err := s.Redo(0); !errors.Is(err, ErrNotFound) {
+	must(t, s.SetTick(sheet.ID, "glide", "glide", true))
+	if _, err := s.Redo(0, ""); !errors.Is(err, ErrNotFound) {
 		t.Fatalf("a new change must end redo, got %v", err)
 	}
 }
@@ -124,14 +124,14 @@ func TestUndoKeepsAPanelThatASheetUses(t *testing.T) {
 	sheet, err := s.OpenSheet(keel, "", rack["windlass"], changed, "numbers")
 	must(t, err)
 	// something that is set goes first, then the panel, with the sheet that nothing is set on any more: in that order nothing is torn
-	must(t, s.SetTick(sheet.ID, "glide", true))
-	undo, _, err := s.Pending()
+	must(t, s.SetTick(sheet.ID, "glide", "glide", true))
+	undo, _, err := s.Pending("")
 	must(t, err)
-	if _, err := s.Undo(undo.ID - 1); !errors.Is(err, ErrNotLast) {
+	if _, err := s.Undo(undo.ID-1, ""); !errors.Is(err, ErrNotLast) {
 		t.Errorf("a step that is not the last: %v", err)
 	}
 	for _, want := range []string{"tick glide", "import panel Halyard"} {
-		if what, err := s.Undo(0); err != nil || what != want {
+		if what, err := s.Undo(0, ""); err != nil || what != want {
 			t.Fatalf("undo gave %q (%v), want %q", what, err, want)
 		}
 	}
@@ -146,16 +146,16 @@ func TestSampleIsOneStep(t *testing.T) {
 	panels := []*panel.Panel{rack["kedge"].Panel, rack["windlass"].Panel}
 	must(t, s.PutAll("load", panels, []*patch.Patch{keel}))
 	must(t, s.PutAll("load", panels, []*patch.Patch{keel})) // the same again leaves no trace
-	if undo, _, err := s.Pending(); err != nil || undo.What != "load" {
+	if undo, _, err := s.Pending(""); err != nil || undo.What != "load" {
 		t.Fatalf("undo would be %v (%v)", undo, err)
 	}
-	if _, err := s.Undo(0); err != nil {
+	if _, err := s.Undo(0, ""); err != nil {
 		t.Fatal(err)
 	}
 	if all, err := s.Panels(); err != nil || len(all) != 0 {
 		t.Fatalf("%d panels stayed (%v)", len(all), err)
 	}
-	if _, err := s.Undo(0); !errors.Is(err, ErrNotFound) {
+	if _, err := s.Undo(0, ""); !errors.Is(err, ErrNotFound) {
 		t.Fatalf("there was a second step: %v", err)
 	}
 	if _, err := full.Patch("keel"); err != nil {
@@ -254,7 +254,7 @@ func TestSoundRecords(t *testing.T) {
 	if got, _ := row.OverrideMap(); len(got) != 2 || got["volume"] != "99" {
 		t.Errorf("%v", got)
 	}
-	if _, err := s.Undo(0); err != nil {
+	if _, err := s.Undo(0, ""); err != nil {
 		t.Fatal(err)
 	}
 	row, _ = s.Sheet(first.ID)
@@ -270,7 +270,7 @@ func TestSoundRecords(t *testing.T) {
 	if list, _ := s.Trials(first.ID); len(list) != 0 {
 		t.Errorf("of a deleted sheet %+v", list)
 	}
-	if _, err := s.Undo(0); err != nil {
+	if _, err := s.Undo(0, ""); err != nil {
 		t.Fatal(err)
 	}
 	if list, _ := s.Trials(first.ID); len(list) != 3 || list[0].Right != 10 {

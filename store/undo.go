@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"reflect"
+	"slices"
 
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
@@ -43,10 +44,21 @@ func (s *Store) change(what string, step func(c *changing) error) error {
 		if err != nil {
 			return err
 		}
-		if err := tx.Where("undone = ?", true).Delete(&Change{}).Error; err != nil {
+		drafts, alone := draftsIn(c.rows)
+		scope := ""
+		if alone && len(drafts) == 1 {
+			scope = DraftScope(drafts[0])
+		} else {
+			for _, id := range drafts { // what came before can be undone in turn only
+				if err := tx.Model(&Change{}).Where("scope = ?", DraftScope(id)).Update("scope", "").Error; err != nil {
+					return err
+				}
+			}
+		}
+		if err := tx.Where("undone = ? AND (scope = ? OR scope = '' OR ? = '')", true, scope, scope).Delete(&Change{}).Error; err != nil {
 			return err
 		}
-		ch := Change{At: s.now(), What: what, Rows: rows}
+		ch := Change{At: s.now(), What: what, Rows: rows, Scope: scope}
 		if err := tx.Create(&ch).Error; err != nil {
 			return err
 		}
@@ -134,7 +146,7 @@ func (c *changing) note(before, after any) error {
 }
 
 // undoable are the tables whose rows a change can take back, by name. A new one is added here, and nowhere else.
-var undoable = tables(Panel{}, Patch{}, Sheet{}, Tick{}, Draft{}, Version{}, Trial{})
+var undoable = tables(Panel{}, Patch{}, Sheet{}, Tick{}, Draft{}, Version{}, Trial{}, Shelf{}, Set{})
 
 func tables(rows ...any) map[string]reflect.Type {
 	out := map[string]reflect.Type{}
@@ -166,9 +178,39 @@ type Step struct {
 	What string
 }
 
-// Pending tells what undo and redo would do.
-func (s *Store) Pending() (undo, redo Step, err error) {
+// draftsIn lists the panels whose drafts rows are of; alone where they are of nothing else.
+func draftsIn(rows []rowChange) (ids []string, alone bool) {
+	alone = true
+	for _, r := range rows {
+		if r.Table != "drafts" {
+			alone = false
+			continue
+		}
+		doc := r.After
+		if doc == nil {
+			doc = r.Before
+		}
+		var d struct{ ID string }
+		if json.Unmarshal(doc, &d) == nil && !slices.Contains(ids, d.ID) {
+			ids = append(ids, d.ID)
+		}
+	}
+	return ids, alone
+}
+
+// DraftScope names the steps that touch the draft of one panel alone: they can be undone by themselves.
+func DraftScope(id string) string { return "drafts/" + id }
+
+// Pending tells what undo and redo would do, in a scope where one is given.
+func (s *Store) Pending(scope string) (undo, redo Step, err error) {
 	var last, next Change
+	if scope != "" {
+		if err = s.db.Select("id", "what").Where("undone = ? AND scope = ?", false, scope).Order("id DESC").Limit(1).Find(&last).Error; err != nil {
+			return
+		}
+		err = s.db.Select("id", "what").Where("undone = ? AND scope = ?", true, scope).Order("id").Limit(1).Find(&next).Error
+		return Step{last.ID, last.What}, Step{next.ID, next.What}, err
+	}
 	if err = s.db.Select("id", "what").Where("undone = ?", false).Order("id DESC").Limit(1).Find(&last).Error; err != nil {
 		return
 	}
@@ -180,19 +222,20 @@ func (s *Store) Pending() (undo, redo Step, err error) {
 var ErrNotLast = errors.New("another change came after it")
 
 // Undo takes the last change back and says what it was; ErrNotFound where there is none, ErrNotLast where step is given and is not it.
-func (s *Store) Undo(step uint) (string, error) { return s.step(step, false) }
+// In a scope it is the last change there.
+func (s *Store) Undo(step uint, scope string) (string, error) { return s.step(step, scope, false) }
 
 // Redo makes the change that was taken back last; errors as of Undo.
-func (s *Store) Redo(step uint) (string, error) { return s.step(step, true) }
+func (s *Store) Redo(step uint, scope string) (string, error) { return s.step(step, scope, true) }
 
-func (s *Store) step(step uint, redo bool) (what string, err error) {
+func (s *Store) step(step uint, scope string, redo bool) (what string, err error) {
 	err = s.write(func(tx *gorm.DB) error {
 		order := "id DESC"
 		if redo {
 			order = "id"
 		}
 		var c Change
-		if err := tx.Where("undone = ?", redo).Order(order).First(&c).Error; err != nil {
+		if err := tx.Where("undone = ? AND (scope = ? OR ? = '')", redo, scope, scope).Order(order).First(&c).Error; err != nil {
 			return found(err)
 		}
 		if step != 0 && step != c.ID {

@@ -2,6 +2,7 @@ package store
 
 import (
 	"fmt"
+	"time"
 
 	"glossator/core/patch"
 )
@@ -16,23 +17,36 @@ func (s *Store) Versions(patch string) ([]Version, error) {
 // KeepVersion keeps a patch as it stands, with a note. It gives the version's number; where
 // nothing has changed since the last one, that.
 func (s *Store) KeepVersion(id, note string) (number int, err error) {
-	err = s.change("keep a version of "+id, func(c *changing) error {
-		var p Patch
-		if err := c.tx.First(&p, "id = ?", id).Error; err != nil {
-			return found(err)
-		}
+	name, err := (&changing{tx: s.db}).nameOf(Item{KindPatch, id})
+	if err != nil {
+		return 0, err
+	}
+	err = s.change("keep a version of "+name, func(c *changing) error {
+		err := c.keepVersion(id, note, s.now())
 		var last Version
-		if err := c.tx.Where("patch = ?", id).Order("number DESC").Limit(1).Find(&last).Error; err != nil {
-			return err
+		if e := c.tx.Where("patch = ?", id).Order("number DESC").Limit(1).Find(&last).Error; e != nil {
+			return e
 		}
 		number = last.Number
-		if string(last.Document) == string(p.Document) {
-			return errNothing
-		}
-		number++
-		return c.save(nil, &Version{Patch: id, Number: number, Note: note, Document: p.Document, At: s.now()})
+		return err
 	})
 	return number, err
+}
+
+// keepVersion keeps a patch as it stands; errNothing where it stands as the last version does.
+func (c *changing) keepVersion(id, note string, now time.Time) error {
+	var p Patch
+	if err := c.tx.First(&p, "id = ?", id).Error; err != nil {
+		return found(err)
+	}
+	var last Version
+	if err := c.tx.Where("patch = ?", id).Order("number DESC").Limit(1).Find(&last).Error; err != nil {
+		return err
+	}
+	if string(last.Document) == string(p.Document) {
+		return errNothing
+	}
+	return c.save(nil, &Version{Patch: id, Number: last.Number + 1, Note: note, Document: p.Document, At: now})
 }
 
 // RestoreVersion makes a patch what it was in a version.

@@ -74,8 +74,11 @@ func TestAnyWalkCanBeTakenBack(t *testing.T) {
 			must(t, err)
 		}
 		steps := []func() error{
-			func() error { _, err := s.Override(at(), "filter.cutoff", fmt.Sprint(r.IntN(99))); return err },
-			func() error { _, err := s.Override(at(), "filter.cutoff", ""); return err },
+			func() error {
+				_, err := s.Override(at(), "filter.cutoff", "Cutoff", fmt.Sprint(r.IntN(99)))
+				return err
+			},
+			func() error { _, err := s.Override(at(), "filter.cutoff", "Cutoff", ""); return err },
 			func() error {
 				_, err := s.Choose(at(), "keep the filter", plan.Choices{Weight: map[string]float64{"filter": plan.Keep}})
 				return err
@@ -85,7 +88,7 @@ func TestAnyWalkCanBeTakenBack(t *testing.T) {
 				_, err := s.Adopt(at(), "set by ear", map[string]string{"filter.cutoff": fmt.Sprint(r.IntN(99))}, plan.Choices{Why: map[string]string{"filter.cutoff": "1: nearer"}})
 				return err
 			},
-			func() error { return s.SetTick(any(), []string{"a", "b", "c"}[r.IntN(3)], r.IntN(2) == 0) },
+			func() error { return s.SetTick(any(), []string{"a", "b", "c"}[r.IntN(3)], "a line", r.IntN(2) == 0) },
 			func() error { return s.AddTrial(any(), r.IntN(10), 10, "the filter") },
 			func() error { return s.DeleteSheet(any()) },
 			func() error {
@@ -142,20 +145,20 @@ func TestAnyWalkCanBeTakenBack(t *testing.T) {
 		}
 		place := len(states) - 1
 		for place > 0 {
-			what, err := s.Undo(0)
+			what, err := s.Undo(0, "")
 			must(t, err)
 			if place--; everything(t, s) != states[place] {
 				t.Fatalf("seed %d: to take %q back (step %d) gives another store", seed, what, place+1)
 			}
 		}
 		for place < len(states)-1 {
-			what, err := s.Redo(0)
+			what, err := s.Redo(0, "")
 			must(t, err)
 			if place++; everything(t, s) != states[place] {
 				t.Fatalf("seed %d: to do %q again (step %d) gives another store", seed, what, place)
 			}
 		}
-		if _, err := s.Redo(0); !errors.Is(err, ErrNotFound) {
+		if _, err := s.Redo(0, ""); !errors.Is(err, ErrNotFound) {
 			t.Errorf("seed %d: there is more to do again: %v", seed, err)
 		}
 	}
@@ -170,13 +173,13 @@ func TestNothingThere(t *testing.T) {
 		"a revision":     func() error { _, err := s.Panel("windlass", 99); return err },
 		"a patch":        func() error { _, err := s.Patch("nobody"); return err },
 		"a sheet":        func() error { _, err := s.Sheet(99); return err },
-		"a sheet to set": func() error { _, err := s.Override(&Sheet{ID: 99, Overrides: []byte("{}")}, "a", "1"); return err },
+		"a sheet to set": func() error { _, err := s.Override(&Sheet{ID: 99, Overrides: []byte("{}")}, "a", "A", "1"); return err },
 		"a sheet to choose": func() error {
 			_, err := s.Choose(&Sheet{ID: 99, Overrides: []byte("{}")}, "x", plan.Choices{})
 			return err
 		},
 		"a sheet to adopt":  func() error { _, err := s.Adopt(&Sheet{ID: 99}, "x", nil, plan.Choices{}); return err },
-		"a sheet to tick":   func() error { return s.SetTick(99, "a", true) },
+		"a sheet to tick":   func() error { return s.SetTick(99, "a", "a", true) },
 		"a sheet to delete": func() error { return s.DeleteSheet(99) },
 		"a sheet to test":   func() error { return s.AddTrial(99, 1, 2, "x") },
 		"a second layer":    func() error { _, err := s.Second(99); return err },
@@ -188,8 +191,8 @@ func TestNothingThere(t *testing.T) {
 		},
 		"a patch to delete": func() error { return s.DeletePatch("nobody") },
 		"a patch to keep":   func() error { _, err := s.KeepVersion("nobody", "x"); return err },
-		"something to undo": func() error { _, err := open(t).Undo(0); return err },
-		"something to redo": func() error { _, err := s.Redo(0); return err },
+		"something to undo": func() error { _, err := open(t).Undo(0, ""); return err },
+		"something to redo": func() error { _, err := s.Redo(0, ""); return err },
 	} {
 		if err := ask(); !errors.Is(err, ErrNotFound) {
 			t.Errorf("%s that is not there: %v", name, err)

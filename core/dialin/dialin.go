@@ -133,6 +133,16 @@ func (l *DialIn) Keys() (out []string) {
 	return out
 }
 
+// Labels lists the labels of all lines, in the order of Keys.
+func (l *DialIn) Labels() (out []string) {
+	for _, g := range l.Groups {
+		for _, x := range g.Lines {
+			out = append(out, x.Label)
+		}
+	}
+	return out
+}
+
 // Has tells whether a key is a line of the list.
 func (l *DialIn) Has(key string) bool {
 	for _, g := range l.Groups {

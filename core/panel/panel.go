@@ -50,15 +50,21 @@ func (p *Panel) UnmarshalJSON(data []byte) error {
 	if err := json.Unmarshal(data, (*plain)(p)); err != nil {
 		return err
 	}
-	if p.Version == 1 {
-		p.Version = Version
-		for i := range p.Controls {
-			for k := range p.Controls[i].Means {
-				p.Controls[i].Means[k].Law.Quarters()
-			}
+	p.Upgrade()
+	return nil
+}
+
+// Upgrade brings a panel of an older version of the format to this one.
+func (p *Panel) Upgrade() {
+	if p.Version != 1 {
+		return
+	}
+	p.Version = Version
+	for i := range p.Controls {
+		for k := range p.Controls[i].Means {
+			p.Controls[i].Means[k].Law.Quarters()
 		}
 	}
-	return nil
 }
 
 // Section groups controls as the panel does.

@@ -134,7 +134,7 @@ func fill(st *store.Store) error {
 		return err
 	}
 	for _, key := range []string{"voice.mode", "osc1.range", "osc1.level", "osc2.wave"} {
-		if err := st.SetTick(1, key, true); err != nil {
+		if err := st.SetTick(1, key, key, true); err != nil {
 			return err
 		}
 	}
