@@ -142,13 +142,6 @@ export const file = (data: string | ArrayBuffer) => ({
   headers: { "Content-Type": "application/octet-stream" },
 });
 
-/** The parts of a request that sends a JSON file as it is. */
-export const json = (text: string) => ({
-  body: text as never,
-  bodySerializer: (b: unknown) => b as string,
-  headers: { "Content-Type": "application/json" },
-});
-
 /** The address of a file that the browser saves. */
 export const exportURL = (path: string) => "/api/v1" + path;
 

@@ -33,6 +33,10 @@ class App {
   keys: Key[] = $state([]);
   help = $state(false);
   busy = $state(false);
+  /** The panel whose workshop is open: undo there undoes the workshop. */
+  within = "";
+  /** Set while a question waits for its answer: no key is a command of the view. */
+  asking = $state(false);
   /** The value of the chosen line, for the reckoner: what it is, whose, and the tempo. */
   carry: { value: string; of: string; tempo: number } | null = $state(null);
 
@@ -104,11 +108,17 @@ class App {
   }
 
   async undo() {
-    await this.step(() => program.undo(this.pending.undoStep), "Took back: ");
+    await this.step(
+      () => program.undo(this.pending.undoStep, this.within),
+      "Took back: ",
+    );
   }
 
   async redo() {
-    await this.step(() => program.redo(this.pending.redoStep), "Did again: ");
+    await this.step(
+      () => program.redo(this.pending.redoStep, this.within),
+      "Did again: ",
+    );
   }
 
   /** Does something; what fails is told. Undefined where it did. */

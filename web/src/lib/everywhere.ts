@@ -11,7 +11,7 @@ const to: Record<string, string> = {
   b: "/bank",
   i: "/panels",
 };
-const free = () => !app.help;
+const free = () => !app.help && !app.asking;
 export const everywhere: Key[] = [
   {
     on: (e) => go && !!to[e.key],

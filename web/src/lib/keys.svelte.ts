@@ -112,7 +112,7 @@ export function keys(table: Key[]) {
   $effect(() => {
     app.keys = table.filter((k) => k.does);
     const down = (e: KeyboardEvent) => {
-      if (!plain(e) || app.help || pressing(e)) return;
+      if (!plain(e) || app.help || app.asking || pressing(e)) return;
       press(table, e);
     };
     addEventListener("keydown", down);

@@ -72,6 +72,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a file by what is in it: a panel, a patch or a table of controls */
+        post: operations["post-import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Call a panel, a patch or a sheet by another name */
+        put: operations["put-names"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/panels": {
         parameters: {
             query?: never;
@@ -842,7 +876,43 @@ export interface paths {
         put?: never;
         /** Load the sample panels and patches */
         post: operations["post-sample"];
+        /** Take the sample away, and nothing of one's own */
+        delete: operations["delete-sample"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a set: patches in an order */
+        post: operations["post-sets"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sets/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change what a set is called, what is in it, and its order */
+        put: operations["put-sets-id"];
+        post?: never;
+        /** Take a set away; its patches stay */
+        delete: operations["delete-sets-id"];
         options?: never;
         head?: never;
         patch?: never;
@@ -911,6 +981,23 @@ export interface paths {
         /** Decide about one part of the patch */
         put: operations["put-sheets-id-choices"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Duplicate a sheet, with what has been set and decided on it */
+        post: operations["post-sheets-id-copy"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1153,6 +1240,23 @@ export interface paths {
         put?: never;
         /** Keep the result of a blind test */
         post: operations["post-sheets-id-trials"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Archive, bring back or delete panels, patches and sheets, in one step */
+        post: operations["post-shelf"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1635,6 +1739,24 @@ export interface components {
             sure: boolean;
             text: string;
         };
+        Imported: {
+            did: string;
+            here?: string;
+            id: string;
+            kind: string;
+            name: string;
+            rows?: components["schemas"]["List"];
+            taken?: number;
+        };
+        Item: {
+            id: string;
+            kind: string;
+        };
+        ItemName: {
+            id: string;
+            kind: string;
+            name: string;
+        };
         KeepVersion: {
             note: string;
         };
@@ -1972,6 +2094,7 @@ export interface components {
             revision: number;
         };
         PanelRow: {
+            archived?: boolean;
             controls: number;
             fault?: string;
             id: string;
@@ -1980,9 +2103,11 @@ export interface components {
             modules: number;
             name: string;
             revision: number;
+            sample?: boolean;
             summary: string;
         };
         PanelView: {
+            archived?: boolean;
             controls: number;
             fault?: string;
             id: string;
@@ -1995,6 +2120,7 @@ export interface components {
             pending: components["schemas"]["Pending"];
             revision: number;
             routes: components["schemas"]["RouteView"][];
+            sample?: boolean;
             sections: components["schemas"]["SectionView"][];
             summary: string;
         };
@@ -2065,8 +2191,10 @@ export interface components {
             panels: components["schemas"]["PanelRow"][];
             patches: components["schemas"]["PatchRow"][];
             pending: components["schemas"]["Pending"];
+            sets: components["schemas"]["SetRow"][];
         };
         PatchRow: {
+            archived?: boolean;
             changed: number;
             id: string;
             kind: string;
@@ -2075,10 +2203,12 @@ export interface components {
             notes: string;
             panel: string;
             panelName: string;
+            sample?: boolean;
             tags: string[];
             tempo: number;
         };
         PatchView: {
+            archived?: boolean;
             behind: string;
             changed: number;
             id: string;
@@ -2095,6 +2225,7 @@ export interface components {
             phrase: components["schemas"]["Phrase"] | null;
             points: components["schemas"]["PointView"][];
             said?: string;
+            sample?: boolean;
             tags: string[];
             targets: components["schemas"]["PanelRow"][];
             tempo: number;
@@ -2320,6 +2451,13 @@ export interface components {
             section?: string;
             sets?: string;
         };
+        SampleGone: {
+            kept: string[];
+            panels: number;
+            patches: number;
+            pending: components["schemas"]["Pending"];
+            sheets: number;
+        };
         Scales: {
             explanation: string;
             geometric: boolean;
@@ -2359,6 +2497,15 @@ export interface components {
             id: string;
             label: string;
             step: string;
+        };
+        SetBody: {
+            name: string;
+            patches: string[];
+        };
+        SetRow: {
+            id: number;
+            name: string;
+            patches: string[];
         };
         Sets: {
             label: string;
@@ -2416,6 +2563,7 @@ export interface components {
             tempo: number;
         };
         SheetRow: {
+            archived?: boolean;
             clean: boolean;
             fault?: string;
             first: number;
@@ -2432,6 +2580,7 @@ export interface components {
             target: string;
             targetName: string;
             ticked: number;
+            title?: string;
             updated: string;
         };
         SheetView: {
@@ -2449,6 +2598,10 @@ export interface components {
             since: components["schemas"]["Change"][];
             targets: components["schemas"]["PanelRow"][];
             ticks: string[];
+        };
+        ShelfDo: {
+            do: string;
+            items: components["schemas"]["Item"][];
         };
         Side: {
             control: string;
@@ -2827,10 +2980,80 @@ export interface operations {
             };
         };
     };
+    "post-import": {
+        parameters: {
+            query?: {
+                file?: string;
+                as?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Imported"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ItemName"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-panels": {
         parameters: {
             query?: {
                 file?: string;
+                as?: string;
             };
             header?: never;
             path?: never;
@@ -3616,6 +3839,7 @@ export interface operations {
         parameters: {
             query?: {
                 file?: string;
+                as?: string;
             };
             header?: never;
             path?: never;
@@ -4675,6 +4899,7 @@ export interface operations {
         parameters: {
             query?: {
                 step?: number;
+                within?: string;
             };
             header?: never;
             path?: never;
@@ -4748,6 +4973,132 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Loaded"];
                 };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-sample": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleGone"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetRow"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-sets-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetRow"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-sets-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description What is wrong, as a problem (RFC 9457) */
             default: {
@@ -4911,6 +5262,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-sheets-id-copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Opened"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */
@@ -5521,6 +5903,39 @@ export interface operations {
             };
         };
     };
+    "post-shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfDo"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-sounds": {
         parameters: {
             query?: {
@@ -5722,6 +6137,7 @@ export interface operations {
         parameters: {
             query?: {
                 step?: number;
+                within?: string;
             };
             header?: never;
             path?: never;

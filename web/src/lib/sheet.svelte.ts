@@ -195,7 +195,7 @@ export class SheetState {
           (p) => {
             if (p.gloss === this.chosen?.id) this.picture = p;
           },
-          () => {}, // a reading that cannot be there has no picture
+          () => undefined, // a reading that cannot be there has no picture
         );
       void draw();
     });

@@ -31,7 +31,7 @@
         href={a.href}
         danger={a.danger}
         hasDivider={a.danger}
-        on:click={() => a.run?.()}
+        onclick={() => a.run?.()}
       />
     {/each}
   </OverflowMenu>

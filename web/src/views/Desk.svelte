@@ -10,6 +10,9 @@
   import { route } from "../lib/route.svelte";
   import { words } from "../lib/words";
   import type { Desk } from "../lib/types";
+  import * as shelves from "../lib/calls/shelf";
+  import { Shelf } from "../lib/shelf.svelte";
+  import ShelfBar from "../parts/ShelfBar.svelte";
   import PhoneAddress from "../parts/PhoneAddress.svelte";
   import Summary from "../parts/Summary.svelte";
 
@@ -26,9 +29,40 @@
         d.patches.find((p) => p.kind === "bass")?.id ?? d.patches[0]?.id ?? "";
   });
 
+  const shelf = new Shelf("sheet");
+  let archived = $state(false);
+  const sheetRows = $derived(
+    (desk?.sheets ?? []).filter((y) => !!y.archived === archived),
+  );
+  const stored = $derived(desk?.sheets.some((y) => y.archived));
+  const patchRows = $derived((desk?.patches ?? []).filter((p) => !p.archived));
+  const sampled = $derived(
+    desk?.patches.some((p) => p.sample) || desk?.panels.some((p) => p.sample),
+  );
+  const sheetOf = (id: string) => desk?.sheets.find((y) => String(y.id) === id);
+  const called = (id: string) => {
+    const y = sheetOf(id);
+    return y?.title || `${y?.patchName ?? id} on ${y?.targetName ?? ""}`;
+  };
+  const dropSample = () =>
+    app.attempt(async () => {
+      const g = await shelves.dropSample();
+      app.pending = g.pending;
+      app.changed++;
+      const kept = g.kept.length
+        ? ` Kept, as something of yours stands on it or it was changed: ${g.kept.join(", ")}.`
+        : "";
+      app.say(
+        "The sample is gone",
+        `${g.panels} panels, ${g.patches} patches and ${g.sheets} sheets; undo brings them back.${kept}`,
+      );
+    });
+
   const own = $derived(desk?.patches.find((p) => p.id === patch)?.panel ?? "");
   const targets = $derived(
-    (desk?.panels ?? []).filter((p) => p.kind === "instrument" && !p.fault),
+    (desk?.panels ?? []).filter(
+      (p) => p.kind === "instrument" && !p.fault && !p.archived,
+    ),
   );
   const broken = $derived((desk?.panels ?? []).filter((p) => p.fault));
   $effect(() => {
@@ -60,6 +94,17 @@
       run: (e) => rows.walk(e.key === "ArrowDown" ? 1 : -1),
     },
     { keys: "Enter", does: "open the chosen line" },
+    {
+      keys: "x",
+      does: "choose the sheet, to rename, duplicate, archive or delete it",
+      on: "x",
+      run: () => {
+        const id = (
+          document.activeElement as HTMLElement | null
+        )?.closest<HTMLElement>("li[data-id]")?.dataset["id"];
+        if (id) shelf.toggle(id);
+      },
+    },
     { keys: "s", does: "open the sample translation", on: "s", run: sample },
     {
       keys: "n",
@@ -118,7 +163,7 @@
         <h2>Translate</h2>
         <div class="bar go">
           <Select labelText="Patch" bind:selected={patch} size="sm">
-            {#each desk.patches as p (p.id)}<SelectItem
+            {#each patchRows as p (p.id)}<SelectItem
                 value={p.id}
                 text={`${p.name} (${p.panelName})`}
               />{/each}
@@ -136,7 +181,10 @@
           >
           <span class="end"
             ><button class="linkish" onclick={sample}>Sample translation</button
-            > <kbd>s</kbd></span
+            > <kbd>s</kbd>{#if sampled}, <button
+                class="linkish"
+                onclick={dropSample}>take the sample away</button
+              >{/if}</span
           >
         </div>
       </section>
@@ -168,12 +216,38 @@
       </section>
     {/if}
 
-    {#if desk.sheets.length > 0}
+    {#if sheetRows.length > 0 || stored}
       <section>
-        <h2>On the go</h2>
+        <div class="bar">
+          <h2>{archived ? "Archived sheets" : "On the go"}</h2>
+          {#if stored}<button
+              class="linkish small"
+              onclick={() => ((archived = !archived), shelf.clear())}
+              >{archived ? "those on the go" : "archived ones"}</button
+            >{/if}
+        </div>
+        <ShelfBar
+          {shelf}
+          name={called}
+          archived={(id) => !!sheetOf(id)?.archived}
+          copy={(id) =>
+            app.attempt(async () => {
+              await shelves.copySheet(Number(id));
+              app.say("Duplicated", called(id));
+              shelf.clear();
+              app.changed++;
+            })}
+        />
         <ul class="rows">
-          {#each desk.sheets as s (s.id)}
-            <li>
+          {#each sheetRows as s (s.id)}
+            <li data-id={s.id} class:picked={shelf.chosen.has(String(s.id))}>
+              <input
+                type="checkbox"
+                tabindex="-1"
+                aria-label={`Choose ${called(String(s.id))}`}
+                checked={shelf.chosen.has(String(s.id))}
+                onchange={() => shelf.toggle(String(s.id))}
+              />
               <a
                 {@attach rows.at(`s-${s.id}`)}
                 href={s.ticked > 0 && s.ticked < s.lines
@@ -181,8 +255,8 @@
                   : `/sheets/${s.id}`}
               >
                 <span class="what"
-                  ><strong>{s.patchName}</strong>
-                  {s.sourceName} to {s.targetName}{s.first
+                  ><strong>{s.title || s.patchName}</strong>
+                  {s.title ? `${s.patchName}, ` : ""}{s.sourceName} to {s.targetName}{s.first
                     ? ", second layer"
                     : ""}</span
                 >
@@ -205,15 +279,16 @@
 
     {#if desk.phone}<PhoneAddress phone={desk.phone} />{/if}
 
-    {#if desk.patches.length > 0}
+    {#if patchRows.length > 0}
       <section>
         <h2>Patches</h2>
         <ul class="rows">
-          {#each desk.patches as p (p.id)}
+          {#each patchRows as p (p.id)}
             <li>
               <a {@attach rows.at(`p-${p.id}`)} href={`/patches/${p.id}`}>
                 <span class="what"
-                  ><strong>{p.name}</strong> {p.kind} on {p.panelName}</span
+                  ><strong>{p.name}</strong>
+                  {p.kind} on {p.panelName}{p.sample ? ", sample" : ""}</span
                 >
                 <span class="next">{p.tempo ? `${p.tempo} a minute` : ""}</span>
                 <span class="soft small notes">{p.notes}</span>
@@ -254,7 +329,21 @@
     margin: 0.5rem 0 0;
     border-top: 1px solid var(--ink-3);
   }
+  .rows li {
+    display: flex;
+    align-items: center;
+    border-bottom: 1px solid var(--rule);
+  }
+  .rows li input {
+    flex: none;
+    margin: 0 0 0 0.5rem;
+  }
+  .picked {
+    background: var(--chosen);
+  }
   .rows a {
+    flex: 1;
+    min-width: 0;
     display: grid;
     grid-template-columns:
       minmax(14rem, 20rem) minmax(10rem, 15rem)
@@ -262,7 +351,6 @@
     gap: 0 1rem;
     align-items: baseline;
     padding: 0.4375rem 0.5rem;
-    border-bottom: 1px solid var(--rule);
     text-decoration: none;
   }
   .rows a:hover {

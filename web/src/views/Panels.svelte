@@ -9,9 +9,11 @@
   import { load } from "../lib/load.svelte";
   import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
-  import type { Desk, FoundControls, TableRead } from "../lib/types";
+  import type { Desk, FoundControls } from "../lib/types";
   import { words } from "../lib/words";
+  import { Shelf } from "../lib/shelf.svelte";
   import ImportFile from "../parts/ImportFile.svelte";
+  import ShelfBar from "../parts/ShelfBar.svelte";
 
   let desk = $state<Desk | null>(null);
   let importer = $state<ImportFile | undefined>();
@@ -46,14 +48,12 @@
     making = true;
     void tick().then(() => nameField?.focus());
   }
-  // a panel file, or a table of controls
-  let table: TableRead | null = null;
-  async function takeFile(file: File) {
-    table = null;
-    if (!/\.(csv|tsv|txt|xlsx)$/i.test(file.name)) return panels.take(file);
-    table = await panels.takeTable(file);
-    return table.draft;
-  }
+  const shelf = new Shelf("panel");
+  let which = $state("used");
+  const shown = $derived(
+    (desk?.panels ?? []).filter((p) => !!p.archived === (which === "archived")),
+  );
+  const byId = (id: string) => desk?.panels.find((p) => p.id === id);
   // the desk leads here to begin: ?line=new, or new:mono
   if (route.line === "new" || route.line.startsWith("new:")) {
     const from = route.line.slice(4);
@@ -101,8 +101,19 @@
       run: make,
     },
     {
+      keys: "x",
+      does: "choose the panel, to rename, archive or delete it",
+      on: "x",
+      run: () => {
+        const id = (
+          document.activeElement as HTMLElement | null
+        )?.closest<HTMLElement>("tr[data-id]")?.dataset["id"];
+        if (id) shelf.toggle(id);
+      },
+    },
+    {
       keys: "i",
-      does: "import a panel file",
+      does: "import files",
       on: "i",
       run: () => importer?.choose(),
     },
@@ -130,22 +141,19 @@
         labelText="Find a control by name, module or quantity"
         bind:value={find}
       />
+      {#if desk?.panels.some((p) => p.archived)}
+        <select
+          class="which"
+          aria-label="Shown"
+          bind:value={which}
+          onchange={shelf.clear}
+        >
+          <option value="used">In use</option>
+          <option value="archived">Archived</option>
+        </select>
+      {/if}
       <Button size="small" onclick={make}>New panel</Button>
-      <ImportFile
-        bind:this={importer}
-        kind="panel"
-        take={takeFile}
-        more=".csv,.tsv,.txt,.xlsx"
-        done={(id, name) => {
-          if (!table) {
-            app.say("Imported", name);
-            route.go(`/panels/${part(id)}`);
-            return;
-          }
-          route.go(`/panels/${part(id)}/workshop`);
-          app.taken(table.taken, table.rows);
-        }}
-      />
+      <ImportFile bind:this={importer} />
     </div>
   </div>
   {#if making}
@@ -246,26 +254,46 @@
     </p>
     {@render templates()}
   {:else}
+    <ShelfBar
+      {shelf}
+      name={(id) => byId(id)?.name ?? id}
+      archived={(id) => !!byId(id)?.archived}
+      copy={(id) => {
+        like = id;
+        name = `${byId(id)?.name ?? ""} 2`;
+        shelf.clear();
+        make();
+      }}
+    />
     <table class="lines panels">
       <thead>
         <tr
-          ><th>Name</th><th class="right">Controls</th><th class="right"
-            >Modules</th
-          ><th>Memory</th><th class="right">Revision</th><th>What it is</th><th
-            >File</th
-          ></tr
+          ><th class="box"><span class="visually-hidden">Chosen</span></th><th
+            >Name</th
+          ><th class="right">Controls</th><th class="right">Modules</th><th
+            >Memory</th
+          ><th class="right">Revision</th><th>What it is</th></tr
         >
       </thead>
       <tbody>
-        {#each desk.panels as p (p.id)}
-          <tr>
+        {#each shown as p (p.id)}
+          <tr data-id={p.id} class:picked={shelf.chosen.has(p.id)}>
+            <td class="box"
+              ><input
+                type="checkbox"
+                tabindex="-1"
+                aria-label={`Choose ${p.name || p.id}`}
+                checked={shelf.chosen.has(p.id)}
+                onchange={() => shelf.toggle(p.id)}
+              /></td
+            >
             <td
               ><a
                 {@attach rows.at(`p-${p.id}`)}
                 href={p.fault
                   ? `/panels/${part(p.id)}/workshop`
                   : `/panels/${part(p.id)}`}>{p.name || p.id}</a
-              ></td
+              >{#if p.sample}<span class="soft small sample">sample</span>{/if}</td
             >
             <td class="num right">{p.controls}</td>
             <td class="num right">{p.modules}</td>
@@ -275,14 +303,15 @@
               >{#if p.fault}<span class="red">{p.fault}</span
                 >{:else}{p.summary}{/if}</td
             >
-            <td
-              ><a
-                download
-                href={exportURL(`/panels/${part(p.id)}/export`)}
-                aria-label={`JSON of ${p.name}`}>JSON</a
-              ></td
-            >
           </tr>
+        {:else}
+          <tr
+            ><td colspan="7"
+              >{which === "archived"
+                ? "Nothing is archived."
+                : "Every panel is archived."}</td
+            ></tr
+          >
         {/each}
       </tbody>
     </table>
@@ -348,8 +377,26 @@
   .right {
     text-align: right;
   }
+  .box {
+    width: 1.75rem;
+  }
+  .sample {
+    margin-left: 0.5rem;
+  }
+  .picked td {
+    background: var(--chosen);
+  }
+  .which {
+    font: inherit;
+    font-size: 0.875rem;
+    height: 2rem;
+    color: var(--ink);
+    background: var(--sheet);
+    border: 0;
+    border-bottom: 1px solid var(--ink-3);
+  }
   @media (max-width: 48rem) {
-    .panels :is(th, td):is(:nth-child(3), :nth-child(4), :nth-child(5)) {
+    .panels :is(th, td):is(:nth-child(4), :nth-child(5), :nth-child(6)) {
       display: none;
     }
   }

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { tick } from "svelte";
-  import { typing } from "../lib/app.svelte";
+  import { app, typing } from "../lib/app.svelte";
   import { pairsOf, pairsText } from "../lib/forms";
   import { groups } from "../lib/groups";
   import { keys } from "../lib/keys.svelte";
@@ -24,6 +24,10 @@
   let outline = $state<Outline | undefined>();
   let table = $state<PanelTable | undefined>();
 
+  $effect(() => {
+    app.within = id; // undo here undoes the workshop
+    return () => (app.within = "");
+  });
   keys([
     {
       on: "Escape",

@@ -1,5 +1,5 @@
 // Panels and the workshop.
-import { client, file, got, json } from "../api";
+import { client, file, got } from "../api";
 import type { Beginning, Control, Edit, Marks, NewBlock, Said } from "../types";
 
 const of = (id: string) => ({ params: { path: { id } } });
@@ -14,13 +14,6 @@ export const begin = (body: Beginning) =>
   got(client.POST("/api/v1/panels/blank", { body }));
 export const copy = (id: string, name: string) =>
   got(client.POST("/api/v1/panels/{id}/copy", { ...of(id), body: { name } }));
-export const take = async (from: File) =>
-  got(
-    client.POST("/api/v1/panels", {
-      params: { query: { file: from.name } },
-      ...json(await from.text()),
-    }),
-  );
 export const difference = (id: string, from: number, to: number) =>
   got(
     client.GET("/api/v1/panels/{id}/difference", {
@@ -79,11 +72,3 @@ export const findSets = (
     }),
   );
 export const ownBlocks = () => got(client.GET("/api/v1/blocks/own", {}));
-/** Begins a panel from a table of controls. */
-export const takeTable = async (from: File) =>
-  got(
-    client.POST("/api/v1/panels/table", {
-      params: { query: { file: from.name } },
-      ...file(await from.arrayBuffer()),
-    }),
-  );

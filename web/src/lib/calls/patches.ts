@@ -1,5 +1,5 @@
 // Patches, their readings, layers, phrases and versions.
-import { client, file, got, json } from "../api";
+import { client, file, got } from "../api";
 import type { Cable, PatchHead, Phrase, PhraseLine } from "../types";
 
 const of = (id: string) => ({ params: { path: { id } } });
@@ -14,13 +14,6 @@ export const get = (id: string) =>
   got(client.GET("/api/v1/patches/{id}", of(id)));
 export const blank = (name: string, kind: string, panel: string) =>
   got(client.POST("/api/v1/patches/blank", { body: { name, kind, panel } }));
-export const take = async (from: File) =>
-  got(
-    client.POST("/api/v1/patches", {
-      params: { query: { file: from.name } },
-      ...json(await from.text()),
-    }),
-  );
 export const setHead = (id: string, body: PatchHead) =>
   got(client.PUT("/api/v1/patches/{id}", { ...of(id), body }));
 export const copy = (id: string) =>
