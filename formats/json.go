@@ -124,6 +124,10 @@ func ReadPatchOn(file string, data []byte, panelByID func(id string) *panel.Comp
 			l = append(l, part...)
 		}
 	}
+	var moved fault.List
+	if errors.As(c.CheckMoves(p), &moved) {
+		l = append(l, moved...)
+	}
 	if len(l) > 0 {
 		return nil, nil, l.In(file)
 	}

@@ -41,6 +41,16 @@ func SheetMarkdown(s *gloss.Sheet) string {
 			fmt.Fprintf(&b, "- %s (%s): %s. %s.\n", cell(strings.Join(r.Parts, ", ")), cell(r.Name), cell(r.Text), cell(r.Why))
 		}
 	}
+	if len(s.Moves) > 0 {
+		fmt.Fprintf(&b, "\n## While playing\n\n| when | %s | from | to | %s | verdict | reason |\n|---|---|---|---|---|---|---|\n", cell(s.Source.Name), cell(s.Target.Name))
+		for _, m := range s.Moves {
+			var to []string
+			for _, t := range m.Target {
+				to = append(to, fmt.Sprintf("%s %s: %s to %s", t.Section, t.Label, t.From, t.To))
+			}
+			fmt.Fprintf(&b, "| %s | %s | %s | %s | %s | %s | %s |\n", cell(m.When), cell(m.Label), cell(m.From), cell(m.To), cell(strings.Join(to, "; ")), m.Verdict, cell(m.Reason))
+		}
+	}
 	if len(s.Measure) > 0 {
 		fmt.Fprintf(&b, "\n## To measure\n\n")
 		for _, m := range s.Measure {

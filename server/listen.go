@@ -174,7 +174,7 @@ func (s *Server) sides(j *sheetInputs, off []string, plain bool) (*sides, error)
 	if err != nil {
 		return nil, err
 	}
-	layers, err := audition.Layers(j.src, j.patch, j.layer())
+	layers, err := audition.Played(j.src, j.patch, j.layer())
 	if err != nil {
 		return nil, badRequest{err}
 	}
@@ -190,6 +190,17 @@ func (s *Server) sides(j *sheetInputs, off []string, plain bool) (*sides, error)
 	}
 	x.source.Meaning = audition.Without(x.source.Meaning, off...)
 	return x, nil
+}
+
+// played gives a patch as it is played with a preset: what is moved in its own phrase stands still then.
+func played(p *patch.Patch, preset string) *patch.Patch {
+	if preset == "" || p.Phrase == nil || len(p.Phrase.Moves) == 0 {
+		return p
+	}
+	out, still := *p, *p.Phrase
+	still.Moves = nil
+	out.Phrase = &still
+	return &out
 }
 
 // otherLayer gives the sheet of a target's second layer where a sheet is of the first, and the first where it is of the
@@ -236,7 +247,7 @@ func (s *Server) addOther(x *sides, j *sheetInputs, off []string) error {
 
 // targetLayer gives the target as a sheet sets it, with the outboard rack where one is used.
 func (j *sheetInputs) targetLayer(sheet *gloss.Sheet) (synth.Layer, error) {
-	y, err := audition.Target(j.dst, j.patch, sheet)
+	y, err := audition.PlayedTarget(j.dst, j.patch, sheet)
 	if err != nil || sheet.Rig == nil || j.rack == nil {
 		return y, err
 	}
@@ -264,6 +275,7 @@ func (s *Server) sheetListen(ctx context.Context, in sheetListenRequest) (none L
 	if err != nil {
 		return none, err
 	}
+	j.patch = played(j.patch, b.Phrase)
 	x, err := s.sides(j, b.Off, b.Plain)
 	if err != nil {
 		return none, err
@@ -335,7 +347,7 @@ func (s *Server) patchListen(ctx context.Context, in patchListenRequest) (none L
 }
 
 func (s *Server) listenPatch(ctx context.Context, src *panel.Compiled, p *patch.Patch, b ListenTo) (*Listening, error) {
-	layers, err := audition.Layers(src, p, "")
+	layers, err := audition.Played(src, played(p, b.Phrase), "")
 	if err != nil {
 		return nil, err
 	}
@@ -371,6 +383,7 @@ func (s *Server) note(ctx context.Context, in noteRequest) (none File[None], err
 	if err != nil {
 		return none, err
 	}
+	j.patch = played(j.patch, "note")
 	x, err := s.sides(j, b.Off, false)
 	if err != nil {
 		return none, err

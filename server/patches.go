@@ -88,7 +88,9 @@ type PatchView struct {
 	LayerViews []LayerView   `json:"layerViews"`
 	Phrase     *patch.Phrase `json:"phrase" jsonschema:"nullable"`
 	// Line is the phrase in numbers.
-	Line    *PhraseLine `json:"line" jsonschema:"nullable"`
+	Line *PhraseLine `json:"line" jsonschema:"nullable"`
+	// Moves are what is moved while the phrase is played, in order of time.
+	Moves   []MoveView  `json:"moves"`
 	Wheel   float64     `json:"wheel"`
 	Points  []PointView `json:"points"`
 	Targets []PanelRow  `json:"targets"`
@@ -300,6 +302,9 @@ func (s *Server) viewOfPatch(p *patch.Patch) (PatchView, error) {
 	if v.Line, err = lineOf(p.Phrase); err != nil {
 		return v, err
 	}
+	if v.Moves, err = moveViews(c, p); err != nil {
+		return v, err
+	}
 	v.Behind, v.Points = behind, []PointView{}
 	for i := range c.Points {
 		v.Points = append(v.Points, PointView{ID: c.Points[i].ID, Label: c.Points[i].Label, Dir: c.Points[i].Dir})
@@ -375,7 +380,7 @@ func (s *Server) fits(p *patch.Patch) error {
 			return err
 		}
 	}
-	return nil
+	return on.CheckMoves(p)
 }
 
 func (s *Server) answerPatch(p *patch.Patch) (none PatchView, err error) {

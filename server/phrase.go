@@ -2,12 +2,16 @@ package server
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"glossator/core/fault"
+	"glossator/core/gloss"
 	"glossator/core/panel"
+	"glossator/core/paste"
 	"glossator/core/patch"
 	"glossator/core/phrase"
 	"glossator/core/quantity"
@@ -73,18 +77,126 @@ type phraseSetRequest struct {
 func (s *Server) phraseSet(ctx context.Context, in phraseSetRequest) (none PatchView, err error) {
 	b := in.Body
 	return s.changePatch(ctx, in.ID, "change the phrase", func(p *patch.Patch) error {
+		before := p.Phrase
 		p.Phrase = b.Phrase
 		if b.Line != nil {
 			if l := b.Line.check(); len(l) > 0 {
 				return l
 			}
+			moves := []patch.Move(nil)
+			if before != nil {
+				moves = before.Moves
+			}
 			p.Phrase = phrase.OfLine(b.Line.Name, b.Line.Notes)
+			p.Phrase.Moves = moves
 		}
 		if p.Phrase != nil && len(p.Phrase.Notes) == 0 {
 			p.Phrase = nil
 		}
 		if p.Phrase != nil && len(p.Phrase.Notes) > phrase.MaxNotes {
 			return badRequest{fmt.Errorf("expected at most %d notes", phrase.MaxNotes)}
+		}
+		return nil
+	})
+}
+
+// MoveView is a move of a phrase, with what it is called and when it is.
+type MoveView struct {
+	patch.Move
+	Label string `json:"label"`
+	When  string `json:"when"`
+	// Start and End are in whole notes; Low and High of its ends, as shares of the way or travel.
+	Start float64 `json:"start"`
+	End   float64 `json:"end"`
+	First float64 `json:"first"`
+	Last  float64 `json:"last"`
+}
+
+// moveViews lists the moves of a phrase in order of time.
+func moveViews(c *panel.Compiled, p *patch.Patch) ([]MoveView, error) {
+	out := []MoveView{}
+	if p.Phrase == nil {
+		return out, nil
+	}
+	all, err := phrase.Moves(p.Phrase)
+	if err != nil {
+		return nil, err
+	}
+	for _, m := range all {
+		v := MoveView{Move: *m.Move, Label: m.What, When: phrase.Bars(m.Start, m.End), Start: m.Start, End: m.End}
+		if k, ok := c.ControlIndex(m.What); ok && !m.ByPlayer() {
+			v.Label = strings.TrimSpace(c.SectionLabel(k) + " " + c.Controls[k].Label)
+			if a, err := c.Parse(k, m.From); err == nil {
+				v.First = a.Travel
+			}
+			if b, err := c.Parse(k, m.To); err == nil {
+				v.Last = b.Travel
+			}
+		} else if m.ByPlayer() {
+			v.Label = gloss.MeansLabel(m.What)
+			one := patch.Phrase{Moves: []patch.Move{*m.Move}}
+			if g, err := phrase.Played(&one, 240, 0); err == nil && len(g) == 1 {
+				v.First, v.Last = g[0].Value(m.Start), g[0].Value(m.End+1)
+			}
+		}
+		out = append(out, v)
+	}
+	return out, nil
+}
+
+// MovesBody carries the moves of a phrase, or a line that says one more in words.
+type MovesBody struct {
+	Moves []patch.Move `json:"moves"`
+	// Line says a move in words, such as "cutoff 40 to 90, bars 5 to 8"; Layer whose controls it may be of.
+	Line  string `json:"line,omitempty"`
+	Layer string `json:"layer,omitempty"`
+}
+
+type movesRequest struct {
+	ID   string `path:"id"`
+	Body MovesBody
+}
+
+// movesSet stores what is moved while the phrase is played.
+func (s *Server) movesSet(ctx context.Context, in movesRequest) (none PatchView, err error) {
+	b := in.Body
+	p, c, err := s.patchOn(in.ID)
+	if err != nil {
+		return none, err
+	}
+	if p.Phrase == nil {
+		return none, badRequest{errors.New("expected a phrase with notes: what is moved is moved while it is played")}
+	}
+	moves := append([]patch.Move{}, b.Moves...)
+	what := "change what is moved"
+	if strings.TrimSpace(b.Line) != "" {
+		n := max(0, slices.IndexFunc(p.Layers, func(y patch.Layer) bool { return y.ID == b.Layer }))
+		state, err := c.Read(&p.Layers[n], "")
+		if err != nil {
+			return none, err
+		}
+		more, err := paste.ReadMoves(c, b.Line, func(k int) string { return state.At[k].Reading })
+		if err != nil {
+			return none, badRequest{err}
+		}
+		for i := range more {
+			if n > 0 && !more[i].ByPlayer() {
+				more[i].Layer = p.Layers[n].ID
+			}
+		}
+		moves = append(moves, more...)
+		what = "move: " + strings.TrimSpace(b.Line)
+	}
+	if len(moves) > smf.MaxMoves {
+		return none, badRequest{fmt.Errorf("expected at most %d moves", smf.MaxMoves)}
+	}
+	return s.changePatch(ctx, in.ID, what, func(p *patch.Patch) error {
+		if p.Phrase == nil {
+			return badRequest{errors.New("expected a phrase with notes")}
+		}
+		p.Phrase.Moves = moves
+		if len(moves) == 0 {
+			p.Phrase.Moves = nil
 		}
 		return nil
 	})

@@ -92,6 +92,9 @@ func (a *rendering) run(w, warnings io.Writer) error {
 	if p.Phrase, err = a.phrase(p, warnings); err != nil {
 		return err
 	}
+	if a.preset != "" && p.Phrase != nil { // what is moved in its own phrase stands still
+		p.Phrase.Moves = nil
+	}
 	notes, _, err := audition.Notes(p, a.preset, a.octaves)
 	if err != nil {
 		return err
@@ -143,7 +146,7 @@ func (a *rendering) phrase(p *patch.Patch, warnings io.Writer) (*patch.Phrase, e
 
 // layers gives what sounds: the patch, or its translation.
 func (a *rendering) layers(rack map[string]*panel.Compiled, p *patch.Patch, src *panel.Compiled) ([]synth.Layer, error) {
-	layers, err := audition.Layers(src, p, a.layer)
+	layers, err := audition.Played(src, p, a.layer)
 	if err != nil || a.to == "" {
 		return layers, err
 	}
@@ -164,7 +167,7 @@ func (a *rendering) layers(rack map[string]*panel.Compiled, p *patch.Patch, src 
 		if err != nil {
 			return nil, err
 		}
-		if layers[i], err = audition.Target(dst, p, sheet); err != nil {
+		if layers[i], err = audition.PlayedTarget(dst, p, sheet); err != nil {
 			return nil, err
 		}
 	}

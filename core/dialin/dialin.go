@@ -61,6 +61,11 @@ func Of(s *gloss.Sheet) DialIn {
 			out.Playing = append(out.Playing, strings.Join(r.Parts, ", ")+": "+r.Text)
 		}
 	}
+	for _, m := range s.Moves {
+		if text := Moving(&m); text != "" {
+			out.Playing = append(out.Playing, text)
+		}
+	}
 	if s.Target.Memory {
 		out.First = []string{"Turn monitors and headphones down.", fmt.Sprintf("Initialise %s in a slot that may be overwritten.", s.Target.Name)}
 	} else {
@@ -153,4 +158,26 @@ func (l *DialIn) Has(key string) bool {
 		}
 	}
 	return false
+}
+
+// Moving says what is to be moved on the target while the phrase is played; empty where nothing is.
+func Moving(m *gloss.Moving) string {
+	when := strings.ToUpper(m.When[:1]) + m.When[1:]
+	if len(m.Target) == 0 {
+		switch m.Verdict {
+		case gloss.Idle:
+			return ""
+		case gloss.LeftOut:
+			return fmt.Sprintf("%s: %s from %s to %s is left out (%s)", when, m.Label, m.From, m.To, m.Reason)
+		}
+		if m.From == m.To {
+			return fmt.Sprintf("%s: %s at %s", when, m.Label, m.To)
+		}
+		return fmt.Sprintf("%s: %s from %s to %s", when, m.Label, m.From, m.To)
+	}
+	var parts []string
+	for _, t := range m.Target {
+		parts = append(parts, fmt.Sprintf("%s %s from %s to %s", t.Section, t.Label, t.From, t.To))
+	}
+	return fmt.Sprintf("%s: move %s (for %s from %s to %s)", when, strings.Join(parts, ", "), m.Label, m.From, m.To)
 }

@@ -234,6 +234,8 @@ type Sheet struct {
 	Measure []ToMeasure `json:"measure"`
 	// Rig is the outboard rack, where one plays a part.
 	Rig *Rig `json:"rig,omitempty"`
+	// Moves list what is moved while the phrase is played, in its order.
+	Moves []Moving `json:"moves,omitempty"`
 	// Notes say what holds for the whole sheet.
 	Notes []string `json:"notes"`
 }

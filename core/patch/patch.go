@@ -6,6 +6,7 @@ package patch
 import (
 	"fmt"
 	"regexp"
+	"slices"
 	"strings"
 
 	"glossator/core/fault"
@@ -65,7 +66,32 @@ type Cable struct {
 type Phrase struct {
 	Name  string       `json:"name,omitempty"`
 	Notes []PhraseNote `json:"notes" jsonschema:"minItems=1,maxItems=2000"`
+	// Moves are what is moved while it is played.
+	Moves []Move `json:"moves,omitempty" jsonschema:"maxItems=500"`
 }
+
+// Move is something that is moved while a phrase is played: one of the player's means (PlayersMeans), or a control of the panel by its id. It goes from From to To in a straight line of
+// the hand's travel, beginning at At and lasting For; before it, it stands where it stood, after it where it was left.
+type Move struct {
+	What string `json:"what"`
+	// Layer is the id of the layer whose control is moved; empty for the first.
+	Layer string `json:"layer,omitempty"`
+	// At and For are note values such as "1/4" and "2/1"; "0" for the beginning, and for a jump.
+	At  string `json:"at"`
+	For string `json:"for"`
+	// From and To are per cent of the way for the player's means ("-100 %" to "100 %" for the bender), readings for controls.
+	From string `json:"from"`
+	To   string `json:"to"`
+}
+
+// The player's means that are not sources of the vocabulary by themselves: the hold pedal lets notes ring on.
+const Hold = "hold"
+
+// PlayersMeans lists what a player moves beside the controls: the names are those of the vocabulary's sources.
+var PlayersMeans = []string{"wheel", "bend", "aftertouch", "pedal", "breath", Hold}
+
+// ByPlayer tells whether a move is of one of the player's means, and not of a control.
+func (m *Move) ByPlayer() bool { return slices.Contains(PlayersMeans, m.What) }
 
 // PhraseNote is one note; At and For are note values such as "1/4", "3/8".
 type PhraseNote struct {
@@ -144,6 +170,9 @@ func (p *Patch) Check() fault.List {
 				l.Add(at+"/velocity", "expected 1 to 127, got %d", n.Velocity)
 			}
 		}
+		for i := range p.Phrase.Moves {
+			p.Phrase.Moves[i].check(&l, fmt.Sprintf("/phrase/moves/%d", i))
+		}
 	}
 	return l
 }
@@ -158,5 +187,36 @@ func textIs(l *fault.List, path, text string, form quantity.Form, expected strin
 		l.Add(path, "%v", err)
 	} else if e.Form != form {
 		l.Add(path, "expected %s, got %q", expected, text)
+	}
+}
+
+// check gives the faults of a move that can be seen without the panel.
+func (m *Move) check(l *fault.List, at string) {
+	for _, x := range []struct{ name, text, example string }{{"at", m.At, "3/8"}, {"for", m.For, "1/1"}} {
+		if x.text != "0" {
+			textIs(l, at+"/"+x.name, x.text, quantity.FormBeats, "a note value such as "+x.example+", or 0")
+		}
+		if x.text == "" {
+			l.Add(at+"/"+x.name, "expected a note value such as %s, or 0", x.example)
+		}
+	}
+	if m.What == "" {
+		l.Add(at+"/what", "expected what is moved: %s, or a control", strings.Join(PlayersMeans, ", "))
+	}
+	for _, x := range []struct{ name, text string }{{"from", m.From}, {"to", m.To}} {
+		if !m.ByPlayer() {
+			if x.text == "" {
+				l.Add(at+"/"+x.name, "expected a reading")
+			}
+			continue
+		}
+		low := 0.0
+		if m.What == "bend" {
+			low = -1
+		}
+		e, err := quantity.Parse(x.text)
+		if err != nil || e.Form != quantity.FormPercent || e.Value < low || e.Value > 1 {
+			l.Add(at+"/"+x.name, "expected %g to 100 %%, got %q", 100*low, x.text)
+		}
 	}
 }

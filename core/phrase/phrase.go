@@ -40,6 +40,9 @@ func Timeline(p *patch.Phrase, tempo q.Tempo) ([]Note, error) {
 	if err != nil {
 		return nil, err
 	}
+	if beats, err = held(p, beats); err != nil {
+		return nil, err
+	}
 	out := make([]Note, len(beats))
 	for i, b := range beats {
 		out[i] = Note{Start: float64(q.Beats(4 * b.at).At(tempo)), End: float64(q.Beats(4 * b.end).At(tempo)), Key: b.key, Velocity: b.velocity, Slide: b.slide}

@@ -57,7 +57,7 @@ func TestDrawnCurveIsTheFilter(t *testing.T) {
 
 // impulseThrough gives the response of a filter module to an impulse, as a voice on a key runs it.
 func impulseThrough(d *meaning.Module, key float64) []float64 {
-	e := newEngine(simple(nil, sine(nil), *d), 1, 0)
+	e := newEngine(simple(nil, sine(nil), *d), 1, 0, nil, nil)
 	l := life{events: []event{{on: true, key: key, velocity: 1}}}
 	v := newVoice(e, &l, &Meters{})
 	v.keyPitch = key

@@ -8,6 +8,7 @@ import (
 
 	"glossator/core/dsp"
 	"glossator/core/meaning"
+	"glossator/core/phrase"
 	q "glossator/core/quantity"
 )
 
@@ -56,12 +57,14 @@ const (
 	fromLFO
 	fromOsc
 	fromOperator
+	fromPlayer // a gesture, by its place
 )
 
 type source struct {
 	kind  sourceKind
 	i     int
 	value float64
+	both  bool // a gesture that goes both ways
 }
 
 // mod is what moves a parameter: depth at the source's full swing.
@@ -75,7 +78,7 @@ type mod struct {
 
 // bipolar tells whether a source goes both ways by nature.
 func (s source) bipolar() bool {
-	return s.kind == fromLFO || s.kind == fromOsc || s.kind == fromOperator || s.kind == perNote || s.kind == noteKey
+	return s.both || s.kind == fromLFO || s.kind == fromOsc || s.kind == fromOperator || s.kind == perNote || s.kind == noteKey
 }
 
 type oscSpec struct {
@@ -191,6 +194,8 @@ type engine struct {
 	tap           int
 	returns       []nodeSpec
 	bank          *Bank
+	played, moved []phrase.Gesture // of the player's means, and of parameters
+	gestures      []phrase.Gesture // both
 	stereo        bool
 	// ends lists the envelopes that keep a voice sounding; gated is set where the key alone does.
 	ends    []int
@@ -214,8 +219,8 @@ func (e *engine) assume(text string, args ...any) {
 }
 
 // newEngine prepares a meaning. Order is by the meaning's own lists.
-func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
-	e := &engine{m: m, graph: m.Graph(), seed: seed, wheel: wheel, bank: NewBank(), index: map[string]source{}}
+func newEngine(m *meaning.Meaning, seed uint64, wheel float64, played, moved []phrase.Gesture) *engine {
+	e := &engine{m: m, played: played, moved: moved, gestures: append(slices.Clone(played), moved...), graph: m.Graph(), seed: seed, wheel: wheel, bank: NewBank(), index: map[string]source{}}
 	e.amp = ampSpec{level: 1}
 	e.voice = voiceSpec{count: 8, unison: 1}
 	oscOf, filterOf := map[string]int{}, map[string]int{}
@@ -291,6 +296,8 @@ func newEngine(m *meaning.Meaning, seed uint64, wheel float64) *engine {
 	}
 	e.wireOscs(oscOf)
 	e.route(oscOf, noiseOf, filterOf)
+	e.bend()
+	e.move(oscOf, noiseOf, filterOf)
 	e.settlePath()
 	e.rank()
 	for i := range e.oscs {

@@ -28,8 +28,28 @@ func (v *voice) value(s source) (float64, []float64) {
 		return 0, v.oscs[s.i].raw
 	case fromOperator:
 		return 0, v.opBuf[s.i]
+	case fromPlayer:
+		return v.gesture(s.i)
 	}
 	return s.value, nil
+}
+
+// gesture gives where a gesture stands in this block.
+func (v *voice) gesture(i int) (float64, []float64) {
+	g := &v.gestures[i]
+	a, b := g.Value(float64(v.at)/Rate), g.Value(float64(v.at+v.n)/Rate)
+	if a == b {
+		return a, nil
+	}
+	for len(v.gestureBuf) < len(v.gestures) {
+		v.gestureBuf = append(v.gestureBuf, floats(block))
+	}
+	buf := v.gestureBuf[i][:v.n]
+	d := (b - a) / float64(v.n)
+	for k := range buf {
+		buf[k] = a + d*float64(k+1)
+	}
+	return 0, buf
 }
 
 // sum adds up what moves a parameter. Where nothing of it changes within the block, list is nil;

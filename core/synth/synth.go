@@ -21,6 +21,9 @@ type Layer struct {
 	Meaning   *meaning.Meaning
 	Transpose q.Interval
 	Level     q.Level
+	// Played is how the player's means go through the phrase, by the names of patch.PlayersMeans; Moved how parameters do, by "module.parameter" or "route.depth": what is added to where
+	// they stand, in the depth that a route would move them by (meaning.DepthDim; amplitude for levels).
+	Played, Moved []phrase.Gesture
 }
 
 // Options are how a sound is rendered; the zero value is ready to use.
@@ -142,7 +145,7 @@ func Render(layers []Layer, notes []phrase.Note, opt Options) (s *Sound, err err
 	s = &Sound{layers: len(layers), Loop: int(math.Round(math.Ceil(end/beat-1e-6) * beat * Rate))}
 	frames, salts := 0, saltsOf(layers)
 	for i := range layers {
-		e := newEngine(layers[i].Meaning, opt.Seed+salts[i], opt.Wheel)
+		e := newEngine(layers[i].Meaning, opt.Seed+salts[i], opt.Wheel, layers[i].Played, layers[i].Moved)
 		if opt.Bank != nil {
 			e.bank = opt.Bank
 		}

@@ -100,6 +100,7 @@ type voice struct {
 	n              int     // samples of this block
 	at             int
 	scratch        [6][]float64
+	gestureBuf     [][]float64 // by gesture
 	back           [2][]float64
 	meters         *Meters
 	first          bool

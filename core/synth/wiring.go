@@ -198,6 +198,13 @@ func (e *engine) sourceOf(name string) (source, bool) {
 		return source{kind: perNote}, true
 	case "gate":
 		return source{kind: gate}, true
+	}
+	for i := range e.played {
+		if e.played[i].What == name {
+			return source{kind: fromPlayer, i: i, both: name == "bend"}, true
+		}
+	}
+	switch name {
 	case "wheel":
 		return source{kind: constant, value: e.wheel}, true
 	case "release velocity":

@@ -115,6 +115,9 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	in.Got = dst.Interpret(in.Set.State, in.Target.Tempo)
 	w.sheet = gloss.Make(in)
 	w.sheet.Audit = audit.Of(in, w.sheet)
+	if w.sheet.Moves, err = movesOf(w, src, p, dst, opt); err != nil {
+		return nil, err
+	}
 	return w, nil
 }
 

@@ -438,10 +438,17 @@ func OfPhrase(p *patch.Phrase, tempo q.Tempo) (*File, error) {
 	if p.Name != "" {
 		t = append(t, Event{Status: 0xFF, Meta: 0x03, Data: []byte(p.Name)})
 	}
-	for _, e := range edges {
-		t = append(t, e.Event)
+	moves, err := movesOf(p)
+	if err != nil {
+		return nil, err
 	}
-	return &File{Division: Ticks, Tracks: [][]Event{t}}, nil
+	var all []Event
+	for _, e := range edges {
+		all = append(all, e.Event)
+	}
+	all = append(moves, all...) // what is moved at the time of a note comes before it
+	sort.SliceStable(all, func(a, b int) bool { return all[a].Tick < all[b].Tick })
+	return &File{Division: Ticks, Tracks: [][]Event{append(t, all...)}}, nil
 }
 
 // Phrase takes the notes of a file as a phrase: all tracks and channels together, note values
@@ -489,6 +496,7 @@ func (f *File) Phrase() (p *patch.Phrase, tempo q.Tempo, err error) {
 	if len(p.Notes) == 0 {
 		return nil, 0, errors.New("expected notes: the file has none")
 	}
+	all := f.movers()
 	first := starts[0]
 	bar := int64(whole)
 	first -= first % max(bar, 1) // whole bars of rest before the first note are cut
@@ -500,6 +508,18 @@ func (f *File) Phrase() (p *patch.Phrase, tempo q.Tempo, err error) {
 		n.At = phrase.Text(float64(starts[i]-first) / whole)
 		n.For = phrase.Text(math.Max(float64(ends[i]-starts[i])/whole, 1.0/3840))
 	}
+	for i := range all {
+		all[i].shift(first)
+		p.Moves = append(p.Moves, all[i].moves(whole)...)
+	}
+	if len(p.Moves) > MaxMoves {
+		p.Moves = p.Moves[:MaxMoves]
+	}
+	sort.SliceStable(p.Moves, func(a, b int) bool {
+		x, _ := phrase.Value(p.Moves[a].At)
+		y, _ := phrase.Value(p.Moves[b].At)
+		return x < y
+	})
 	return p, tempo, nil
 }
 

@@ -278,3 +278,72 @@ func TestAsOthersWriteIt(t *testing.T) {
 		t.Errorf("tempos %v", got)
 	}
 }
+
+// What the player moves goes into a file and comes back within half a step of seven bits (a bender within one of fourteen), at every time; mido's and midicsv's reading of controllers is the table of MIDI 1.0:
+// 1 the wheel, 2 breath, 4 the foot, 64 hold; D0 pressure, E0 the bender.
+func TestMovesGoThroughAFile(t *testing.T) {
+	p := &patch.Phrase{Notes: []patch.PhraseNote{{At: "0", For: "4/1", Note: "C3", Velocity: 90}}, Moves: []patch.Move{
+		{What: "wheel", At: "0", For: "1/1", From: "0 %", To: "100 %"}, {What: "wheel", At: "2/1", For: "1/2", From: "100 %", To: "20 %"},
+		{What: "bend", At: "1/2", For: "1/8", From: "0 %", To: "-100 %"}, {What: "bend", At: "1/1", For: "0", From: "-100 %", To: "0 %"},
+		{What: "aftertouch", At: "1/4", For: "3/4", From: "10 %", To: "60 %"}, {What: "pedal", At: "3/1", For: "1/4", From: "50 %", To: "100 %"},
+		{What: patch.Hold, At: "1/1", For: "0", From: "0 %", To: "100 %"}, {What: patch.Hold, At: "3/1", For: "0", From: "100 %", To: "0 %"},
+	}}
+	f, err := OfPhrase(p, 120)
+	if err != nil {
+		t.Fatal(err)
+	}
+	seen := map[string]bool{}
+	for _, e := range f.Tracks[0] {
+		switch e.Status {
+		case 0xB0:
+			seen[fmt.Sprint("cc", e.Data[0])] = true
+		case 0xD0, 0xE0:
+			seen[fmt.Sprintf("%X", e.Status)] = true
+		}
+	}
+	if fmt.Sprint(seen) != "map[D0:true E0:true cc1:true cc4:true cc64:true]" {
+		t.Errorf("the file has %v", seen)
+	}
+	again, err := Read(f.Write())
+	if err != nil {
+		t.Fatal(err)
+	}
+	back, _, err := again.Phrase()
+	if err != nil {
+		t.Fatal(err)
+	}
+	want, err := phrase.Played(p, 120, 0)
+	if err != nil {
+		t.Fatal(err)
+	}
+	got, err := phrase.Played(back, 120, 0)
+	if err != nil || len(got) != len(want) {
+		t.Fatalf("%d gestures come back of %d (%v): %+v", len(got), len(want), err, back.Moves)
+	}
+	for i := range want {
+		for n := range 800 {
+			at := 0.0013 + float64(n)*0.01
+			if a, b := want[i].Value(at), got[i].Value(at); got[i].What != want[i].What || math.Abs(a-b) > 0.03 {
+				t.Errorf("%s at %.3f s is %.3f, was %.3f", want[i].What, at, b, a)
+				break
+			}
+		}
+	}
+	if len(back.Moves) > 40 {
+		t.Errorf("%d moves come back of %d", len(back.Moves), len(p.Moves))
+	}
+	// a second time it is the same
+	f2, err := OfPhrase(back, 120)
+	if err != nil {
+		t.Fatal(err)
+	}
+	third, _, err := f2.Phrase()
+	if err != nil || len(third.Moves) > len(back.Moves)+2 {
+		t.Errorf("a second time %d moves of %d (%v)", len(third.Moves), len(back.Moves), err)
+	}
+	// a file that only puts things at rest moves nothing
+	quiet := &File{Division: 96, Tracks: [][]Event{{{Status: 0xB0, Data: []byte{1, 0}}, {Status: 0xE0, Data: []byte{0, 64}}, {Status: 0x90, Data: []byte{60, 90}}, {Tick: 96, Status: 0x80, Data: []byte{60, 0}}}}}
+	if q, _, err := quiet.Phrase(); err != nil || len(q.Moves) != 0 {
+		t.Errorf("%+v, %v", q.Moves, err)
+	}
+}

@@ -156,8 +156,11 @@ export class PatchState {
   private async put(
     l: PatchLine | undefined,
     work: (control: string) => Promise<PatchView>,
+    on = false,
   ) {
     if (!l) return;
+    const at = this.shown.findIndex((x) => x.control === l.control);
+    const after = this.shown[at + 1]?.control;
     try {
       this.take(await work(l.control));
     } catch (e) {
@@ -171,10 +174,16 @@ export class PatchState {
       `${l.label}: ${now?.reading ?? ""}`,
       now?.meaning ? `It means ${now.meaning}.` : "",
     );
-    await this.choose(now);
+    // what was typed is done: the next one is at hand
+    const next = on ? this.lines.find((x) => x.control === after) : undefined;
+    await this.choose(next ?? now);
   }
   set = (l: PatchLine, reading: string) =>
-    this.put(l, (c) => patches.setReading(this.id, this.layer, c, reading));
+    this.put(
+      l,
+      (c) => patches.setReading(this.id, this.layer, c, reading),
+      true,
+    );
   step = (by: number) =>
     this.put(this.chosen, (c) => patches.step(this.id, this.layer, c, by));
   toInit = () =>

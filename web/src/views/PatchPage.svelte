@@ -60,7 +60,7 @@
     },
     {
       keys: "Enter",
-      does: "open the reading; Enter again sets it, Esc leaves it",
+      does: "open the reading; Enter again sets it and goes on to the next, Esc leaves it",
       on: "Enter",
       run: () => edit(),
     },

@@ -1,0 +1,152 @@
+package translate
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+
+	"glossator/core/gloss"
+	"glossator/core/meaning"
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/phrase"
+)
+
+// movesOf says what of the phrase's moves is to be moved on the target: a control is read at both ends of its move, and what the target would be set to there is what is moved on it.
+func movesOf(w *worked, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options) ([]gloss.Moving, error) {
+	if p.Phrase == nil || len(p.Phrase.Moves) == 0 {
+		return nil, nil
+	}
+	all, err := phrase.Moves(p.Phrase)
+	if err != nil {
+		return nil, err
+	}
+	layer := w.in.Layer
+	first := layer == &p.Layers[0]
+	var out []gloss.Moving
+	for _, m := range all {
+		g := gloss.Moving{Index: m.Index, What: m.What, At: m.At, For: m.For, When: phrase.Bars(m.Start, m.End), From: m.From, To: m.To, Target: []gloss.MovedTo{}, Verdict: gloss.Idle}
+		if m.ByPlayer() {
+			g.Label = gloss.MeansLabel(m.What)
+			w.byPlayer(&g)
+			out = append(out, g)
+			continue
+		}
+		if m.Layer != layer.ID && (m.Layer != "" || !first) {
+			continue
+		}
+		k, ok := src.ControlIndex(m.What)
+		if !ok {
+			return nil, fmt.Errorf("move %d: %s has no control %q", m.Index+1, src.Name, m.What)
+		}
+		g.Label = strings.TrimSpace(src.SectionLabel(k) + " " + src.Controls[k].Label)
+		if err := w.byHand(&g, k, src, p, dst, opt); err != nil {
+			return nil, err
+		}
+		out = append(out, g)
+	}
+	return out, nil
+}
+
+// byPlayer gives a move of a player's means the worst verdict of what it drives.
+func (w *worked) byPlayer(g *gloss.Moving) {
+	var carried, lost []string
+	note := func(verdict gloss.Verdict, label string) {
+		if verdict.Rank() > g.Verdict.Rank() {
+			g.Verdict = verdict
+		}
+		if verdict == gloss.LeftOut {
+			lost = append(lost, label)
+		} else if verdict != gloss.Idle {
+			carried = append(carried, label)
+		}
+	}
+	if g.What == patch.Hold { // notes ring on: every keyboard does that
+		g.Verdict, g.Reason = gloss.Held, "the notes ring on"
+		return
+	}
+	for i := range w.in.Plan.Wanted.Routes {
+		r := &w.in.Plan.Wanted.Routes[i]
+		if r.Used() && (r.From == g.What || r.Via == g.What) {
+			for j := range w.sheet.Glosses {
+				if x := &w.sheet.Glosses[j]; x.Param == meaning.Ref(r.Source(), meaning.PDepth) {
+					note(x.Verdict, r.Label)
+				}
+			}
+		}
+	}
+	if g.What == "bend" {
+		for j := range w.sheet.Glosses {
+			if x := &w.sheet.Glosses[j]; strings.HasSuffix(x.Param, "."+string(meaning.PBend)) {
+				note(x.Verdict, "the bend range")
+			}
+		}
+		if g.Verdict == gloss.Idle {
+			g.Verdict, g.Reason = gloss.Held, "neither panel says how far it bends: two semitones are usual"
+			return
+		}
+	}
+	switch {
+	case len(carried) == 0 && len(lost) == 0:
+		g.Reason = "it moves nothing in this patch"
+	case len(lost) == 0:
+		g.Reason = "it moves " + strings.Join(carried, ", ")
+	case len(carried) == 0:
+		g.Reason = "nothing here is moved by it: " + strings.Join(lost, ", ")
+	default:
+		g.Reason = "it moves " + strings.Join(carried, ", ") + ", but not " + strings.Join(lost, ", ")
+	}
+}
+
+// byHand finds what is to be moved on the target for a control of the source.
+func (w *worked) byHand(g *gloss.Moving, k int, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options) error {
+	n := slices.IndexFunc(p.Layers, func(y patch.Layer) bool { return y.ID == w.in.Layer.ID })
+	var ends [2]*worked
+	for i, text := range []string{g.From, g.To} {
+		pos, err := src.Parse(k, text)
+		if err != nil {
+			return fmt.Errorf("move %d: %w", g.Index+1, err)
+		}
+		end := *p
+		still := *p.Phrase
+		still.Moves = nil
+		end.Phrase = &still
+		end.Layers = slices.Clone(p.Layers)
+		end.Layers[n].Readings = maps.Clone(p.Layers[n].Readings)
+		if end.Layers[n].Readings == nil {
+			end.Layers[n].Readings = map[string]string{}
+		}
+		end.Layers[n].Readings[src.Controls[k].ID] = pos.Reading
+		if ends[i], err = work(src, &end, dst, opt); err != nil {
+			return err
+		}
+		for j := range ends[i].sheet.Glosses {
+			x := &ends[i].sheet.Glosses[j]
+			if !slices.ContainsFunc(x.Source, func(r gloss.Reading) bool { return r.Control == g.What }) {
+				continue
+			}
+			if x.Verdict.Rank() > g.Verdict.Rank() {
+				g.Verdict, g.Reason = x.Verdict, x.Reason
+			}
+		}
+	}
+	at := map[string]string{}
+	for _, x := range ends[0].sheet.Settings {
+		at[x.Control] = x.Reading
+	}
+	for _, x := range ends[1].sheet.Settings {
+		if was, ok := at[x.Control]; ok && was != x.Reading {
+			g.Target = append(g.Target, gloss.MovedTo{Control: x.Control, Section: x.Section, Label: x.Label, From: was, To: x.Reading})
+		}
+	}
+	switch {
+	case len(g.Target) == 0 && g.Verdict == gloss.Idle:
+		g.Reason = "it does nothing in this patch"
+	case len(g.Target) == 0 && g.Verdict.Rank() < gloss.LeftOut.Rank():
+		g.Verdict, g.Reason = gloss.LeftOut, fmt.Sprintf("nothing of %s is set otherwise from one end to the other", dst.Name)
+	case len(g.Target) > 2:
+		g.Reason = strings.TrimPrefix(g.Reason+fmt.Sprintf("; %d controls have to be moved together", len(g.Target)), "; ")
+	}
+	return nil
+}
