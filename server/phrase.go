@@ -150,6 +150,45 @@ type MovesBody struct {
 	// Line says a move in words, such as "cutoff 40 to 90, bars 5 to 8"; Layer whose controls it may be of.
 	Line  string `json:"line,omitempty"`
 	Layer string `json:"layer,omitempty"`
+	// Step moves one end of a move of a control by steps of its face.
+	Step *MoveStep `json:"step,omitempty"`
+}
+
+// MoveStep names a move by its place in Moves, one of its ends ("from" or "to"), and how many steps it is moved by.
+type MoveStep struct {
+	Index int    `json:"index"`
+	End   string `json:"end"`
+	By    int    `json:"by"`
+}
+
+// step moves an end of a control's move by steps of the control's face.
+func (x *MoveStep) step(c *panel.Compiled, moves []patch.Move) error {
+	if x.Index < 0 || x.Index >= len(moves) || x.End != "from" && x.End != "to" {
+		return badRequest{errors.New("expected a move of the list, and from or to")}
+	}
+	m := &moves[x.Index]
+	text := &m.From
+	if x.End == "to" {
+		text = &m.To
+	}
+	k, ok := c.ControlIndex(m.What)
+	if !ok || m.ByPlayer() {
+		return badRequest{fmt.Errorf("expected a control of %s, got %q", c.Name, m.What)}
+	}
+	at, err := c.Parse(k, *text)
+	if err != nil {
+		return badRequest{err}
+	}
+	f := &c.Controls[k].Face
+	if f.Len() == 0 {
+		return badRequest{errors.New("a text has no steps")}
+	}
+	i := at.Index
+	if i < 0 {
+		i = f.Nearest(at.Travel).Index
+	}
+	*text = f.At(min(max(i+x.By, 0), f.Len()-1)).Reading
+	return nil
 }
 
 type movesRequest struct {
@@ -169,6 +208,11 @@ func (s *Server) movesSet(ctx context.Context, in movesRequest) (none PatchView,
 	}
 	moves := append([]patch.Move{}, b.Moves...)
 	what := "change what is moved"
+	if b.Step != nil {
+		if err := b.Step.step(c, moves); err != nil {
+			return none, err
+		}
+	}
 	if strings.TrimSpace(b.Line) != "" {
 		n := max(0, slices.IndexFunc(p.Layers, func(y patch.Layer) bool { return y.ID == b.Layer }))
 		state, err := c.Read(&p.Layers[n], "")

@@ -37,6 +37,8 @@ type Vocabulary struct {
 	// Notes are the names of the MIDI notes from 0 to 127; Whole is how many of a phrase line's units make a whole note.
 	Notes []string `json:"notes"`
 	Whole int      `json:"whole"`
+	// Means are what a player moves beside the controls.
+	Means []string `json:"means"`
 	// Blocks are the building blocks of a panel, Starts the starting points.
 	Blocks []build.Block `json:"blocks"`
 	Starts []build.Start `json:"starts"`
@@ -81,7 +83,7 @@ func (s *Server) vocabulary(ctx context.Context, in None) (none Vocabulary, err 
 func Words() Vocabulary {
 	out := Vocabulary{Kinds: []KindView{}, Sources: meaning.Sources, Steps: []StepView{}, Units: []UnitView{}, Laws: scale.LawKinds,
 		Faces: scale.FaceKinds, Conventions: scale.Conventions, Swings: scale.Swings, Known: scale.Sources, Ends: scale.Ends, Parts: panel.Parts, Polarities: panel.Polarities,
-		PatchKinds: patch.Kinds, Verdicts: gloss.Verdicts, Losses: gloss.Losses, Whole: phrase.Whole, Blocks: build.Blocks, Starts: build.Starts}
+		PatchKinds: patch.Kinds, Verdicts: gloss.Verdicts, Losses: gloss.Losses, Whole: phrase.Whole, Means: patch.PlayersMeans, Blocks: build.Blocks, Starts: build.Starts}
 	for i := range meaning.Kinds {
 		k := &meaning.Kinds[i]
 		v := KindView{Kind: string(k.Kind), Label: k.Label, Params: []ParamView{}}

@@ -208,5 +208,8 @@ func Bars(start, end float64) string {
 	case math.Abs(at-1) < 1e-6 && math.Abs(to-1) < 1e-6:
 		return fmt.Sprintf("bars %d to %d", a, b-1)
 	}
+	if a == b {
+		return fmt.Sprintf("bar %d, beats %s to %s", a, q.Number(at, 4), q.Number(to, 4))
+	}
 	return name(a, at) + " to " + name(b, to)
 }

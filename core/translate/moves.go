@@ -79,7 +79,7 @@ func (w *worked) byPlayer(g *gloss.Moving) {
 	if g.What == "bend" {
 		for j := range w.sheet.Glosses {
 			if x := &w.sheet.Glosses[j]; strings.HasSuffix(x.Param, "."+string(meaning.PBend)) {
-				note(x.Verdict, "the bend range")
+				note(x.Verdict, "the pitch, by its range")
 			}
 		}
 		if g.Verdict == gloss.Idle {

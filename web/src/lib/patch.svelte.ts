@@ -7,7 +7,10 @@ import * as sheets from "./calls/sheets";
 import { load } from "./load.svelte";
 import { Places } from "./places";
 import { route } from "./route.svelte";
+import { words } from "./words";
 import type {
+  Move,
+  MoveView,
   Cable,
   Found,
   LayerView,
@@ -21,6 +24,18 @@ import type {
 } from "./types";
 
 type Drawer = "" | "phrase" | "versions" | "layer" | "cables";
+
+/** A length in whole notes as it is written. */
+const fraction = (whole: number) => {
+  let n = Math.round(whole * 64);
+  if (n <= 0) return "0";
+  let d = 64;
+  while (n % 2 === 0 && d > 1) {
+    n /= 2;
+    d /= 2;
+  }
+  return `${n}/${d}`;
+};
 
 export class PatchState {
   readonly id: string;
@@ -305,6 +320,79 @@ export class PatchState {
       () => patches.phraseFromMIDI(this.id, file),
       "Undo brings the old one back.",
     );
+
+  // what is moved while the phrase is played
+  /** Where the notes end, in whole notes. */
+  readonly lineEnd = $derived(
+    Math.max(
+      0,
+      ...(this.view?.line?.notes ?? []).map(
+        (n) => (n.at + n.for) / words.whole,
+      ),
+    ),
+  );
+  private get moves(): Move[] {
+    return $state.snapshot(this.view?.phrase?.moves ?? []);
+  }
+  /** Adds a move that is said in words; gives what is wrong with them. */
+  async moveLine(line: string): Promise<string> {
+    try {
+      this.take(
+        await patches.setMoves(this.id, this.moves, {
+          line,
+          layer: this.layer,
+        }),
+      );
+      return "";
+    } catch (e) {
+      const says = refused(e);
+      if (!says) app.fail(e);
+      return says ?? "it was not taken";
+    }
+  }
+  private same = (m: Move, v: MoveView) =>
+    m.what === v.what &&
+    (m.layer ?? "") === (v.layer ?? "") &&
+    m.at === v.at &&
+    m.for === v.for &&
+    m.from === v.from &&
+    m.to === v.to;
+  dropMove = (v: MoveView) =>
+    this.change("Taken out", () => {
+      const all = this.moves;
+      all.splice(
+        all.findIndex((m) => this.same(m, v)),
+        1,
+      );
+      return patches.setMoves(this.id, all);
+    });
+  // one after another: each is made on what the one before has left
+  private moving: Promise<unknown> = Promise.resolve();
+  /** Moves a move by a step: when it is, how long, where it begins or goes. */
+  shiftMove(v: MoveView, by: number, what: "at" | "for" | "from" | "to") {
+    const at = this.view?.moves.indexOf(v) ?? -1;
+    this.moving = this.moving.then(async () => {
+      const now = this.view?.moves[at];
+      const all = this.moves;
+      const m = all.find((x) => now && this.same(x, now));
+      if (!m || !now) return;
+      let step: patches.MoreMoves["step"];
+      if (what === "at") m.at = fraction(Math.max(0, now.start + by / 16));
+      else if (what === "for")
+        m.for = fraction(Math.max(0, now.end - now.start + by / 16));
+      else if (/ %$/.test(m[what]) && words.means.includes(m.what)) {
+        const low = m.what === "bend" ? -100 : 0;
+        const to = Math.round((parseFloat(m[what]) + 5 * by) / 5) * 5;
+        m[what] = `${Math.min(100, Math.max(low, to))} %`;
+      } else {
+        step = { index: all.indexOf(m), end: what, by };
+      }
+      const got = await app.attempt(() =>
+        patches.setMoves(this.id, all, { step }),
+      );
+      if (got) this.take(got);
+    });
+  }
 
   // versions
   readVersions = () =>

@@ -728,6 +728,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/patches/{id}/phrase/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change what is moved while the phrase is played; a line in words adds to it */
+        put: operations["put-patches-id-phrase-moves"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/patches/{id}/phrase/preset": {
         parameters: {
             query?: never;
@@ -1975,6 +1992,59 @@ export interface components {
             label: string;
             when: string;
         };
+        Move: {
+            at: string;
+            for: string;
+            from: string;
+            layer?: string;
+            to: string;
+            what: string;
+        };
+        MoveStep: {
+            by: number;
+            end: string;
+            index: number;
+        };
+        MoveView: {
+            at: string;
+            end: number;
+            first: number;
+            for: string;
+            from: string;
+            label: string;
+            last: number;
+            layer?: string;
+            start: number;
+            to: string;
+            what: string;
+            when: string;
+        };
+        MovedTo: {
+            control: string;
+            from: string;
+            label: string;
+            section: string;
+            to: string;
+        };
+        MovesBody: {
+            layer?: string;
+            line?: string;
+            moves: components["schemas"]["Move"][];
+            step?: components["schemas"]["MoveStep"];
+        };
+        Moving: {
+            at: string;
+            for: string;
+            from: string;
+            index: number;
+            label: string;
+            reason: string;
+            target: components["schemas"]["MovedTo"][];
+            to: string;
+            verdict: string;
+            what: string;
+            when: string;
+        };
         Named: {
             name: string;
         };
@@ -2217,6 +2287,7 @@ export interface components {
             layers: string[];
             line: components["schemas"]["PhraseLine"] | null;
             midi: boolean;
+            moves: components["schemas"]["MoveView"][];
             name: string;
             notes: string;
             panel: string;
@@ -2242,6 +2313,7 @@ export interface components {
             qr: string[];
         };
         Phrase: {
+            moves?: components["schemas"]["Move"][];
             name?: string;
             notes: components["schemas"]["PhraseNote"][];
         };
@@ -2542,6 +2614,7 @@ export interface components {
             layers: number;
             mark: string;
             measure: components["schemas"]["ToMeasure"][];
+            moves?: components["schemas"]["Moving"][];
             notes: string[];
             overrides: {
                 [key: string]: string;
@@ -2803,6 +2876,7 @@ export interface components {
             known: components["schemas"]["Choice"][];
             laws: components["schemas"]["LawSpec"][];
             losses: string[];
+            means: string[];
             notes: string[];
             parts: components["schemas"]["Choice"][];
             patchKinds: string[];
@@ -4635,6 +4709,44 @@ export interface operations {
         requestBody: {
             content: {
                 "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-patches-id-phrase-moves": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MovesBody"];
             };
         };
         responses: {

@@ -293,7 +293,8 @@
                 href={p.fault
                   ? `/panels/${part(p.id)}/workshop`
                   : `/panels/${part(p.id)}`}>{p.name || p.id}</a
-              >{#if p.sample}<span class="soft small sample">sample</span>{/if}</td
+              >{#if p.sample}<span class="soft small sample">sample</span
+                >{/if}</td
             >
             <td class="num right">{p.controls}</td>
             <td class="num right">{p.modules}</td>

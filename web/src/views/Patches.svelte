@@ -366,7 +366,8 @@
             <td
               ><a {@attach rows.at(p.id)} href={`/patches/${part(p.id)}`}
                 >{p.name}</a
-              >{#if p.sample}<span class="soft small sample">sample</span>{/if}</td
+              >{#if p.sample}<span class="soft small sample">sample</span
+                >{/if}</td
             >
             <td>{p.kind}</td>
             <td><a href={`/panels/${part(p.panel)}`}>{p.panelName}</a></td>

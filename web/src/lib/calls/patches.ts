@@ -1,6 +1,6 @@
 // Patches, their readings, layers, phrases and versions.
 import { client, file, got } from "../api";
-import type { Cable, PatchHead, Phrase, PhraseLine } from "../types";
+import type { Move, Cable, PatchHead, Phrase, PhraseLine } from "../types";
 
 const of = (id: string) => ({ params: { path: { id } } });
 const on = (id: string, layer: string) => ({ params: { path: { id, layer } } });
@@ -14,6 +14,20 @@ export const get = (id: string) =>
   got(client.GET("/api/v1/patches/{id}", of(id)));
 export const blank = (name: string, kind: string, panel: string) =>
   got(client.POST("/api/v1/patches/blank", { body: { name, kind, panel } }));
+/** Changes what is moved while the phrase is played; a line in words adds to it. */
+export const setMoves = (id: string, moves: Move[], more: MoreMoves = {}) =>
+  got(
+    client.PUT("/api/v1/patches/{id}/phrase/moves", {
+      ...of(id),
+      body: { moves, ...more },
+    }),
+  );
+export type MoreMoves = {
+  line?: string;
+  layer?: string;
+  /** One end of a control's move by steps of its face. */
+  step?: { index: number; end: "from" | "to"; by: number };
+};
 export const setHead = (id: string, body: PatchHead) =>
   got(client.PUT("/api/v1/patches/{id}", { ...of(id), body }));
 export const copy = (id: string) =>

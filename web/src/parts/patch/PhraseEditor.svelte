@@ -5,6 +5,7 @@
   import type { Key } from "../../lib/keys.svelte";
   import { LineState } from "../../lib/line.svelte";
   import type { PatchState } from "../../lib/patch.svelte";
+  import Moves from "./Moves.svelte";
   import StepGrid from "./StepGrid.svelte";
 
   /** Step entry of the line that a sound is tried with. Every change is stored at once. */
@@ -138,6 +139,7 @@
     </div>
   {/if}
   <StepGrid bind:this={grid} {l} {table} />
+  {#if p.view}<Moves {p} view={p.view} />{/if}
   <p id="phrase-line" class="num small" role="status">{l.says}</p>
   <div class="bar">
     <span class="small soft keys">

@@ -19,6 +19,9 @@
   {#if (view.phrase?.notes.length ?? 0) > 24}<span
       >and {(view.phrase?.notes.length ?? 0) - 24} more</span
     >{/if}
+  {#each view.moves as m, i (i)}<span
+      >{m.label} {m.from} to {m.to}, {m.when}</span
+    >{/each}
   <button class="linkish" onclick={() => p.show("phrase")}
     >{view.phrase
       ? "Change the line"

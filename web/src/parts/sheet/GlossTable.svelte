@@ -121,12 +121,45 @@
       {/each}
     </tbody>
   </table>
+  {#if sheet.moves?.length}
+    <h2>While playing</h2>
+    <table class="lines playing" aria-label="What is moved while it is played">
+      <tbody>
+        {#each sheet.moves as m (m.index)}
+          <tr>
+            <td>{m.when}</td>
+            <td>{m.label}</td>
+            <td class="num">{m.from} <span class="soft">to</span> {m.to}</td>
+            <td
+              >{#each m.target as t, i (t.control)}{i ? "; " : ""}{t.section}
+                {t.label}
+                <span class="num"
+                  >{t.from} <span class="soft">to</span> {t.to}</span
+                >{:else}<span class="soft"
+                  >{m.verdict === "left out" ? "–" : "the same on both"}</span
+                >{/each}</td
+            >
+            <td class="verdict"><Verdict verdict={m.verdict} /></td>
+            <td class="reason small">{m.reason}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  {/if}
 </div>
 
 <style>
   .scroll {
     overflow: auto;
     padding-left: 0.75rem;
+  }
+  h2 {
+    margin: 1rem 0 0.25rem 0.5rem;
+    font-size: 0.8125rem;
+    color: var(--rubric);
+  }
+  .playing {
+    margin-bottom: 1rem;
   }
   .panel {
     display: block;
