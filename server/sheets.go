@@ -387,6 +387,14 @@ func (s *Server) rule(ctx context.Context, in ruleRequest) (none gloss.Scales, e
 	return *r, nil
 }
 
+func (s *Server) paths(ctx context.Context, in ofSheet) (none gloss.Paths, err error) {
+	j, err := s.sheet(in.ID)
+	if err != nil {
+		return none, err
+	}
+	return translate.PathsOf(j.src, j.patch, j.dst, j.options())
+}
+
 type pictureRequest struct {
 	ID      uint   `path:"id"`
 	Gloss   string `query:"gloss"`

@@ -1,6 +1,8 @@
 package gloss
 
 import (
+	"math"
+
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
 	"glossator/core/synth"
@@ -108,7 +110,13 @@ func (in *Input) PictureOf(g *Gloss) *Picture {
 	case synth.ShapeFilter:
 		p.Unit, p.Along, p.Low, p.High = "dB at "+q.Note(key).NoteName(), "Hz", -60, 24
 	case synth.ShapeWave:
-		p.Unit, p.Along, p.Low, p.High = "two periods", "periods", -1.3, 1.3
+		p.Unit, p.Along, p.High = "two periods", "periods", 1.1
+		for _, list := range [][][2]float64{p.Source, p.Target} { // edges overshoot (Gibbs)
+			for _, x := range list {
+				p.High = max(p.High, math.Abs(x[1]))
+			}
+		}
+		p.Low = -p.High
 	}
 	if lead.route != nil {
 		p.Title = lead.route.Label

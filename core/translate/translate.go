@@ -271,6 +271,15 @@ func PictureOf(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Opt
 	return nil, fmt.Errorf("%w %q", ErrNoLine, line)
 }
 
+// PathsOf draws the signal paths of both sides.
+func PathsOf(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options) (gloss.Paths, error) {
+	w, err := work(src, p, dst, opt)
+	if err != nil {
+		return gloss.Paths{}, err
+	}
+	return w.in.PathsOf(w.sheet), nil
+}
+
 // Faults gives the faults in an error of Translate, or nil where it holds none.
 func Faults(err error) fault.List {
 	var l fault.List

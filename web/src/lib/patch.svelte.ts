@@ -442,4 +442,6 @@ export class PatchState {
       route.go("/patches");
     });
   listen = () => patches.listen(this.id);
+  live = (from: number, seconds: number, signal: AbortSignal) =>
+    patches.live(this.id, { from, seconds }, signal);
 }

@@ -83,7 +83,50 @@ export class Player {
     }
   }
 
-  private place(): number {
+  /** Loads one sound from its file, as load does. */
+  async loadFile(bytes: ArrayBuffer, loop: boolean) {
+    const ctx = this.context();
+    const mine = ++this.ticket;
+    const buffer = await ctx.decodeAudioData(bytes);
+    if (mine !== this.ticket) return;
+    this.side = "source";
+    this.buffers = { source: buffer };
+    this.gains = { source: 1, target: 1 };
+    this.loop = loop;
+    this.length = Math.max(buffer.duration, 0.001);
+    if (this.playing) this.restart(this.place());
+  }
+
+  /** Lets a stretch of the sound be heard, which begins at a place, in the place of what plays, until the whole is there. */
+  async bridge(bytes: ArrayBuffer, from: number) {
+    const ctx = this.context();
+    const buffer = await ctx.decodeAudioData(bytes);
+    if (!this.playing || !this.master) return;
+    const now = ctx.currentTime + 0.02;
+    let into = this.place() + 0.02 - from;
+    if (into < -this.length / 2) into += this.length;
+    if (into < 0 || into > buffer.duration - 0.1) return;
+    const node = ctx.createBufferSource();
+    node.buffer = buffer;
+    const gain = ctx.createGain();
+    gain.gain.setValueAtTime(0, now);
+    gain.gain.linearRampToValueAtTime(1, now + fade);
+    node.connect(gain);
+    gain.connect(this.master);
+    node.start(now, into);
+    for (const o of this.running) {
+      o.gain.gain.cancelScheduledValues(now);
+      o.gain.gain.setValueAtTime(o.gain.gain.value, now);
+      o.gain.gain.linearRampToValueAtTime(0, now + fade);
+      o.node.stop(now + 2 * fade);
+    }
+    this.running = [{ node, gain, side: this.side }];
+    this.bridged = performance.now();
+  }
+  /** When a stretch was last put in the place of what played. */
+  bridged = $state(0);
+
+  place(): number {
     if (!this.ctx || !this.playing) return 0;
     const t = Math.max(0, this.ctx.currentTime - this.began);
     return this.loop ? t % this.length : Math.min(t, this.length);

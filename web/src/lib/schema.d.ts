@@ -693,6 +693,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/patches/{id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A stretch of a patch as it stands, at once, or the whole of it for looping */
+        post: operations["post-patches-id-live"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/patches/{id}/phrase": {
         parameters: {
             query?: never;
@@ -1089,6 +1106,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A stretch of one side of a sheet, at once, with a control at another reading or as far as it is dialled in, or the whole of it for looping */
+        post: operations["post-sheets-id-live"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/{id}/note": {
         parameters: {
             query?: never;
@@ -1119,6 +1153,23 @@ export interface paths {
         post?: never;
         /** Take a reading set by hand back */
         delete: operations["delete-sheets-id-overrides-control"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/paths": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The signal paths of both sides, with who plays what */
+        get: operations["get-sheets-id-paths"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1916,6 +1967,15 @@ export interface components {
             trials: components["schemas"]["TrialRow"][];
             unkept?: string;
         };
+        Live: {
+            control?: string;
+            from: number;
+            off?: string[];
+            reading?: string;
+            seconds: number;
+            side?: string;
+            ticked?: boolean;
+        };
         LiveNote: {
             key: number;
             off: string[];
@@ -2301,6 +2361,23 @@ export interface components {
             targets: components["schemas"]["PanelRow"][];
             tempo: number;
             wheel: number;
+        };
+        Path: {
+            edges: number[][];
+            nodes: components["schemas"]["PathNode"][];
+            panel: string;
+            text: string;
+        };
+        PathNode: {
+            column: number;
+            id: string;
+            label: string;
+            plays: string;
+            row: number;
+        };
+        Paths: {
+            source: components["schemas"]["Path"];
+            target: components["schemas"]["Path"];
         };
         Pending: {
             redo: string;
@@ -4623,6 +4700,41 @@ export interface operations {
             };
         };
     };
+    "post-patches-id-live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Live"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "put-patches-id-phrase": {
         parameters: {
             query?: never;
@@ -5546,6 +5658,41 @@ export interface operations {
             };
         };
     };
+    "post-sheets-id-live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Live"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-sheets-id-note": {
         parameters: {
             query?: never;
@@ -5642,6 +5789,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-sheets-id-paths": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Paths"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

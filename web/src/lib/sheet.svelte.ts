@@ -10,6 +10,7 @@ import type {
   Alternative,
   Gloss,
   PartChoice,
+  Paths,
   Picture,
   Plans,
   Report,
@@ -201,6 +202,14 @@ export class SheetState {
     });
   }
 
+  /** The target as it is set, with the reading under the hairline. */
+  live = (from: number, seconds: number, signal: AbortSignal) =>
+    sheets.live(
+      this.id,
+      { from, seconds, side: "target", ...(this.hair ?? {}) },
+      signal,
+    );
+
   take = (v: SheetView) => {
     this.view = v;
     this.missing = "";
@@ -296,6 +305,9 @@ export class SheetState {
   alternatives = (of: string): Promise<Alternative[] | undefined> =>
     app.attempt(async () => (await sheets.alternatives(this.id, of)).ways);
 
+  /** The signal paths of both sides. */
+  paths = (): Promise<Paths | undefined> =>
+    app.attempt(() => sheets.paths(this.id));
   nextPlans = (): Promise<Plans["next"] | undefined> =>
     app.attempt(async () => (await sheets.plans(this.id)).next);
 

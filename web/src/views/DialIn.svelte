@@ -1,9 +1,10 @@
 <script lang="ts">
   import { ProgressBar } from "carbon-components-svelte";
-  import { tick } from "svelte";
+  import { onDestroy, tick } from "svelte";
   import { app } from "../lib/app.svelte";
   import * as sheets from "../lib/calls/sheets";
   import { keys } from "../lib/keys.svelte";
+  import { Live } from "../lib/live.svelte";
   import { load } from "../lib/load.svelte";
   import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
@@ -62,6 +63,7 @@
       if (waiting > 0) return; // what comes after is seen already
       if (v) view.ticks = v.ticks;
       else app.changed++;
+      void live.changed();
     });
     return queue;
   }
@@ -84,6 +86,11 @@
       .slice(0, 2);
   });
   stayAwake();
+  // what the instrument sounds like as far as it is set
+  const live = new Live((from, seconds, signal) =>
+    sheets.live(id, { from, seconds, ticked: true }, signal),
+  );
+  onDestroy(() => live.close());
   const at = $derived(current ? lines.indexOf(current) : 0);
   function takeBack() {
     const before =
@@ -128,6 +135,12 @@
       on: "Backspace",
       run: takeBack,
     },
+    {
+      keys: "h",
+      does: "hear it as far as it is set, round and round",
+      on: "h",
+      run: () => void live.toggle(),
+    },
     { keys: "p", does: "print", on: "p", run: () => print() },
     {
       keys: "Esc",
@@ -148,7 +161,13 @@
     <div class="bar">
       <h1>Dial in {view.sheet.patchName} on {view.sheet.target.name}</h1>
       <div class="end noprint">
-        <a href={`/sheets/${id}`}>Sheet</a> &nbsp;
+        <button
+          class="linkish"
+          aria-pressed={live.player.playing}
+          onclick={() => void live.toggle()}
+          >{live.player.playing ? "Stop" : "Hear it so far"}</button
+        >
+        &nbsp; <a href={`/sheets/${id}`}>Sheet</a> &nbsp;
         <button class="linkish" onclick={() => print()}>Print</button>
       </div>
     </div>

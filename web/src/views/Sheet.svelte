@@ -1,7 +1,8 @@
 <script lang="ts">
-  import { flushSync } from "svelte";
+  import { flushSync, onDestroy, untrack } from "svelte";
   import { part } from "../lib/api";
   import { keys, through } from "../lib/keys.svelte";
+  import { Live } from "../lib/live.svelte";
   import { narrow } from "../lib/narrow";
   import { route } from "../lib/route.svelte";
   import { SheetState } from "../lib/sheet.svelte";
@@ -16,6 +17,16 @@
   // svelte-ignore state_referenced_locally
   const s = new SheetState(id);
   let rule = $state<RuleView | undefined>();
+  // the target as it is set, heard as the hairline moves
+  const live = new Live((from, seconds, signal) =>
+    s.live(from, seconds, signal),
+  );
+  onDestroy(() => live.close());
+  $effect(() => {
+    void s.view;
+    void s.hair?.reading;
+    untrack(() => void live.changed());
+  });
 
   /** Opens the field of the chosen line with the focus in it. */
   function edit(empty = false) {
@@ -67,6 +78,12 @@
       does: "go to the rule; arrows move the hairline by the target's steps, Shift finely",
       on: "r",
       run: () => rule?.focus(),
+    },
+    {
+      keys: "Space",
+      does: "hear the target as it is set, round and round: what the hairline sets is heard at once",
+      on: " ",
+      run: () => void live.toggle(),
     },
     {
       keys: "l",
@@ -123,7 +140,7 @@
   <div class="page"><p class="soft" role="status">Loading</p></div>
 {:else}
   <div class="sheet">
-    <SheetHead {s} view={s.view} />
+    <SheetHead {s} view={s.view} {live} />
     <SheetNotes {s} view={s.view} />
     {#if s.plan}<PlanView {s} sheet={s.sheet} />{/if}
     <div class="body">

@@ -1,6 +1,13 @@
 // Patches, their readings, layers, phrases and versions.
 import { client, file, got } from "../api";
-import type { Move, Cable, PatchHead, Phrase, PhraseLine } from "../types";
+import type {
+  LiveAsk,
+  Move,
+  Cable,
+  PatchHead,
+  Phrase,
+  PhraseLine,
+} from "../types";
 
 const of = (id: string) => ({ params: { path: { id } } });
 const on = (id: string, layer: string) => ({ params: { path: { id, layer } } });
@@ -194,3 +201,14 @@ export const restoreVersion = (id: string, number: number) =>
       params: { path: { id, number } },
     }),
   );
+
+/** A stretch of what is heard now, as a WAVE; with no seconds the whole of it, for looping. */
+export const live = (id: string, body: LiveAsk, signal: AbortSignal) =>
+  got(
+    client.POST("/api/v1/patches/{id}/live", {
+      params: { path: { id } },
+      body,
+      signal,
+      parseAs: "arrayBuffer",
+    }),
+  ) as Promise<ArrayBuffer>;

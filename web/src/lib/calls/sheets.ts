@@ -1,6 +1,7 @@
 // Sheets: what is decided on them, what they sound like, how far they are dialled in.
 import { client, got } from "../api";
 import type {
+  LiveAsk,
   ListenTo,
   LiveNote,
   OpenSheet,
@@ -47,6 +48,8 @@ export const picture = (
       },
     }),
   );
+export const paths = (id: number) =>
+  got(client.GET("/api/v1/sheets/{id}/paths", of(id)));
 export const override = (id: number, control: string, reading: string) =>
   got(
     client.PUT("/api/v1/sheets/{id}/overrides/{control}", {
@@ -108,3 +111,14 @@ export const stopRefining = (id: number) =>
   got(client.DELETE("/api/v1/sheets/{id}/refine", of(id)));
 export const adopt = (id: number) =>
   got(client.POST("/api/v1/sheets/{id}/refine/adopt", of(id)));
+
+/** A stretch of what is heard now, as a WAVE; with no seconds the whole of it, for looping. */
+export const live = (id: number, body: LiveAsk, signal: AbortSignal) =>
+  got(
+    client.POST("/api/v1/sheets/{id}/live", {
+      params: { path: { id } },
+      body,
+      signal,
+      parseAs: "arrayBuffer",
+    }),
+  ) as Promise<ArrayBuffer>;

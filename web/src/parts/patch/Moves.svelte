@@ -77,7 +77,7 @@
   </form>
   {#each moves as m, i (i)}
     {@const both = m.what === "bend"}
-    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
     <div
       class="move"
       role="group"

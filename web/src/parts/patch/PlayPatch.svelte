@@ -2,41 +2,32 @@
   import { Button } from "carbon-components-svelte";
   import { onDestroy, untrack } from "svelte";
   import { app } from "../../lib/app.svelte";
+  import { Live } from "../../lib/live.svelte";
   import type { PatchState } from "../../lib/patch.svelte";
-  import { Player } from "../../lib/player.svelte";
 
   /** Plays a patch as it stands; what is changed while it plays is heard from then on. */
   let { p }: { p: PatchState } = $props();
 
-  const player = new Player();
-  onDestroy(() => player.close());
+  const live = new Live((from, seconds, signal) =>
+    p.live(from, seconds, signal),
+  );
+  onDestroy(() => live.close());
   let loudness = $state("");
-  let rendering = $state(false);
 
-  async function fetchSound() {
-    rendering = true;
-    try {
+  const measure = () =>
+    app.attempt(async () => {
       const { source } = await p.listen();
       loudness =
         source.loudness > -89 ? `${source.loudness.toFixed(1)} LUFS` : "silent";
-      await player.load({ source: source.key }, { source: 1, target: 1 }, true);
-    } finally {
-      rendering = false;
-    }
-  }
-  export const toggle = () =>
-    app.attempt(async () => {
-      if (player.playing) {
-        player.stop();
-        return;
-      }
-      await fetchSound();
-      player.start();
     });
+  export const toggle = async () => {
+    await live.toggle();
+    if (live.player.playing) await measure();
+  };
   $effect(() => {
     void p.view;
     untrack(() => {
-      if (player.playing) void app.attempt(fetchSound);
+      if (live.player.playing) void live.changed().then(measure);
     });
   });
 </script>
@@ -44,10 +35,14 @@
 <Button
   size="small"
   kind="tertiary"
-  disabled={rendering && !player.playing}
+  disabled={live.rendering && !live.player.playing}
   onclick={() => void toggle()}
-  >{player.playing ? "Stop" : rendering ? "Rendering" : "Play"}&ensp;<kbd
-    >Space</kbd
-  ></Button
+  >{live.player.playing
+    ? "Stop"
+    : live.rendering
+      ? "Rendering"
+      : "Play"}&ensp;<kbd>Space</kbd></Button
 >
-<span class="small soft" role="status">{player.playing ? loudness : ""}</span>
+<span class="small soft" role="status"
+  >{live.player.playing ? loudness : ""}</span
+>

@@ -1,7 +1,8 @@
 <script lang="ts">
   import { Checkbox } from "carbon-components-svelte";
   import type { SheetState } from "../../lib/sheet.svelte";
-  import type { PartChoice, Plans, Sheet } from "../../lib/types";
+  import type { PartChoice, Paths, Plans, Sheet } from "../../lib/types";
+  import SignalPath from "./SignalPath.svelte";
   import Share from "../Share.svelte";
 
   /** Which part of the target plays which part of the source, and what is made by other means. */
@@ -18,6 +19,11 @@
   $effect(() => {
     void sheet;
     next = null;
+  });
+  let paths = $state.raw<Paths | undefined>();
+  $effect(() => {
+    void sheet;
+    void s.paths().then((p) => (paths = p ?? paths));
   });
   async function look() {
     looking = true;
@@ -43,11 +49,12 @@
     <span>Carried by weight</span>
     <span class="share"><Share {share} /></span>
     <span class="soft small"
-      >cost {sheet.plan.cost.toFixed(2)} of {sheet.plan.whole.toFixed(2)};
-      {sheet.plan.nodes} plans looked at{sheet.plan.sets > 0
+      >what is lost weighs {sheet.plan.cost.toFixed(2)} of {sheet.plan.whole.toFixed(
+        2,
+      )}; {sheet.plan.nodes} plans looked at{sheet.plan.sets > 0
         ? `, ${sheet.plan.sets === 1 ? "one set" : `${sheet.plan.sets} sets`} of rules`
         : ""}{sheet.plan.exact && !sheet.plan.cut
-        ? ": no cheaper one was found"
+        ? ": none loses less"
         : ": the search met a limit"}</span
     >
     <Checkbox
@@ -58,6 +65,12 @@
       disabled={looking}
     />
   </div>
+  {#if paths}
+    <h2>The way of the sound</h2>
+    {#each [paths.source, paths.target] as p, i (i)}
+      <SignalPath path={p} red={i === 1} />
+    {/each}
+  {/if}
   {#if sheet.measure.length > 0}
     <h2>To measure, the most useful first</h2>
     <ul class="measure">
@@ -178,7 +191,7 @@
     list-style: none;
   }
   section {
-    max-height: 45vh;
+    max-height: 36vh;
     overflow: auto;
     background: var(--sheet);
     border: 1px solid var(--rule);

@@ -10,7 +10,10 @@
     {#if side}
       <div>
         <div class="small soft">{side.panel}: {side.label}</div>
-        <ul>
+        {#if side.ticks.length > 40}<p class="num">
+            {side.reading}
+            <span class="soft small">one of {side.ticks.length} positions</span>
+          </p>{:else}<ul>
           {#each side.ticks as t, n (n)}
             <li class="num" class:here={t.reading === side.reading}>
               {t.reading}{#if t.text !== t.reading}<span class="soft small"
@@ -18,7 +21,7 @@
                 >{/if}
             </li>
           {/each}
-        </ul>
+        </ul>{/if}
       </div>
     {/if}
   {/each}

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Button, Select, SelectItem } from "carbon-components-svelte";
   import { exportURL, part } from "../../lib/api";
+  import type { Live } from "../../lib/live.svelte";
   import type { SheetState } from "../../lib/sheet.svelte";
   import type { SheetView } from "../../lib/types";
   import { words } from "../../lib/words";
@@ -8,7 +9,8 @@
   import Verdict from "../Verdict.svelte";
 
   /** What is translated to what, how it came out, and where one goes from here. */
-  let { s, view }: { s: SheetState; view: SheetView } = $props();
+  let { s, view, live }: { s: SheetState; view: SheetView; live: Live } =
+    $props();
   const id = $derived(s.id);
   const sheet = $derived(view.sheet);
   const failing = $derived(s.failing);
@@ -85,26 +87,44 @@
         </li>
       </ul>
     </details>
+    <Button size="small" href={`/sheets/${id}/dial-in`}>Dial in</Button>
+    <Button size="small" kind="tertiary" href={`/sheets/${id}/listen`}
+      >Listen</Button
+    >
+    <button
+      class="linkish"
+      aria-pressed={live.player.playing}
+      disabled={live.rendering}
+      onclick={() => void live.toggle()}
+      >{live.player.playing
+        ? "Stop"
+        : live.rendering
+          ? "Rendering"
+          : "Hear"}</button
+    >
     <button
       class="linkish"
       aria-expanded={s.plan}
       onclick={() => (s.plan = !s.plan)}>Plan</button
     >
-    <a href={`/patches/${part(sheet.patch)}/targets`}>Targets</a>
     <More
       acts={[
+        {
+          text: "Compare targets",
+          href: `/patches/${part(sheet.patch)}/targets`,
+        },
         {
           text: "Print or save as text",
           href: exportURL(`/sheets/${id}/export.md`),
         },
         { text: "Save as JSON", href: exportURL(`/sheets/${id}/export.json`) },
-        { text: "Delete this sheet", run: () => void s.remove(), danger: true },
+        {
+          text: "Delete this sheet",
+          run: () => void s.remove(),
+          danger: true,
+        },
       ]}
     />
-    <Button size="small" kind="tertiary" href={`/sheets/${id}/listen`}
-      >Listen</Button
-    >
-    <Button size="small" href={`/sheets/${id}/dial-in`}>Dial in</Button>
   </div>
 </div>
 
