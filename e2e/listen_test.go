@@ -257,7 +257,7 @@ func TestAsLoudAndDrop(t *testing.T) {
 	d.opens("storm-front", "kedge")
 	d.set("document.querySelectorAll('.top select')[1]", "numbers") // by ear it would be as loud
 	d.holds("location.pathname === '/sheets/2'")
-	d.sees("audit")
+	d.sees("checks hold")
 	d.press("h")
 	d.sees("The translation is", "dB quieter than the source. Volume at", "makes it about as loud", "just-noticeable differences apart", "±")
 	const level = `Number(document.querySelector(".bit .num").textContent)`

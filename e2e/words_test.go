@@ -24,7 +24,7 @@ func TestKeysOfEveryView(t *testing.T) {
 	d.press("s")
 	d.sees("checks hold")
 	for path, has := range map[string][]string{
-		"/": {"move through patches and sheets", "open the sample translation"}, "/patches": {"start a new patch", "find"}, "/panels": {"import a panel file"},
+		"/": {"move through patches and sheets", "open the sample translation"}, "/patches": {"start a new patch", "find"}, "/panels": {"import files"},
 		"/patches/keel": {"a step down or up", "play or stop; changes are heard as they are made", "back to the patches"}, "/patches/keel/targets": {"back to the patch"},
 		"/panels/kedge": {"open the workshop at the chosen control"}, "/panels/kedge/workshop": {"to the next fault", "move it up or down", "back to the panel"},
 		"/bank": {"run, or stop"}, "/reckoner": {"from sum to sum, also while typing"},

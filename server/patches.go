@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 
 	"glossator/core/gloss"
@@ -61,6 +62,8 @@ type PatchLine struct {
 	Entries []string `json:"entries"`
 	// Near is the plain reading that one said loosely is nearest to; told while it is typed.
 	Near string `json:"near,omitempty"`
+	// Taste is set where the reading is to taste.
+	Taste bool `json:"taste,omitempty"`
 }
 
 // LayerView is one layer of a patch.
@@ -323,7 +326,11 @@ func (s *Server) viewOfPatch(p *patch.Patch) (PatchView, error) {
 			layer.Cables = []patch.Cable{}
 		}
 		for n := range sheet.Glosses {
-			layer.Lines = append(layer.Lines, patchLines(c, &sheet.Glosses[n])...)
+			lines := patchLines(c, &sheet.Glosses[n])
+			for k := range lines {
+				lines[k].Taste = slices.Contains(p.Layers[i].Taste, lines[k].Control)
+			}
+			layer.Lines = append(layer.Lines, lines...)
 		}
 		v.LayerViews = append(v.LayerViews, layer)
 	}

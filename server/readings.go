@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"glossator/core/fault"
@@ -278,4 +279,43 @@ func (s *Server) readingTry(ctx context.Context, in readingTryRequest) (none Pat
 		}
 	}
 	return none, store.ErrNotFound
+}
+
+// TasteBody tells whether a reading is to taste.
+type TasteBody struct {
+	Taste bool `json:"taste"`
+}
+
+type tasteRequest struct {
+	ID      string `path:"id"`
+	Layer   string `path:"layer"`
+	Control string `path:"control"`
+	Body    TasteBody
+}
+
+// tasteSet says of a reading that it is to taste, or that it is not.
+func (s *Server) tasteSet(ctx context.Context, in tasteRequest) (none PatchView, err error) {
+	pl, err := s.place(in.ID, in.Layer, in.Control)
+	if err != nil {
+		return none, err
+	}
+	what := fmt.Sprintf("%s: %s is to taste", pl.patch.Name, pl.panel.Controls[pl.control].Label)
+	if !in.Body.Taste {
+		what = fmt.Sprintf("%s: %s is not to taste", pl.patch.Name, pl.panel.Controls[pl.control].Label)
+	}
+	return s.changePatch(ctx, in.ID, what, func(p *patch.Patch) error {
+		i := slices.IndexFunc(p.Layers, func(y patch.Layer) bool { return y.ID == in.Layer })
+		if i < 0 {
+			return store.ErrNotFound
+		}
+		y := &p.Layers[i]
+		y.Taste = slices.DeleteFunc(y.Taste, func(id string) bool { return id == in.Control })
+		if in.Body.Taste {
+			y.Taste = append(y.Taste, in.Control)
+		}
+		if len(y.Taste) == 0 {
+			y.Taste = nil
+		}
+		return nil
+	})
 }

@@ -54,6 +54,7 @@ var Routes = []Route{
 	route("PUT", "/patches/{id}/layers/{layer}/readings/{control}", "Set a reading as it is typed", (*Server).readingSet),
 	route("DELETE", "/patches/{id}/layers/{layer}/readings/{control}", "Put a control back to init", (*Server).readingDrop),
 	route("POST", "/patches/{id}/layers/{layer}/readings/{control}/step", "Move a reading by the face's steps", (*Server).readingStep),
+	route("PUT", "/patches/{id}/layers/{layer}/readings/{control}/taste", "Say that a reading is to taste", (*Server).tasteSet),
 	route("GET", "/patches/{id}/layers/{layer}/readings/{control}/try", "What a reading would mean, without storing it", (*Server).readingTry),
 	route("POST", "/patches/{id}/layers/{layer}/paste", "What free notes may mean as readings; nothing is stored", (*Server).pasteNotes),
 	route("PUT", "/patches/{id}/layers/{layer}/readings", "Set several readings in one step", (*Server).readingsSet),

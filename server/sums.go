@@ -65,6 +65,7 @@ type sumContext struct {
 	Tempo string `query:"tempo"`
 	Note  string `query:"note"`
 	Time  string `query:"time"`
+	Track string `query:"track"`
 }
 
 // read reads tempo, note and echo.
@@ -75,6 +76,18 @@ func (in *sumContext) read() (ctx quantity.Context, err error) {
 			return ctx, badRequest{fmt.Errorf("tempo: expected 1 to 1000 quarter notes a minute, got %q", text)}
 		}
 		ctx.Tempo = quantity.Tempo(v)
+	}
+	ctx.Track = 1
+	if text := in.Track; text != "" {
+		e, err := quantity.Parse(text)
+		switch {
+		case err != nil || e.Form != quantity.FormPercent && e.Form != quantity.FormNumber && e.Form != quantity.FormShare && e.Form != quantity.FormBeats:
+			return ctx, badRequest{fmt.Errorf("tracking: expected per cent such as 50 %%, or a share such as 1/3, got %q", text)}
+		case e.Form == quantity.FormNumber:
+			ctx.Track = e.Value / 100
+		default:
+			ctx.Track = e.Value
+		}
 	}
 	for _, f := range []struct {
 		name  string

@@ -1,6 +1,8 @@
 package gloss
 
 import (
+	"slices"
+
 	"glossator/core/panel"
 )
 
@@ -14,6 +16,10 @@ func Make(in *Input) *Sheet {
 	s.Plan = in.planOf()
 	s.Recasts = in.recastings()
 	s.Glosses = in.glosses()
+	for i := range s.Glosses { // to taste is what every reading of a line is
+		g := &s.Glosses[i]
+		g.Taste = len(g.Source) > 0 && !slices.ContainsFunc(g.Source, func(r Reading) bool { return !slices.Contains(in.Layer.Taste, r.Control) })
+	}
 	if in.Outside != nil {
 		in.sendOut(s)
 	}

@@ -87,8 +87,10 @@ type Gloss struct {
 	// Rules are the ids of the rules by which the line goes over.
 	Rules []string `json:"rules,omitempty"`
 	// Open is set where the verdict hangs on what is not known well enough.
-	Open bool   `json:"open,omitempty"`
-	Also []Also `json:"also,omitempty"`
+	Open bool `json:"open,omitempty"`
+	// Taste is set where the source's readings are to taste: what is lost there comes last.
+	Taste bool   `json:"taste,omitempty"`
+	Also  []Also `json:"also,omitempty"`
 	// Route is the target's route that the line's depth is of, for the audit.
 	Route string `json:"-"`
 }

@@ -52,6 +52,11 @@ func (c *Compiled) Read(layer *patch.Layer, path string) (*State, error) {
 			l.Add(path+"/readings"+fault.Path(id), "expected a control of %s: it has none with this id", c.Name)
 		}
 	}
+	for i, id := range layer.Taste {
+		if _, ok := c.control[id]; !ok {
+			l.Add(fmt.Sprintf("%s/taste/%d", path, i), "expected a control of %s, got %q", c.Name, id)
+		}
+	}
 	s.Cables = layer.Cables
 	for i, k := range layer.Cables {
 		at := fmt.Sprintf("%s/cables/%d", path, i)

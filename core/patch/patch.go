@@ -54,6 +54,8 @@ type Layer struct {
 	// stands at init.
 	Readings map[string]string `json:"readings"`
 	Cables   []Cable           `json:"cables,omitempty" jsonschema:"maxItems=200"`
+	// Taste lists the controls whose readings are to taste: what of them is lost counts least.
+	Taste []string `json:"taste,omitempty" jsonschema:"maxItems=2000"`
 }
 
 // Cable joins two patch points of the panel, an output to an input.

@@ -16,6 +16,8 @@ type Context struct {
 	Tempo Tempo
 	At    Frequency
 	Time  Duration
+	// Track is how far a cutoff follows the keys: 1 for all the way.
+	Track float64
 }
 
 // Quantity gives the quantity that a typed text stands for by itself, with the

@@ -33,6 +33,7 @@ type Sum struct {
 	Needs string `json:"needs"`
 
 	there, back func(x float64, c q.Context) float64
+	more        func(left, right float64, c q.Context) string // said behind the right side
 }
 
 // Answer is a sum worked out.
@@ -63,6 +64,27 @@ var Sums = []Sum{
 	{ID: "t60", Label: "Time to -60 dB and t90", Left: End{"to -60 dB", "ms", "690 ms"}, Right: End{"to 90 %", "ms", "230 ms"}, Formula: "t90 = T60/3", Source: "circuit theory", there: times(1. / 3), back: times(3)},
 	{ID: "ramp", Label: "Full ramp and t90", Left: End{"full ramp", "ms", "256 ms"}, Right: End{"to 90 %", "ms", "230 ms"}, Formula: "t90 = 0.9 of the ramp", Source: "straight line", there: times(q.RampTo90), back: times(1 / q.RampTo90)},
 	{ID: "half", Label: "Time to half and t90", Left: End{"to half", "ms", "69 ms"}, Right: End{"to 90 %", "ms", "230 ms"}, Formula: "t90 = 3.3219 x the time to half", Source: "circuit theory", there: times(q.TausTo90 / q.TausToHalf), back: times(q.TausToHalf / q.TausTo90)},
+	clock("clock", "Clock and 0 to 127, straight", "v = 127 p, p = (h - 7)/10", 1),
+	clock("clock-late", "Clock and 0 to 127, late (square)", "v = 127 p^2, p = (h - 7)/10", 2),
+	clock("clock-early", "Clock and 0 to 127, early (root)", "v = 127 sqrt(p), p = (h - 7)/10", 0.5),
+	{ID: "swing", Label: "Depth as a peak and peak to peak", Left: End{"peak", "ct", "35 ct"}, Right: End{"peak to peak", "ct", "70 ct"}, Formula: "peak to peak = 2 x peak", Source: "definition", there: times(2), back: times(0.5)},
+	{ID: "tracked", Label: "Cutoff at C4 and at the note played", Left: End{"at C4", "Hz", "800 Hz"}, Right: End{"at the note", "Hz", "337 Hz"}, Formula: "f = fc (note/C4)^tracking", Source: "common practice, no source", Needs: "note and tracking",
+		there: func(x float64, c q.Context) float64 {
+			return x * math.Pow(float64(c.At/q.MiddleC.Frequency()), c.Track)
+		},
+		back: func(x float64, c q.Context) float64 {
+			return x * math.Pow(float64(c.At/q.MiddleC.Frequency()), -c.Track)
+		}},
+	{ID: "nearest", Label: "Time and the nearest note value", Left: End{"time", "ms", "460 ms"}, Right: End{"nearest", "beats", "1/8."}, Formula: "t = 60/BPM x quarter notes, the nearest of 1/64 to 4/1, dotted and triplets", Source: "MIDI 1.0", Needs: "tempo",
+		there: func(x float64, c q.Context) float64 {
+			n, _ := NearestNote(q.Duration(x/1000), c.Tempo)
+			return float64(n)
+		},
+		back: func(x float64, c q.Context) float64 { return 1000 * float64(q.Beats(x).At(c.Tempo)) },
+		more: func(l, _ float64, c q.Context) string {
+			n, off := NearestNote(q.Duration(l/1000), c.Tempo)
+			return fmt.Sprintf(", %s ms (%+.1f %%)", q.Number(1000*float64(n.At(c.Tempo)), 4), 100*off)
+		}},
 	{ID: "q", Label: "Q and peak of a two-pole filter", Left: End{"Q", "count", "2"}, Right: End{"peak", "dB", "6.3 dB"}, Formula: "peak = Q/sqrt(1 - 1/(4 Q^2))", Source: "circuit theory",
 		there: func(x float64, _ q.Context) float64 { return dsp.PeakDB(2, float64(q.ResonanceOfQ(x))) },
 		back: func(x float64, _ q.Context) float64 {
@@ -98,7 +120,9 @@ func (s *Sum) Work(text string, left bool, c q.Context) (Answer, error) {
 	switch {
 	case s.Needs == "tempo" && c.Tempo <= 0:
 		return Answer{}, fmt.Errorf("expected a tempo above 0")
-	case s.Needs == "note" && c.At <= 0:
+	case s.Needs == "note and tracking" && !(c.Track >= -2 && c.Track <= 2):
+		return Answer{}, fmt.Errorf("expected a tracking of -200 to 200 %%")
+	case (s.Needs == "note" || s.Needs == "note and tracking") && c.At <= 0:
 		return Answer{}, fmt.Errorf("expected the note played")
 	case s.Needs == "time" && c.Time <= 0:
 		return Answer{}, fmt.Errorf("expected the length of the echo")
@@ -122,7 +146,43 @@ func (s *Sum) Work(text string, left bool, c q.Context) (Answer, error) {
 			return Answer{}, fmt.Errorf("%q has no answer here", text)
 		}
 	}
-	return Answer{Left: show(l, s.Left.Unit), Right: show(r, s.Right.Unit), LeftValue: l, RightValue: r}, nil
+	a := Answer{Left: show(l, s.Left.Unit), Right: show(r, s.Right.Unit), LeftValue: l, RightValue: r}
+	if s.more != nil && left {
+		a.Right += s.more(l, r, c)
+	}
+	return a, nil
+}
+
+// NearestNote gives the note value, plain, dotted or of a triplet, from a sixty-fourth to four whole notes, that is nearest to a time, and by how much the time is longer, as a share of it.
+func NearestNote(d q.Duration, tempo q.Tempo) (n q.Beats, off float64) {
+	best := math.Inf(1)
+	for den := 1.0 / 4; den <= 64; den *= 2 {
+		for _, k := range []float64{1, 1.5, 2. / 3} {
+			b := q.Beats(4 * k / den)
+			if o := math.Abs(math.Log(float64(d) / float64(b.At(tempo)))); o < best {
+				best, n, off = o, b, float64(d)/float64(b.At(tempo))-1
+			}
+		}
+	}
+	return n, off
+}
+
+// clock makes the sum of a knob that goes from seven to five o'clock, with a power of its travel as its curve (common practice, no source).
+func clock(id, label, formula string, power float64) Sum {
+	return Sum{ID: id, Label: label, Left: End{"o'clock", "clock", "11:00"}, Right: End{"0 to 127", "count", "51"}, Formula: formula, Source: "common practice, no source",
+		there: func(x float64, _ q.Context) float64 {
+			p := (x - 7*60) / 600
+			if p < 0 || p > 1 {
+				return math.NaN()
+			}
+			return 127 * math.Pow(p, power)
+		},
+		back: func(x float64, _ q.Context) float64 {
+			if x < 0 || x > 127 {
+				return math.NaN()
+			}
+			return 7*60 + 600*math.Pow(x/127, 1/power)
+		}}
 }
 
 // SumFit is a sum that a value fits, worked out from the side that it fits: left or right.
@@ -178,6 +238,12 @@ func value(text, unit string, c q.Context) (float64, error) {
 	if err != nil {
 		return 0, err
 	}
+	if unit == "clock" {
+		if e.Form != q.FormClock {
+			return 0, fmt.Errorf("%q: expected a clock position, such as 11:00 or 11 o'clock", text)
+		}
+		return e.Value, nil
+	}
 	if e.Form == q.FormNumber {
 		return e.Value, nil
 	}
@@ -192,6 +258,9 @@ func show(v float64, unit string) string {
 	switch unit {
 	case "note":
 		return q.Note(v).NoteName()
+	case "clock":
+		m := int(math.Round(v))
+		return fmt.Sprintf("%d:%02d", (m/60-1)%12+1, m%60)
 	case "beats":
 		return q.Quantity{Dim: q.DimBeats, Value: v}.String()
 	case "ft":

@@ -209,7 +209,12 @@ func (l Law) checkPoints(geo bool) fault.List {
 	if pts[0][0] != 0 || pts[len(pts)-1][0] != 1 {
 		out.Add("", "expected the first point at travel 0 and the last at 1")
 	}
-	rising := pts[1][1] > pts[0][1]
+	rising := pts[len(pts)-1][1] > pts[0][1]
+	if pts[len(pts)-1][1] == pts[0][1] {
+		out.Add("", "expected the last point to be another than the first, got %v for both: a law that gives one value is fixed", pts[0][1])
+		return out
+	}
+	flat := l.Kind == Segments // a dead stretch: several places do the same
 	for i, p := range pts {
 		at := fmt.Sprintf("/%d", i)
 		if math.IsNaN(p[0]+p[1]) || math.IsInf(p[0]+p[1], 0) {
@@ -225,6 +230,9 @@ func (l Law) checkPoints(geo bool) fault.List {
 		q := pts[i-1]
 		if p[0] <= q[0] {
 			out.Add(at, "expected a travel above %v, got %v", q[0], p[0])
+		}
+		if flat && p[1] == q[1] {
+			continue
 		}
 		if p[1] == q[1] || (p[1] > q[1]) != rising {
 			out.Add(at, "expected the law to go on %s from %v, got %v: it must be strictly monotone", map[bool]string{true: "rising", false: "falling"}[rising], q[1], p[1])

@@ -282,7 +282,8 @@ func TestChecksNameTheFault(t *testing.T) {
 		{"exponential through 0", "/min", "above 0", to127, Law{Kind: Exponential, Unit: "Hz", Min: 0, Max: 3}},
 		{"frequency below 0", "/min", "above 0", to127, Law{Kind: Linear, Unit: "Hz", Min: -3, Max: 3}},
 		{"not monotone", "/points/2", "monotone", to127, Law{Kind: Table, Unit: "%", Points: [][2]float64{{0, 0}, {0.5, 3}, {1, 2}}}},
-		{"level stretch", "/points/1", "monotone", to127, Law{Kind: Segments, Unit: "%", Points: [][2]float64{{0, 0}, {1, 0}}}},
+		{"level all along", "/points", "gives one value", to127, Law{Kind: Segments, Unit: "%", Points: [][2]float64{{0, 0}, {1, 0}}}},
+		{"level stretch of a curve", "/points/2", "monotone", to127, Law{Kind: Table, Unit: "%", Points: [][2]float64{{0, 0}, {0.4, 3}, {0.6, 3}, {1, 5}}}},
 		{"points do not start at 0", "/points", "travel 0", to127, Law{Kind: Table, Unit: "%", Points: [][2]float64{{0.1, 0}, {1, 2}}}},
 		{"points fall back", "/points/1", "travel above", to127, Law{Kind: Table, Unit: "%", Points: [][2]float64{{0, 0}, {0, 1}, {1, 2}}}},
 		{"one point", "/points", "at least 2", to127, Law{Kind: Table, Unit: "%", Points: [][2]float64{{0, 0}}}},
@@ -380,5 +381,30 @@ func TestUncertaintyOfWhatKind(t *testing.T) {
 		if got := x.law.uncertainty(x.value); math.Abs(got-x.want) > 1e-12 {
 			t.Errorf("%s at %v: %v, want %v", x.law.Unit, x.value, got, x.want)
 		}
+	}
+}
+
+// A law may have a flat part: places there give one value, and the hand is put into its middle; beyond it the law goes on, and every value of it is found again.
+func TestAFlatPartOfALaw(t *testing.T) {
+	f := Face{Kind: Numeric, Min: 0, Max: 100, Step: 1}
+	for _, l := range []Law{
+		{Kind: Segments, Unit: "%", Points: [][2]float64{{0, -100}, {0.4, 0}, {0.6, 0}, {1, 100}}},
+		{Kind: Segments, Unit: "Hz", Points: [][2]float64{{0, 20}, {0.1, 20}, {0.9, 8000}, {1, 8000}}},
+		{Kind: Segments, Unit: "s", Points: [][2]float64{{0, 5}, {0.3, 1}, {0.5, 1}, {1, 0.01}}},
+	} {
+		if l := l.Check(f); len(l) > 0 {
+			t.Fatal(l)
+		}
+		for i := range f.Len() {
+			v, _ := l.Quantity(f.At(i))
+			s, err := l.Inverse(f, v)
+			if err != nil || math.Abs(s.Reached.Value-v.Value) > 1e-9*math.Max(1, math.Abs(v.Value)) {
+				t.Errorf("%s: %v at %d came back as %v (%v)", l.Unit, v, i, s.Reached, err)
+			}
+		}
+	}
+	s, err := Law{Kind: Segments, Unit: "%", Points: [][2]float64{{0, -100}, {0.4, 0}, {0.6, 0}, {1, 100}}}.Inverse(f, q.Quantity{Dim: q.DimRatio, Value: 0})
+	if err != nil || s.Reading != "50" {
+		t.Errorf("nothing is set to %q (%v), want 50", s.Reading, err)
 	}
 }

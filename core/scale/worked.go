@@ -176,7 +176,22 @@ func (t *Worked) inCurve(want quantity.Quantity) (at int, clamped bool) {
 	dlo := math.Abs(quantity.Distance(want, t.value[lo]))
 	dhi := math.Abs(quantity.Distance(want, t.value[hi]))
 	if dhi < dlo*(1-1e-9)-1e-15 {
-		return hi, clamped
+		return t.amid(hi), clamped
 	}
-	return lo, clamped
+	return t.amid(lo), clamped
+}
+
+// amid gives the middle of the places that give what a place gives: where a law has a flat part, a hand is put into its middle.
+func (t *Worked) amid(i int) int {
+	if t.Law.Kind != Segments {
+		return i
+	}
+	a, b := i, i
+	for a > t.lo && t.value[a-1].Value == t.value[i].Value {
+		a--
+	}
+	for b < t.hi && t.value[b+1].Value == t.value[i].Value {
+		b++
+	}
+	return (a + b) / 2
 }

@@ -96,7 +96,10 @@ export class Imports {
       if (faults.length > 1)
         return { line: { ...line("not imported"), faults } };
       const f = faults[0];
-      return { line: line(`not imported: ${f?.words ?? f?.message ?? ""}`) };
+      const at = f?.path ? `${f.path}: ` : "";
+      return {
+        line: line(`not imported: ${f?.words ?? `${at}${f?.message ?? ""}`}`),
+      };
     }
   }
 

@@ -201,6 +201,15 @@ export class PatchState {
     );
   step = (by: number) =>
     this.put(this.chosen, (c) => patches.step(this.id, this.layer, c, by));
+  /** Says of the chosen reading that it is to taste, or that it is not. */
+  toTaste = () => {
+    const l = this.chosen;
+    if (!l) return;
+    void this.change(
+      `${l.label} is ${l.taste ? "not to taste" : "to taste"}`,
+      () => patches.setTaste(this.id, this.layer, l.control, !l.taste),
+    ).then(() => this.choose(this.chosen));
+  };
   toInit = () =>
     this.put(this.chosen, (c) => patches.toInit(this.id, this.layer, c));
 

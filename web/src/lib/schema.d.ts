@@ -659,6 +659,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/patches/{id}/layers/{layer}/readings/{control}/taste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say that a reading is to taste */
+        put: operations["put-patches-id-layers-layer-readings-control-taste"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/patches/{id}/layers/{layer}/readings/{control}/try": {
         parameters: {
             query?: never;
@@ -1788,6 +1805,7 @@ export interface components {
             step: string;
             target: components["schemas"]["Reading"][];
             targetParam?: string;
+            taste?: boolean;
             verdict: string;
             wanted?: components["schemas"]["Figure"];
         };
@@ -1875,6 +1893,7 @@ export interface components {
             readings: {
                 [key: string]: string;
             };
+            taste?: string[];
             transpose?: string;
         };
         LayerHead: {
@@ -2314,6 +2333,7 @@ export interface components {
             reading: string;
             section: string;
             step: string;
+            taste?: boolean;
             tol: string;
         };
         PatchList: {
@@ -2854,6 +2874,9 @@ export interface components {
             silent: string;
             target: string;
             unsure: number;
+        };
+        TasteBody: {
+            taste: boolean;
         };
         Tick: {
             major: boolean;
@@ -4630,6 +4653,46 @@ export interface operations {
             };
         };
     };
+    "put-patches-id-layers-layer-readings-control-taste": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+                layer: string;
+                control: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TasteBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-patches-id-layers-layer-readings-control-try": {
         parameters: {
             query?: {
@@ -6301,6 +6364,7 @@ export interface operations {
                 tempo?: string;
                 note?: string;
                 time?: string;
+                track?: string;
             };
             header?: never;
             path?: never;
@@ -6336,6 +6400,7 @@ export interface operations {
                 tempo?: string;
                 note?: string;
                 time?: string;
+                track?: string;
             };
             header?: never;
             path: {

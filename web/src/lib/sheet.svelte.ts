@@ -68,8 +68,9 @@ export class SheetState {
   readonly lines = $derived(
     [...this.shown].sort((a, b) =>
       this.byHeard
-        ? (this.alone.get(b.id)?.apart ?? 0) -
-          (this.alone.get(a.id)?.apart ?? 0)
+        ? Number(!!a.taste) - Number(!!b.taste) ||
+          (this.alone.get(b.id)?.apart ?? 0) -
+            (this.alone.get(a.id)?.apart ?? 0)
         : stepOrder(a.step) - stepOrder(b.step),
     ),
   );

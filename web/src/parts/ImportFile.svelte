@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { onDestroy } from "svelte";
   import { Button, Modal } from "carbon-components-svelte";
   import { Upload } from "carbon-icons-svelte";
   import { app } from "../lib/app.svelte";
@@ -9,6 +10,7 @@
   let input: HTMLInputElement;
   let over = $state(0);
   const imports = new Imports();
+  onDestroy(() => imports.show(false));
   async function take(files: FileList | null | undefined) {
     await imports.take(files ?? []);
     input.value = "";

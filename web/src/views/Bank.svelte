@@ -242,7 +242,7 @@
       class:idle={!running}
     ></progress>
     <table
-      class="lines"
+      class="lines stack"
       aria-label={bySound
         ? "Just-noticeable differences apart in sound, by ear"
         : "Share carried"}
@@ -267,12 +267,14 @@
       <tbody>
         {#each sorted as p, r (p.id)}
           <tr>
-            <td><a href={`/patches/${part(p.id)}/targets`}>{p.name}</a></td>
+            <td class="head"
+              ><a href={`/patches/${part(p.id)}/targets`}>{p.name}</a></td
+            >
             <td class="small">{p.panelName}</td>
             {#each shownTargets as t, c (t.id)}
               {@const s = share(p.id, t.id)}
               {@const h = sound[`${p.id} ${t.id}`]}
-              <td
+              <td class="of" data-of={t.name}
                 >{#if bySound && h}<button
                     class="cell num"
                     {@attach cells.at(`${r},${c}`)}
@@ -306,7 +308,7 @@
             <td>Mean</td><td></td>
             {#each shownTargets as t (t.id)}
               {@const m = mean(t.id)}
-              <td
+              <td class="of" data-of={t.name}
                 >{#if m !== undefined}<Share
                     share={m}
                     best={t.id === bestMean}
@@ -363,6 +365,17 @@
   }
   .cell:hover {
     background: var(--shade);
+  }
+  @media (max-width: 760px) {
+    .of {
+      flex: 1 1 40%;
+    }
+    .head {
+      font-weight: 600;
+    }
+    .head + td {
+      flex: 1 1 60%;
+    }
   }
   .mean td {
     border-top: 1px solid var(--ink-3);

@@ -151,7 +151,7 @@
     {#if view.targets.length === 0}
       <p>There is no other instrument: import or make a panel first.</p>
     {:else}
-      <table class="lines" role="grid" aria-label="Targets">
+      <table class="lines stack" role="grid" aria-label="Targets">
         <thead
           ><tr
             ><th>Instrument</th><th>Carried</th><th
@@ -187,11 +187,11 @@
               >
               <td class="sum"
                 ><Summary summary={t.summary} />{#if !t.clean}<span
-                    class="red small">audit fails</span
+                    class="red small">a check fails</span
                   >{/if}</td
               >
-              <td class="reason">{t.why}</td>
-              <td class="small">
+              <td class="reason wide">{t.why}</td>
+              <td class="small wide">
                 {#each t.recast as r, i (i)}<div>{r}</div>{:else}<span
                     class="soft">–</span
                   >{/each}

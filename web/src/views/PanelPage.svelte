@@ -98,7 +98,7 @@
       <h2 class="sub">
         {s.label} <span class="soft small">{stepTitle(s.step)}</span>
       </h2>
-      <table class="lines">
+      <table class="lines stack">
         <thead class="visually-hidden"
           ><tr><th>Control</th><th>Init</th><th>Scale</th><th>Law</th></tr
           ></thead
@@ -123,12 +123,12 @@
               <td class="num init"
                 ><span class="soft small">init</span> {c.init}</td
               >
-              <td class="scale">
+              <td class="scale wide">
                 {#each c.means as m, i (i)}
                   <ScaleStrip mean={m} />
                 {:else}<span class="small">{c.expects}</span>{/each}
               </td>
-              <td class="small law">
+              <td class="small law wide">
                 {#each c.means as m, i (i)}
                   <div>
                     <strong>{m.label}</strong>{#if m.when}<span class="soft">
@@ -145,7 +145,7 @@
       </table>
     {/each}
     <h2 class="sub">Modules</h2>
-    <table class="lines">
+    <table class="lines stack">
       <thead
         ><tr><th>Module</th><th>Kind</th><th>Fixed</th><th>There when</th></tr
         ></thead
@@ -162,7 +162,7 @@
     </table>
     {#if view.routes.length > 0}
       <h2 class="sub">Routes and patch points</h2>
-      <table class="lines">
+      <table class="lines stack">
         <thead
           ><tr
             ><th>Route</th><th>Kind</th><th>Scaled by</th><th>There when</th

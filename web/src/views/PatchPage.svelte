@@ -77,6 +77,12 @@
       run: () => void p.toInit(),
     },
     {
+      keys: "w",
+      does: "the reading is to taste: what is lost of it counts least",
+      on: "w",
+      run: () => p.toTaste(),
+    },
+    {
       keys: "a",
       does: "all readings, or only those that differ from init",
       on: "a",

@@ -101,7 +101,8 @@
       else {
         const s = await shelves.begin(name, [...shelf.chosen]);
         shelf.clear();
-        app.changed++;
+        list = await patches.list(find.trim());
+        app.pending = list.pending;
         which = `set-${s.id}`;
         app.say("Set begun", `${s.name}; its order is yours.`);
       }

@@ -17,6 +17,7 @@
   let tempo = $state(start);
   let note = $state("A2");
   let time = $state("350 ms");
+  let track = $state("50 %");
   type Line = {
     left: string;
     right: string;
@@ -77,7 +78,8 @@
     const given = {
       [from]: text,
       ...(s.needs === "tempo" ? { tempo } : {}),
-      ...(s.needs === "note" ? { note } : {}),
+      ...(s.needs.startsWith("note") ? { note } : {}),
+      ...(s.needs.endsWith("tracking") ? { track } : {}),
       ...(s.needs === "time" ? { time } : {}),
     };
     try {
@@ -87,13 +89,15 @@
         from === "left" ? a.right : a.left;
       l.wrong = "";
     } catch (e) {
+      if (l[from].trim() !== text || l.from !== from) return;
+      l[from === "left" ? "right" : "left"] = ""; // what stands there is no answer to this
       l.wrong = refused(e) ?? "";
       if (!l.wrong) app.fail(e);
     }
   }
   function again(needs: string) {
     for (const s of sums)
-      if (s.needs === needs) void work(s, lines[s.id]?.from ?? "left");
+      if (s.needs.includes(needs)) void work(s, lines[s.id]?.from ?? "left");
   }
   // the fields of all sums, in the order of the page
   const fields = new Places();
@@ -145,6 +149,13 @@
           oninput={() => again("time")}
         /></label
       >
+      <label
+        >Tracking <input
+          class="num"
+          bind:value={track}
+          oninput={() => again("tracking")}
+        /></label
+      >
     </div>
   </div>
   {#if sums.length === 0}<p class="soft" role="status">Loading</p>
@@ -159,7 +170,7 @@
       >
     </p>
   {/if}
-  <table class="lines">
+  <table class="lines stack">
     <thead
       ><tr
         ><th>Sum</th><th>One side</th><th
@@ -172,7 +183,7 @@
         {@const l = lines[s.id]}
         {#if l}
           <tr class:taken={!!taken[s.id]}>
-            <td
+            <td class="wide"
               >{s.label}{#if s.needs}<span class="soft small"
                   >, by the {s.needs === "time" ? "echo" : s.needs}</span
                 >{/if}</td
@@ -195,8 +206,8 @@
                 <div class="small soft">{s[side].label}</div>
               </td>
             {/each}
-            <td class="num small">{s.formula}</td>
-            <td class="reason small"
+            <td class="num small wide">{s.formula}</td>
+            <td class="reason small wide"
               >{s.source}{#if l.wrong}<div class="red" role="alert">
                   {l.wrong}
                 </div>{/if}</td
@@ -218,7 +229,9 @@
   }
   input.num {
     font-size: 0.875rem;
-    width: 9.5rem;
+    width: 100%;
+    min-width: 8rem;
+    max-width: 15rem;
     padding: 0.125rem 0.375rem;
     color: var(--ink);
     background: var(--sheet);
@@ -227,6 +240,15 @@
   }
   input[aria-invalid="true"] {
     border-bottom: 2px solid var(--rubric);
+  }
+  @media (max-width: 760px) {
+    input.num {
+      width: 8.5rem;
+      min-width: 0;
+    }
+    .context {
+      flex-wrap: wrap;
+    }
   }
   .taken td {
     background: var(--chosen);

@@ -21,6 +21,19 @@ export const get = (id: string) =>
   got(client.GET("/api/v1/patches/{id}", of(id)));
 export const blank = (name: string, kind: string, panel: string) =>
   got(client.POST("/api/v1/patches/blank", { body: { name, kind, panel } }));
+/** Says of a reading that it is to taste, or that it is not. */
+export const setTaste = (
+  id: string,
+  layer: string,
+  control: string,
+  taste: boolean,
+) =>
+  got(
+    client.PUT("/api/v1/patches/{id}/layers/{layer}/readings/{control}/taste", {
+      params: { path: { id, layer, control } },
+      body: { taste },
+    }),
+  );
 /** Changes what is moved while the phrase is played; a line in words adds to it. */
 export const setMoves = (id: string, moves: Move[], more: MoreMoves = {}) =>
   got(

@@ -1,7 +1,13 @@
 // The reckoner's sums.
 import { client, got } from "../api";
 
-type Given = { value?: string; tempo?: string; note?: string; time?: string };
+type Given = {
+  value?: string;
+  tempo?: string;
+  note?: string;
+  time?: string;
+  track?: string;
+};
 
 /** All sums; with a value those that it fits are worked out. */
 export const list = (given: Given) =>

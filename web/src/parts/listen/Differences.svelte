@@ -92,7 +92,7 @@
     font-size: 1.25rem;
   }
   .bit {
-    white-space: nowrap;
+    display: inline-block;
     margin-right: 0.5rem;
   }
   .pm {

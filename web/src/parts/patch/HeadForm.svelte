@@ -89,4 +89,9 @@
   .wide {
     grid-column: 1 / -1;
   }
+  @media (max-width: 760px) {
+    .head {
+      grid-template-columns: minmax(0, 1fr);
+    }
+  }
 </style>

@@ -9,7 +9,7 @@
   const chosen = $derived(p.chosen);
 </script>
 
-<table class="lines" role="grid" aria-label="Readings">
+<table class="lines stack" role="grid" aria-label="Readings">
   <thead>
     <tr
       ><th>Step</th><th>Section</th><th>Control</th><th>Reading</th><th
@@ -34,13 +34,15 @@
         }}
         ondblclick={() => edit()}
       >
-        <td class="small soft"
+        <td class="small soft step"
           >{shown[i - 1]?.step !== l.step ? stepTitle(l.step) : ""}</td
         >
-        <td>{shown[i - 1]?.section !== l.section ? l.section : ""}</td>
-        <td>{l.label}</td>
+        <td class="section"
+          >{shown[i - 1]?.section !== l.section ? l.section : ""}</td
+        >
+        <td class="control">{l.label}</td>
         {#if p.editing && l.control === chosen?.control}
-          <td colspan="4">
+          <td colspan="4" class="wide">
             <form
               class="type"
               onsubmit={(e) => {
@@ -89,12 +91,16 @@
             </form>
           </td>
         {:else}
-          <td class="num" class:soft={l.atInit}
+          <td class="num reading" class:soft={l.atInit}
             ><ClockPointer reading={l.reading} /> {l.reading}</td
           >
-          <td class="num">{l.meaning || "–"}</td>
-          <td class="num soft">{l.tol}</td>
-          <td class="reason small">{l.idle}</td>
+          <td class="num meaning">{l.meaning || "–"}</td>
+          <td class="num soft tol">{l.tol}</td>
+          <td class="reason small"
+            >{l.taste ? "to taste" : ""}{l.taste && l.idle
+              ? "; "
+              : ""}{l.idle}</td
+          >
         {/if}
       </tr>
     {:else}
@@ -131,5 +137,36 @@
   }
   tr {
     scroll-margin: 4rem 0 2rem;
+  }
+  @media (max-width: 760px) {
+    tbody tr {
+      display: grid !important;
+      grid-template-columns: 1fr auto;
+    }
+    tr[aria-selected="true"] {
+      background: var(--chosen);
+    }
+    .step,
+    .section {
+      grid-column: 1 / -1;
+      font-size: 0.75rem;
+      color: var(--ink-3);
+    }
+    .step {
+      color: var(--rubric);
+      font-weight: 600;
+    }
+    .reading {
+      font-size: 1.125rem;
+      text-align: right;
+    }
+    .meaning,
+    .tol {
+      font-size: 0.8125rem;
+      color: var(--ink-3);
+    }
+    .wide {
+      grid-column: 1 / -1;
+    }
   }
 </style>

@@ -94,7 +94,9 @@
             >{g.reached?.text ?? "–"}</td
           >
           <td class="verdict"
-            ><Verdict verdict={g.verdict} />{#if g.open}<span
+            ><Verdict verdict={g.verdict} />{#if g.taste}<span
+                class="soft small">&ensp;to taste</span
+              >{/if}{#if g.open}<span
                 class="openmark"
                 title="hangs on what is not known">?</span
               >{/if}</td

@@ -14,14 +14,14 @@
             {side.reading}
             <span class="soft small">one of {side.ticks.length} positions</span>
           </p>{:else}<ul>
-          {#each side.ticks as t, n (n)}
-            <li class="num" class:here={t.reading === side.reading}>
-              {t.reading}{#if t.text !== t.reading}<span class="soft small"
-                  >{t.text}</span
-                >{/if}
-            </li>
-          {/each}
-        </ul>{/if}
+            {#each side.ticks as t, n (n)}
+              <li class="num" class:here={t.reading === side.reading}>
+                {t.reading}{#if t.text !== t.reading}<span class="soft small"
+                    >{t.text}</span
+                  >{/if}
+              </li>
+            {/each}
+          </ul>{/if}
       </div>
     {/if}
   {/each}

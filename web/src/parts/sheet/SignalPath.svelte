@@ -27,7 +27,13 @@
 
 <figure>
   <figcaption>{p.panel}</figcaption>
-  <div class="scroll">
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div
+    class="scroll"
+    tabindex="0"
+    role="region"
+    aria-label={`The way of the sound through ${p.panel}`}
+  >
     <svg {width} {height} role="img" aria-label={`${p.panel}: ${p.text}`}>
       {#each p.edges as e, i (i)}
         {@const a = p.nodes[e[0] ?? 0]}

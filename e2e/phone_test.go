@@ -1,0 +1,98 @@
+package e2e
+
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"glossator/e2e/browser"
+)
+
+// every view and drawer, with the keys that open it.
+var views = []struct {
+	path string
+	keys []string
+}{
+	{"/", nil}, {"/", []string{"ArrowDown", "x"}}, {"/patches", nil}, {"/patches", []string{"ArrowDown", "x"}}, {"/patches", []string{"n"}}, {"/patches/keel", nil}, {"/patches/keel", []string{"e"}}, {"/patches/keel", []string{"f"}}, {"/patches/keel", []string{"p"}},
+	{"/patches/keel", []string{"v"}}, {"/patches/foghorn", []string{"k"}}, {"/patches/foghorn", []string{"y"}}, {"/panels", nil}, {"/panels", []string{"ArrowDown", "x"}}, {"/panels/halyard", nil}, {"/panels?line=new", nil},
+	{"/panels/kedge/workshop", nil}, {"/panels/halyard/workshop?line=controls:filter.cutoff", nil}, {"/panels/halyard/workshop?line=modules:filter", nil}, {"/bank", nil}, {"/reckoner", nil},
+	{"/sheets/1", nil}, {"/sheets/1?line=filter.cutoff", nil}, {"/sheets/1", []string{"p"}}, {"/sheets/1/dial-in", nil}, {"/sheets/1/listen", nil}, {"/patches/keel/targets", nil}, {"/attic", nil},
+}
+
+// On a phone no view is wider than the page, nothing that axe-core looks for is wrong, by day and by night, and at 200 % (the same width in larger letters: 640 pixels at half size) likewise.
+func TestEveryViewOnAPhone(t *testing.T) {
+	for part := range 2 {
+		t.Run(fmt.Sprint(part+1), func(t *testing.T) { onAPhone(t, part) })
+	}
+}
+
+func onAPhone(t *testing.T, part int) {
+	axe, err := os.ReadFile(filepath.Join("..", "web", "node_modules", "axe-core", "axe.min.js"))
+	if err != nil {
+		t.Fatalf("axe-core is missing: npm ci in web: %v", err)
+	}
+	d := open(t, true)
+	d.opens("keel", "halyard")
+	d.sees("checks hold")
+	for i, v := range views {
+		if i%2 != part {
+			continue
+		}
+		d.must(d.Size(390, 800))
+		d.visit(v.path)
+		d.holds("document.querySelector('h1, h2') && !document.body.innerText.includes('Loading')")
+		d.press(v.keys...)
+		for _, width := range []int{390, 640} {
+			d.must(d.Size(int64(width), 800))
+			wide, err := browser.Eval[int](d.Browser, "document.documentElement.scrollWidth")
+			d.must(err)
+			if wide > width {
+				by, err := browser.Eval[string](d.Browser, fmt.Sprintf(`[...document.querySelectorAll("main *")].filter(e => e.getBoundingClientRect().right > %d && !e.closest("[class*=scroll], .visually-hidden")).slice(0, 4).map(e => e.tagName + "." + e.className).join(" ")`, width+1))
+				d.must(err)
+				t.Errorf("%s %v is %d wide at %d: %s", v.path, v.keys, wide, width, by)
+			}
+		}
+		d.must(d.Size(390, 800))
+		_, err = browser.Eval[bool](d.Browser, string(axe)+"; true")
+		d.must(err)
+		for _, look := range [][2]string{{"white", ""}, {"g90", `, runOnly: ["color-contrast"]`}} {
+			_, err = browser.Eval[bool](d.Browser, "document.documentElement.setAttribute('theme', '"+look[0]+"'), true")
+			d.must(err)
+			found, err := browser.Await[string](d.Browser, `axe.run(document, {resultTypes: ["violations"]`+look[1]+`}).then(r => r.violations.map(v => v.id + ": " + v.nodes.slice(0, 3).map(n => n.target.join(" ") + " " + (n.any[0]?.message ?? n.all[0]?.message ?? n.none[0]?.message ?? "")).join(" | ")).join("\n"))`)
+			d.must(err)
+			if found != "" {
+				t.Errorf("%s %v %s: %s", v.path, v.keys, look[0], found)
+			}
+		}
+	}
+}
+
+// Beside the instrument the buttons of the dial-in list are large enough for a thumb (44 pixels: WCAG 2.2, 2.5.5), the reading is large, a card of the sheet says reading, target and verdict, and a tick is seen at once.
+func TestDialInOnAPhone(t *testing.T) {
+	d := open(t, true)
+	d.must(d.Size(390, 800))
+	d.opens("keel", "halyard")
+	d.holds(`[...document.querySelectorAll("tr.open")].some(r => r.querySelector(".from")?.dataset.of === "Windlass" && getComputedStyle(r.querySelector(".to"), "::before").content.includes("Halyard") && r.innerText.includes("held"))`)
+	d.visit("/sheets/1?line=filter.cutoff")
+	d.holds(`document.querySelector("tr.about aside svg") !== null`) // its picture is in the card
+	d.visit("/sheets/1/dial-in")
+	d.sees("Set Mode to", "0 of 29 done")
+	small, err := browser.Eval[[]string](d.Browser, `[...document.querySelectorAll(".now button")].filter(b => b.offsetParent && b.getBoundingClientRect().height < 44).map(b => b.innerText)`)
+	d.must(err)
+	if len(small) > 0 {
+		t.Errorf("smaller than a thumb: %v", small)
+	}
+	size, err := browser.Eval[float64](d.Browser, `parseFloat(getComputedStyle(document.querySelector(".now .big b.num")).fontSize)`)
+	d.must(err)
+	if size < 40 {
+		t.Errorf("the reading is %v pixels high", size)
+	}
+	// seen in the frame after the press, before the program has answered
+	seen, err := browser.Await[bool](d.Browser, `new Promise(done => { document.querySelector(".now .do").click(); requestAnimationFrame(() => requestAnimationFrame(() => { done(document.body.innerText.includes("1 of 29 done")) })) })`)
+	d.must(err)
+	if !seen {
+		t.Error("a tick waits for the program's answer")
+	}
+	d.sees("1 of 29 done")
+}
