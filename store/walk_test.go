@@ -18,7 +18,7 @@ import (
 func everything(t *testing.T, s *Store) string {
 	t.Helper()
 	var b strings.Builder
-	for _, table := range []string{"panels", "patches", "sheets", "ticks", "drafts", "versions", "trials"} {
+	for _, table := range []string{"panels", "patches", "sheets", "ticks", "drafts", "versions", "trials", "shelves", "sets"} {
 		var rows []map[string]any
 		must(t, s.db.Table(table).Find(&rows).Error)
 		lines := make([]string, 0, len(rows))
@@ -89,6 +89,36 @@ func TestAnyWalkCanBeTakenBack(t *testing.T) {
 				return err
 			},
 			func() error { return s.SetTick(any(), []string{"a", "b", "c"}[r.IntN(3)], "a line", r.IntN(2) == 0) },
+			func() error { return s.Archive([]Item{{KindPatch, "keel"}, {KindSheet, fmt.Sprint(any())}}, r.IntN(2) == 0) },
+			func() error { return s.Archive([]Item{{KindPanel, pick().ID}}, r.IntN(3) == 0) },
+			func() error {
+				return s.Delete([]Item{{KindSheet, fmt.Sprint(any())}, {KindPatch, []string{"foghorn", "gulls"}[r.IntN(2)]}})
+			},
+			func() error { return s.Delete([]Item{{KindPanel, pick().ID}}) },
+			func() error {
+				x := []Item{{KindPatch, "keel"}, {KindPanel, pick().ID}, {KindSheet, fmt.Sprint(any())}}[r.IntN(3)]
+				return s.Rename(x, fmt.Sprint("Name ", r.IntN(4)))
+			},
+			func() error { _, err := s.CopySheet(any()); return err },
+			func() error {
+				sets, err := s.Sets()
+				if err != nil {
+					return err
+				}
+				id := uint(0)
+				if len(sets) > 0 && r.IntN(3) > 0 {
+					id = sets[r.IntN(len(sets))].ID
+				}
+				_, err = s.PutSet(id, fmt.Sprint("Set ", r.IntN(3)), []string{"keel", "gulls", "undertow"}[:r.IntN(4)])
+				return err
+			},
+			func() error {
+				sets, err := s.Sets()
+				if err != nil || len(sets) == 0 {
+					return ErrNotFound
+				}
+				return s.DropSet(sets[r.IntN(len(sets))].ID)
+			},
 			func() error { return s.AddTrial(any(), r.IntN(10), 10, "the filter") },
 			func() error { return s.DeleteSheet(any()) },
 			func() error {

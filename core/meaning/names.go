@@ -29,6 +29,7 @@ const (
 	PDepth         ParamName = "depth"
 	PDest          ParamName = "dest"
 	PDiffusion     ParamName = "diffusion"
+	PBlend         ParamName = "blend"
 	PDownsample    ParamName = "downsample"
 	PDrift         ParamName = "drift"
 	PDrive         ParamName = "drive"

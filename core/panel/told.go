@@ -4,12 +4,14 @@ import (
 	"cmp"
 	"fmt"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"unicode"
 
 	"glossator/core/fault"
 	"glossator/core/meaning"
+	"glossator/core/scale"
 )
 
 // mostTold is how many modules and routes a panel may have whose faults are told by name; a tenth of it is how many faults are told.
@@ -369,6 +371,7 @@ func (p *Panel) Doubts() fault.List {
 		seen[key] = true
 		from[e.From], to[e.To] = true, true
 	}
+	out = append(out, p.together()...)
 	reached := map[string]bool{}
 	for _, c := range p.Controls {
 		for _, b := range c.Means {
@@ -441,6 +444,54 @@ func (p *Panel) modulates(id string) bool {
 	for _, x := range p.Points {
 		if x.Of == id {
 			return true
+		}
+	}
+	return false
+}
+
+// together lists parameters that two controls set at once where they do not add: only the later one counts then.
+func (p *Panel) together() (out fault.List) {
+	type by struct {
+		control int
+		bind    *Bind
+	}
+	seen := map[string][]by{}
+	for i := range p.Controls {
+		for k := range p.Controls[i].Means {
+			b := &p.Controls[i].Means[k]
+			owner, name := meaning.Split(b.Param)
+			m := slices.IndexFunc(p.Modules, func(m Module) bool { return m.ID == owner })
+			if m < 0 || b.Law.Kind == scale.Listed && slices.Contains(b.Law.Values, any(nil)) {
+				continue
+			}
+			spec := meaning.SpecOf(p.Modules[m].Kind)
+			if spec == nil {
+				continue
+			}
+			x, ok := spec.Param(name)
+			if !ok || x.Sums {
+				continue
+			}
+			for _, o := range seen[b.Param] {
+				if o.control != i && !exclude(o.bind.When, b.When) {
+					first, second := p.Controls[o.control].Label, p.Controls[i].Label
+					out = append(out, fault.Fault{Path: fmt.Sprintf("/controls/%d/means/%d", i, k), Message: "set by two controls at once",
+						Words: sentence(first+" and "+second, fmt.Sprintf("both set the %s of %s: where both do, only %s counts; give one of them a condition", x.Label, p.Modules[m].Label, second))})
+				}
+			}
+			seen[b.Param] = append(seen[b.Param], by{i, b})
+		}
+	}
+	return out
+}
+
+// exclude tells whether two conditions can not hold together.
+func exclude(a, b []When) bool {
+	for _, x := range a {
+		for _, y := range b {
+			if x.Control == y.Control && !slices.ContainsFunc(x.In, func(r string) bool { return slices.Contains(y.In, r) }) {
+				return true
+			}
 		}
 	}
 	return false

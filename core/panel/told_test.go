@@ -181,3 +181,35 @@ func TestDoubtsAboutAPanel(t *testing.T) {
 		}
 	}
 }
+
+// Two controls that set one parameter at once, where it does not add, are told; those that exclude each other and those of a sum are not. No shipped panel is told so.
+func TestTwoControlsAtOnceAreTold(t *testing.T) {
+	for id, c := range testrack.Panels(t) {
+		for _, d := range c.Panel.Doubts() {
+			if strings.Contains(d.Words, "both set") {
+				t.Errorf("%s: %s", id, d.Words)
+			}
+		}
+	}
+	whole := testrack.Panels(t)["halyard"]
+	b, err := json.Marshal(whole.Panel)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var p panel.Panel
+	if err := json.Unmarshal(b, &p); err != nil {
+		t.Fatal(err)
+	}
+	for i := range p.Controls {
+		if p.Controls[i].ID == "lfo1.division" {
+			p.Controls[i].Means[0].When = nil
+		}
+	}
+	said := ""
+	for _, d := range p.Doubts() {
+		said += d.Words + "\n"
+	}
+	if !strings.Contains(said, "Rate and Division both set the rate of LFO 1") {
+		t.Errorf("told: %s", said)
+	}
+}

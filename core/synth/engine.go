@@ -88,7 +88,7 @@ type oscSpec struct {
 	width, frame, amount  float64
 	level, pan            float64
 	unison                int
-	spread, stereo        float64
+	spread, stereo, blend float64
 	fm                    float64
 	modulator, master     int // other oscillators; -1 for none
 	start                 float64
@@ -331,12 +331,18 @@ func voiceOf(d *meaning.Module) voiceSpec {
 func (e *engine) oscOf(d *meaning.Module) oscSpec {
 	o := oscSpec{id: d.ID, wave: word(d, meaning.PWave), warp: word(d, meaning.PWarp), interval: num(d, meaning.PInterval), key: 1, fixed: num(d, meaning.PFixed), width: 0.5,
 		frame: num(d, meaning.PFrame), amount: clamp(num(d, meaning.PWarpAmount), 0, 1), level: amplitude(d, meaning.PLevel), pan: num(d, meaning.PPan), unison: min(16, max(1, int(num(d, meaning.PUnison)))),
-		spread: num(d, meaning.PSpread), stereo: num(d, meaning.PStereo), fm: num(d, meaning.PFM), modulator: -1, master: -1, buses: e.busesOf(d.ID)}
+		spread: num(d, meaning.PSpread), stereo: num(d, meaning.PStereo), blend: 1, fm: num(d, meaning.PFM), modulator: -1, master: -1, buses: e.busesOf(d.ID)}
 	if v, ok := d.Params[meaning.PKey]; ok && !v.Off {
 		o.key = v.Value
 	}
 	if v, ok := d.Get(meaning.PWidth); ok && v.Value > 0 {
 		o.width = clamp(v.Value, 0.02, 0.98)
+	}
+	if v, ok := d.Params[meaning.PBlend]; ok {
+		o.blend = clamp(v.Value, 0, 1)
+		if v.Off {
+			o.blend = 0
+		}
 	}
 	o.table = word(d, meaning.PTable)
 	if _, err := q.ParseTable(o.table); o.wave == waveTable && err != nil {

@@ -167,7 +167,10 @@ func newVoice(e *engine, l *life, meters *Meters) *voice {
 			o.detune = append(o.detune, q.Interval(s.spread*place).Ratio())
 			o.inc = append(o.inc, 0)
 			gl, gr := panGains(s.pan + 2*place*s.stereo)
-			g := 1 / math.Sqrt(float64(n))
+			g := 1 / math.Sqrt(1+float64(n-1)*s.blend*s.blend)
+			if u != (n-1)/2 { // the others beside the middle one
+				g *= s.blend
+			}
 			o.gains = append(o.gains, [2]float64{gl * g, gr * g})
 		}
 		v.oscs[i] = o
