@@ -176,7 +176,7 @@ func TestConditionInTheForm(t *testing.T) {
 	d.holds(field("Only while") + ".value === 'Oscillator 1 Wave = saw | pulse' && " + field("Only while") + ".getAttribute('aria-invalid') === 'false'")
 	d.sees("1 change")
 	d.press("Escape", "Ctrl+z")
-	d.sees("0 changes")
+	d.holds(`!/\d change/.test(document.querySelector("main").innerText)`)
 }
 
 // The hairline goes by the target's own steps, in the order in which they lie on the axis, whichever way the control counts; Enter
@@ -253,7 +253,7 @@ func TestNumbersInFields(t *testing.T) {
 	d.sees(`expected a number, got "many"`)
 	d.press("Escape")
 	d.holds(top + ".value === '" + was + "'")
-	d.sees("0 changes")
+	d.holds(`!/\d change/.test(document.querySelector("main").innerText)`)
 	typed("17500,5")
 	d.press("Enter")
 	d.sees("1 change")
@@ -270,7 +270,7 @@ func TestNumbersInFields(t *testing.T) {
 	d.press("Enter")
 	d.sees("expected 0 or more")
 	d.press("Escape", "Escape", "Ctrl+z")
-	d.sees("0 changes")
+	d.holds(`!/\d change/.test(document.querySelector("main").innerText)`)
 }
 
 // The line is entered in letters and numbers on the page, and is the same phrase in the program's words: the nearest octave, lengths that

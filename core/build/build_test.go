@@ -293,3 +293,40 @@ func TestRoutesAreMadeOnce(t *testing.T) {
 		}
 	}
 }
+
+// A second filter goes behind the first one, or beside it: the path that is played forks then (meaning.Path).
+func TestAFilterBesideAnother(t *testing.T) {
+	p, err := Begin("mono", "one", "One", "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, beside := range []bool{false, true} {
+		now, _, err := Add(p, "filter", Want{Beside: beside})
+		if err != nil {
+			t.Fatal(err)
+		}
+		c, err := panel.Compile(now)
+		if err != nil {
+			t.Fatal(err)
+		}
+		m := c.Interpret(c.InitState(), 120)
+		filters := 0
+		for i := range m.Modules {
+			if m.Modules[i].Kind == meaning.Filter && m.Modules[i].Used() {
+				filters++
+			}
+		}
+		path := m.Graph().Path()
+		for i := range m.Modules {
+			if d := &m.Modules[i]; d.Kind == meaning.Osc && d.Used() && path.Forks(d.ID) != beside && filters > 1 {
+				t.Errorf("beside %v: %s forks %v over %d filters", beside, d.ID, path.Forks(d.ID), filters)
+			}
+		}
+		if filters < 2 {
+			t.Logf("beside %v: %d filters are in use at init", beside, filters)
+		}
+	}
+	if _, _, err := Add(p, "lfo", Want{Beside: true}); err == nil {
+		t.Error("an LFO beside a filter")
+	}
+}

@@ -26,6 +26,8 @@ type Want struct {
 	Usual string `json:"usual,omitempty"`
 	// Count is how many slots a matrix has.
 	Count int `json:"count,omitempty"`
+	// Beside puts a filter beside the one that is there, side by side; without it, it goes behind.
+	Beside bool `json:"beside,omitempty"`
 
 	bare bool // the module alone: its controls are said one by one
 }
@@ -125,6 +127,9 @@ func Add(p *panel.Panel, block string, w Want) (*panel.Panel, string, error) {
 	if !b.Several && b.kind != "" && slices.ContainsFunc(p.Modules, func(m panel.Module) bool { return m.Kind == b.kind }) {
 		return nil, "", fmt.Errorf("the panel has one already: %s", panel.LowerFirst(b.Label))
 	}
+	if w.Beside && (b.kind != meaning.Filter || !slices.ContainsFunc(p.Modules, func(m panel.Module) bool { return m.Kind == meaning.Filter })) {
+		return nil, "", errors.New("only a filter stands beside another, and there has to be one")
+	}
 	if b.Slots {
 		return at.matrix(b, w)
 	}
@@ -132,6 +137,9 @@ func Add(p *panel.Panel, block string, w Want) (*panel.Panel, string, error) {
 	m := panel.Module{ID: at.module, Kind: b.kind, Label: at.label}
 	for name, text := range b.fixed {
 		fix(&m, name, text)
+	}
+	if w.Beside {
+		fix(&m, meaning.PRouting, "parallel")
 	}
 	at.p.Modules = append(at.p.Modules, m)
 	at.wire(m)

@@ -25,6 +25,7 @@ func movesOf(w *worked, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled
 	layer := w.in.Layer
 	first := layer == &p.Layers[0]
 	var out []gloss.Moving
+	ends := map[[2]string]*worked{} // what the target is set to, by control and reading
 	for _, m := range all {
 		g := gloss.Moving{Index: m.Index, What: m.What, At: m.At, For: m.For, When: phrase.Bars(m.Start, m.End), From: m.From, To: m.To, Target: []gloss.MovedTo{}, Verdict: gloss.Idle}
 		if m.ByPlayer() {
@@ -41,7 +42,12 @@ func movesOf(w *worked, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled
 			return nil, fmt.Errorf("move %d: %s has no control %q", m.Index+1, src.Name, m.What)
 		}
 		g.Label = strings.TrimSpace(src.SectionLabel(k) + " " + src.Controls[k].Label)
-		if err := w.byHand(&g, k, src, p, dst, opt); err != nil {
+		if len(ends) >= maxEnds {
+			g.Reason = fmt.Sprintf("not looked at: of the moves of controls those to the first %d readings are", maxEnds)
+			out = append(out, g)
+			continue
+		}
+		if err := w.byHand(&g, k, src, p, dst, opt, ends); err != nil {
 			return nil, err
 		}
 		out = append(out, g)
@@ -99,8 +105,11 @@ func (w *worked) byPlayer(g *gloss.Moving) {
 	}
 }
 
+// maxEnds is at how many readings of moved controls a translation is looked at: each is one of its own.
+const maxEnds = 60
+
 // byHand finds what is to be moved on the target for a control of the source.
-func (w *worked) byHand(g *gloss.Moving, k int, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options) error {
+func (w *worked) byHand(g *gloss.Moving, k int, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options, known map[[2]string]*worked) error {
 	n := slices.IndexFunc(p.Layers, func(y patch.Layer) bool { return y.ID == w.in.Layer.ID })
 	var ends [2]*worked
 	for i, text := range []string{g.From, g.To} {
@@ -108,18 +117,13 @@ func (w *worked) byHand(g *gloss.Moving, k int, src *panel.Compiled, p *patch.Pa
 		if err != nil {
 			return fmt.Errorf("move %d: %w", g.Index+1, err)
 		}
-		end := *p
-		still := *p.Phrase
-		still.Moves = nil
-		end.Phrase = &still
-		end.Layers = slices.Clone(p.Layers)
-		end.Layers[n].Readings = maps.Clone(p.Layers[n].Readings)
-		if end.Layers[n].Readings == nil {
-			end.Layers[n].Readings = map[string]string{}
-		}
-		end.Layers[n].Readings[src.Controls[k].ID] = pos.Reading
-		if ends[i], err = work(src, &end, dst, opt); err != nil {
-			return err
+		key := [2]string{g.What, pos.Reading}
+		if ends[i] = known[key]; ends[i] == nil {
+			ends[i], err = workAt(n, src.Controls[k].ID, pos.Reading, src, p, dst, opt)
+			if err != nil {
+				return err
+			}
+			known[key] = ends[i]
 		}
 		for j := range ends[i].sheet.Glosses {
 			x := &ends[i].sheet.Glosses[j]
@@ -149,4 +153,19 @@ func (w *worked) byHand(g *gloss.Moving, k int, src *panel.Compiled, p *patch.Pa
 		g.Reason = strings.TrimPrefix(g.Reason+fmt.Sprintf("; %d controls have to be moved together", len(g.Target)), "; ")
 	}
 	return nil
+}
+
+// workAt translates a patch with one control of a layer at another reading, and nothing moved.
+func workAt(layer int, control, reading string, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options) (*worked, error) {
+	end := *p
+	still := *p.Phrase
+	still.Moves = nil
+	end.Phrase = &still
+	end.Layers = slices.Clone(p.Layers)
+	end.Layers[layer].Readings = maps.Clone(p.Layers[layer].Readings)
+	if end.Layers[layer].Readings == nil {
+		end.Layers[layer].Readings = map[string]string{}
+	}
+	end.Layers[layer].Readings[control] = reading
+	return work(src, &end, dst, opt)
 }

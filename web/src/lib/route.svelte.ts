@@ -49,7 +49,18 @@ class Route {
   line: string = $state(new URLSearchParams(location.search).get("line") ?? "");
 
   constructor() {
-    addEventListener("popstate", () => this.read());
+    addEventListener("popstate", () => {
+      this.behind = Math.max(0, this.behind - 1);
+      this.read();
+    });
+  }
+
+  /** How many places one has come through, here in the page. */
+  private behind = 0;
+  /** Goes back to where one came from; elsewhere where that is outside of the page. */
+  back(otherwise: string) {
+    if (this.behind > 0) history.back();
+    else this.go(otherwise);
   }
 
   private read() {
@@ -58,8 +69,10 @@ class Route {
   }
 
   go(path: string) {
-    if (path !== location.pathname + location.search)
+    if (path !== location.pathname + location.search) {
       history.pushState(null, "", path);
+      this.behind++;
+    }
     this.read();
     scrollTo(0, 0);
   }

@@ -2128,6 +2128,7 @@ export interface components {
             name: string;
         };
         NewBlock: {
+            beside?: boolean;
             block?: string;
             count?: number;
             label?: string;

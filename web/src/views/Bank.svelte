@@ -173,9 +173,9 @@
     { keys: "Enter", does: "open the sheet" },
     {
       keys: "Esc",
-      does: "to the patches",
+      does: "back to where you came from",
       on: "Escape",
-      run: () => route.go("/patches"),
+      run: () => route.back("/patches"),
     },
   ]);
 </script>

@@ -108,9 +108,9 @@
     },
     {
       keys: "Esc",
-      does: "back to the patch",
+      does: "back to where you came from",
       on: "Escape",
-      run: () => route.go(`/patches/${part(id)}`),
+      run: () => route.back(`/patches/${part(id)}`),
     },
   ]);
 </script>

@@ -144,9 +144,9 @@
     { keys: "p", does: "print", on: "p", run: () => print() },
     {
       keys: "Esc",
-      does: "back to the sheet",
+      does: "back to where you came from",
       on: "Escape",
-      run: () => route.go(`/sheets/${id}`),
+      run: () => route.back(`/sheets/${id}`),
     },
   ]);
 </script>

@@ -80,9 +80,9 @@
     { keys: "b", does: "begin a blind test", on: "b", run: blind.begin },
     {
       keys: "Esc",
-      does: "back to the sheet",
+      does: "back to where you came from",
       on: "Escape",
-      run: () => route.go(`/sheets/${id}`),
+      run: () => route.back(`/sheets/${id}`),
     },
   ];
   const testing: Key[] = [

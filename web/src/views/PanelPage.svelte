@@ -22,9 +22,31 @@
     },
     (detail) => (missing = detail),
   );
-  const ids = $derived(
-    view?.sections.flatMap((s) => s.controls.map((c) => c.id)) ?? [],
+  let find = $state("");
+  let finder = $state<HTMLInputElement | null>(null);
+  const words = $derived(find.toLowerCase().split(/\s+/).filter(Boolean));
+  /** The sections with the controls that are found: every word begins one of the label, section, aliases or of what is set. */
+  const sections = $derived(
+    (view?.sections ?? [])
+      .map((s) => ({
+        ...s,
+        controls: s.controls.filter((c) => {
+          if (words.length === 0) return true;
+          const text = [
+            s.label,
+            c.label,
+            ...c.aliases,
+            ...c.means.map((m) => m.label),
+          ]
+            .join(" ")
+            .toLowerCase()
+            .split(/[\s,]+/);
+          return words.every((w) => text.some((x) => x.startsWith(w)));
+        }),
+      }))
+      .filter((s) => s.controls.length > 0),
   );
+  const ids = $derived(sections.flatMap((s) => s.controls.map((c) => c.id)));
   function move(by: number) {
     const i = ids.indexOf(route.line);
     const to = ids[Math.min(ids.length - 1, Math.max(0, i + by))] ?? "";
@@ -42,6 +64,12 @@
       run: (e) => move(e.key === "ArrowDown" ? 1 : -1),
     },
     {
+      keys: "/",
+      does: "find a control",
+      on: "/",
+      run: () => (finder?.focus(), finder?.select()),
+    },
+    {
       keys: "w",
       does: "open the workshop at the chosen control",
       on: "w",
@@ -52,9 +80,9 @@
     },
     {
       keys: "Esc",
-      does: "back to the panels",
+      does: "back to where you came from",
       on: "Escape",
-      run: () => route.go("/panels"),
+      run: () => route.back("/panels"),
     },
   ]);
 </script>
@@ -94,7 +122,27 @@
           </li>{/each}
       </ul>
     {/if}
-    {#each view.sections as s (s.id)}
+    <p>
+      <label class="small"
+        >Find a control <input
+          class="find"
+          bind:this={finder}
+          bind:value={find}
+          autocomplete="off"
+          onkeydown={(e) => {
+            if (e.key !== "Escape" && e.key !== "Enter") return;
+            e.stopPropagation();
+            if (e.key === "Escape") find = "";
+            finder?.blur();
+            route.choose(ids[0] ?? route.line);
+          }}
+        /></label
+      >
+      {#if words.length > 0}<span class="small soft" role="status"
+          >{ids.length === 1 ? "1 control" : `${ids.length} controls`}</span
+        >{/if}
+    </p>
+    {#each sections as s (s.id)}
       <h2 class="sub">
         {s.label} <span class="soft small">{stepTitle(s.step)}</span>
       </h2>
@@ -191,6 +239,17 @@
     margin: 0;
     padding: 0;
     list-style: none;
+  }
+  .find {
+    font: inherit;
+    font-size: 0.875rem;
+    width: 16rem;
+    max-width: 100%;
+    padding: 0.125rem 0.375rem;
+    color: var(--ink);
+    background: var(--sheet);
+    border: 0;
+    border-bottom: 1px solid var(--ink-3);
   }
   .control {
     width: 13rem;

@@ -138,9 +138,9 @@
     },
     {
       keys: "Esc",
-      does: "back to the patches",
+      does: "close what is open, then back to where you came from",
       on: "Escape",
-      run: () => !p.closeAll() && route.go("/patches"),
+      run: () => !p.closeAll() && route.back("/patches"),
     },
   ]);
 </script>

@@ -119,7 +119,7 @@
       does: "back to where you were",
       on: "Escape",
       typing: true,
-      run: () => (history.length > 1 ? history.back() : route.go("/")),
+      run: () => route.back("/"),
     },
   ]);
 </script>

@@ -41,7 +41,7 @@
       s.close();
       void s.choose(s.chosen);
     } else if (rule?.focused()) void s.choose(s.chosen);
-    else route.go("/");
+    else route.back("/");
   }
   keys([
     {
@@ -127,7 +127,12 @@
       on: "h",
       run: () => route.go(`/sheets/${id}/listen`),
     },
-    { keys: "Esc", does: "back to the desk", on: "Escape", run: leave },
+    {
+      keys: "Esc",
+      does: "back to where you came from",
+      on: "Escape",
+      run: leave,
+    },
   ]);
 </script>
 

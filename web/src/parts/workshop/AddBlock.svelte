@@ -76,7 +76,15 @@
     await tick();
     go?.focus();
   }
+  let beside = $state(false);
+  /** A filter may stand beside the one that is there. */
+  const canBeside = $derived(
+    !!block &&
+      /filter|pass/i.test(block.label) &&
+      w.panel.modules.some((m) => m.kind === "filter"),
+  );
   function cancel() {
+    beside = false;
     block = mine = null;
     text = "";
     shown = false;
@@ -101,6 +109,7 @@
               with: pieces
                 .filter((p) => p.more && has[p.label])
                 .map((p) => p.label),
+              beside: (beside && canBeside) || undefined,
               count: b.slots ? Number(count) || undefined : undefined,
             }
           : { panel: mine?.panel, section: mine?.section, ...want },
@@ -194,6 +203,12 @@
           {p.label}</label
         >
       {/each}
+      {#if canBeside}
+        <label class="piece"
+          ><input type="checkbox" bind:checked={beside} /> beside the filter that
+          is there</label
+        >
+      {/if}
       <Button size="small" type="submit" bind:ref={go}>Put it in</Button>
       <button type="button" class="linkish" onclick={cancel}>leave it</button>
       {#if wrong}<span class="red small" role="alert">{wrong}</span>{/if}

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Button } from "carbon-components-svelte";
   import { exportURL, part } from "../../lib/api";
+  import More from "../More.svelte";
   import type { Workshop } from "../../lib/types";
   import type { WorkshopState } from "../../lib/workshop.svelte";
 
@@ -24,18 +25,24 @@
         : `revision ${w.base}, nothing edited`}</span
   >
   <div class="end bar">
-    {#if w.base > 0}
+    <Button
+      size="small"
+      disabled={!w.draft || w.faults.length > 0}
+      onclick={s.saveRevision}>Save as revision {w.base + 1}</Button
+    >
+    {#if w.base > 0 && w.changes.length > 0}
       <button class="linkish" onclick={() => (s.changes = !s.changes)}
         >{w.changes.length === 1
           ? "1 change"
           : `${w.changes.length} changes`}</button
       >
-    {/if}
+    {:else if w.base === 0}<span class="soft small"
+        >{w.panel.controls.length === 1
+          ? "1 control"
+          : `${w.panel.controls.length} controls`}</span
+      >{/if}
     <button class="linkish" onclick={() => (s.history = !s.history)}
       >Revisions</button
-    >
-    <a download href={exportURL(`/panels/${part(s.id)}/controls.csv`)}
-      >Controls as CSV</a
     >
     <button class="linkish" onclick={() => table.click()}>Read a table</button>
     <input
@@ -47,13 +54,22 @@
       aria-label="Controls table"
       onchange={(e) => read(e.currentTarget.files)}
     />
-    {#if w.draft}<button class="linkish" onclick={s.leave}
-        >Leave the draft</button
-      >{/if}
-    <Button
-      size="small"
-      disabled={!w.draft || w.faults.length > 0}
-      onclick={s.saveRevision}>Save as revision {w.base + 1}</Button
-    >
+    <More
+      acts={[
+        {
+          text: "Controls as CSV",
+          href: exportURL(`/panels/${part(s.id)}/controls.csv`),
+        },
+        ...(w.draft
+          ? [
+              {
+                text: "Leave the draft",
+                run: () => void s.leave(),
+                danger: true,
+              },
+            ]
+          : []),
+      ]}
+    />
   </div>
 </div>
