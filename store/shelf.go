@@ -71,12 +71,12 @@ func (s *Store) Archive(items []Item, back bool) error {
 		return err
 	}
 	return s.change(verb+" "+names, func(c *changing) error {
-		for _, x := range items {
-			if _, err := c.nameOf(x); err != nil {
+		for _, it := range items {
+			if _, err := c.nameOf(it); err != nil {
 				return err
 			}
 			var old Shelf
-			err := c.tx.First(&old, "kind = ? AND ref = ?", x.Kind, x.ID).Error
+			err := c.tx.First(&old, "kind = ? AND ref = ?", it.Kind, it.ID).Error
 			have := err == nil
 			if err != nil && !errors.Is(err, gorm.ErrRecordNotFound) {
 				return err
@@ -86,7 +86,7 @@ func (s *Store) Archive(items []Item, back bool) error {
 			case back:
 				err = c.remove(&old)
 			default:
-				err = c.save(nil, &Shelf{Kind: x.Kind, Ref: x.ID, At: s.now()})
+				err = c.save(nil, &Shelf{Kind: it.Kind, Ref: it.ID, At: s.now()})
 			}
 			if err != nil && !errors.Is(err, gorm.ErrRecordNotFound) {
 				return err
@@ -107,9 +107,9 @@ func (s *Store) names(items []Item) (string, error) {
 		return items[0].Kind + " " + name, err
 	}
 	counts, order := map[string]int{}, []string{}
-	for _, x := range items {
-		if counts[x.Kind]++; counts[x.Kind] == 1 {
-			order = append(order, x.Kind)
+	for _, it := range items {
+		if counts[it.Kind]++; counts[it.Kind] == 1 {
+			order = append(order, it.Kind)
 		}
 	}
 	var out []string
@@ -124,21 +124,21 @@ func (s *Store) names(items []Item) (string, error) {
 }
 
 // nameOf gives the name of a thing; ErrNotFound where it is not there.
-func (c *changing) nameOf(x Item) (string, error) {
-	switch x.Kind {
+func (c *changing) nameOf(it Item) (string, error) {
+	switch it.Kind {
 	case KindPanel:
-		p, err := c.newest(x.ID)
+		p, err := c.newest(it.ID)
 		if err != nil || p == nil {
 			return "", errors.Join(err, ErrNotFound)
 		}
 		return p.Name, nil
 	case KindPatch:
 		var p Patch
-		err := c.tx.Select("name").First(&p, "id = ?", x.ID).Error
+		err := c.tx.Select("name").First(&p, "id = ?", it.ID).Error
 		return p.Name, found(err)
 	case KindSheet:
 		var p Sheet
-		n, err := strconv.ParseUint(x.ID, 10, 32)
+		n, err := strconv.ParseUint(it.ID, 10, 32)
 		if err != nil {
 			return "", ErrNotFound
 		}
@@ -200,21 +200,21 @@ func (s *Store) DeleteAs(what string, items []Item) error {
 // delete takes sheets away first, then patches, then panels.
 func (c *changing) delete(s *Store, items []Item) error {
 	of := func(kind string, do func(id string) error) error {
-		for _, x := range items {
-			if x.Kind != kind {
+		for _, it := range items {
+			if it.Kind != kind {
 				continue
 			}
-			if err := do(x.ID); err != nil {
+			if err := do(it.ID); err != nil {
 				return err
 			}
-			if err := c.unshelve(x); err != nil {
+			if err := c.unshelve(it); err != nil {
 				return err
 			}
 		}
 		return nil
 	}
-	for _, x := range items {
-		if !slices.Contains([]string{KindPanel, KindPatch, KindSheet}, x.Kind) {
+	for _, it := range items {
+		if !slices.Contains([]string{KindPanel, KindPatch, KindSheet}, it.Kind) {
 			return ErrNotFound
 		}
 	}
@@ -233,9 +233,9 @@ func (c *changing) delete(s *Store, items []Item) error {
 	return of(KindPanel, c.deletePanel)
 }
 
-func (c *changing) unshelve(x Item) error {
+func (c *changing) unshelve(it Item) error {
 	var old Shelf
-	err := c.tx.First(&old, "kind = ? AND ref = ?", x.Kind, x.ID).Error
+	err := c.tx.First(&old, "kind = ? AND ref = ?", it.Kind, it.ID).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return nil
 	}
@@ -293,18 +293,18 @@ func (c *changing) deletePanel(id string) error {
 }
 
 // Rename gives a panel, a patch or a sheet another name. A panel keeps its revision: its name is no setting.
-func (s *Store) Rename(x Item, name string) error {
-	was, err := (&changing{tx: s.db}).nameOf(x)
+func (s *Store) Rename(it Item, name string) error {
+	was, err := (&changing{tx: s.db}).nameOf(it)
 	if err != nil {
 		return err
 	}
-	if x.Kind == KindPatch {
-		_, err := s.ChangePatch(x.ID, fmt.Sprintf("call %s %s", was, name), func(p *patch.Patch) error { p.Name = name; return nil }, nil)
+	if it.Kind == KindPatch {
+		_, err := s.ChangePatch(it.ID, fmt.Sprintf("call %s %s", was, name), func(p *patch.Patch) error { p.Name = name; return nil }, nil)
 		return err
 	}
 	return s.change(fmt.Sprintf("call %s %s", was, name), func(c *changing) error {
-		if x.Kind == KindPanel {
-			old, err := c.newest(x.ID)
+		if it.Kind == KindPanel {
+			old, err := c.newest(it.ID)
 			if err != nil || old == nil {
 				return errors.Join(err, ErrNotFound)
 			}
@@ -319,7 +319,7 @@ func (s *Store) Rename(x Item, name string) error {
 			return c.save(old, &now)
 		}
 		var old Sheet
-		if err := c.tx.First(&old, "id = ?", x.ID).Error; err != nil {
+		if err := c.tx.First(&old, "id = ?", it.ID).Error; err != nil {
 			return found(err)
 		}
 		if old.Title == name {

@@ -86,16 +86,16 @@ func TestAMovedControlSoundsAsTheSetOne(t *testing.T) {
 		}
 		moved := playedSound(t, heldPatch(t, x.patch, x.key, patch.Move{What: x.control, At: "1/4", For: "1/1", From: x.from, To: x.to}))
 		low, high := set(x.from), set(x.to)
-		apart := func(a, b *synth.Sound, from, to float64) float64 {
-			return compare.Apart(compare.Sketched(cutOf(a, from, to)), compare.Sketched(cutOf(b, from, to)), false).Total
+		differ := func(one, other *synth.Sound, start, stop float64) float64 {
+			return compare.Apart(compare.Sketched(cutOf(one, start, stop)), compare.Sketched(cutOf(other, start, stop)), false).Total
 		}
 		// the move goes from 0.5 s to 2.5 s of the 4 s
-		end, wide := apart(moved, high, 2.8, 3.9), apart(low, high, 2.8, 3.9)
+		end, wide := differ(moved, high, 2.8, 3.9), differ(low, high, 2.8, 3.9)
 		t.Logf("%s %s %s to %s: %.2f at its end, both ends %.2f apart", x.patch, x.control, x.from, x.to, end, wide)
 		if end > 1 && end > 0.1*wide {
 			t.Errorf("%s %s: after the move it sounds %.1f just-noticeable differences from the one that was set so, where both ends are %.1f apart", x.patch, x.control, end, wide)
 		}
-		if mid := apart(moved, high, 1.0, 1.6); wide > 3 && mid < end {
+		if mid := differ(moved, high, 1.0, 1.6); wide > 3 && mid < end {
 			t.Errorf("%s %s: in the middle of the move it sounds as at its end (%.2f)", x.patch, x.control, mid)
 		}
 	}
