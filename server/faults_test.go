@@ -305,6 +305,6 @@ func TestAStoredPatchThatIsBroken(t *testing.T) {
 	if _, raw := c.do("GET", Base+"/patches/gulls/export", "", nil); string(raw) != `{"format": "glossator-patch", "layers": 7` {
 		t.Errorf("it is exported as %s", raw)
 	}
-	ask[PatchRow](c, "POST", "/patches?file=gulls.json", string(file), 201)
+	ask[PatchRow](c, "POST", "/patches?file=gulls.json&as=version", string(file), 201)
 	ask[PatchView](c, "GET", "/patches/gulls", "", 200)
 }

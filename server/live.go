@@ -179,7 +179,7 @@ func (s *Server) live(ctx context.Context, b Live, label string, p *patch.Patch,
 			}
 			var out *synth.Sound
 			err := s.queue.run(ctx, func() (err error) {
-				out, err = synth.Render(layers, stretch, synth.Options{Seed: seed, Wheel: p.Wheel, Tail: 0.05, Stop: func() bool { return ctx.Err() != nil }})
+				out, err = synth.Render(layers, stretch, synth.Options{Seed: seed, Wheel: p.Wheel, From: start, Tail: 0.05, Stop: func() bool { return ctx.Err() != nil }})
 				return err
 			})
 			if err != nil {

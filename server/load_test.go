@@ -63,7 +63,7 @@ func TestARevisionThatComesAgain(t *testing.T) {
 		return string(out)
 	}
 	for _, name := range []string{"Halyard A", "Halyard B"} {
-		if res, got := c.do("POST", Base+"/panels?file=halyard.json", named(name), nil); res.StatusCode != 201 {
+		if res, got := c.do("POST", Base+"/panels?file=halyard.json&as=version", named(name), nil); res.StatusCode != 201 {
 			t.Fatalf("%d %s", res.StatusCode, got)
 		}
 		id := ask[Opened](c, "POST", "/sheets", `{"patch":"keel","target":"halyard","school":"numbers"}`, 200).ID

@@ -103,7 +103,7 @@ func TestBackAndForward(t *testing.T) {
 		at(want)
 	}
 	for _, want := range []string{"90", "80", "70"} {
-		if d := ask[Done](c, "POST", "/redo", "", 200); d.What != "set filter.cutoff to "+want {
+		if d := ask[Done](c, "POST", "/redo", "", 200); d.What != "Keel: set Cutoff to "+want {
 			t.Errorf("made again: %q", d.What)
 		}
 		at(want)

@@ -110,7 +110,7 @@ func TestTheWayOfASheet(t *testing.T) {
 	v := ask[SheetView](c, "GET", "/sheets/1", "", 200)
 	bent := v.Sheet.Summary[gloss.Bent]
 	v = ask[SheetView](c, "PUT", "/sheets/1/overrides/filter.cutoff", `{"reading": "90"}`, 200)
-	if v.Sheet.Summary[gloss.Bent] != bent+1 || v.Sheet.Overrides["filter.cutoff"] != "90" || v.Pending.Undo != "set filter.cutoff to 90" {
+	if v.Sheet.Summary[gloss.Bent] != bent+1 || v.Sheet.Overrides["filter.cutoff"] != "90" || v.Pending.Undo != "Keel: set Cutoff to 90" {
 		t.Errorf("after the override: %v, %v, undo %q", v.Sheet.Summary, v.Sheet.Overrides, v.Pending.Undo)
 	}
 	if p := ask[Problem](c, "PUT", "/sheets/1/overrides/filter.cutoff", `{"reading": "900"}`, 422); !strings.Contains(p.Detail, "0 to 127") {
@@ -120,7 +120,7 @@ func TestTheWayOfASheet(t *testing.T) {
 		ask[Problem](c, "PUT", "/sheets/1/overrides/filter.cutoff", bad, 422)
 	}
 	ask[Problem](c, "PUT", "/sheets/1/overrides/attic", `{"reading": "1"}`, 404)
-	if done := ask[Done](c, "POST", "/undo", "", 200); done.What != "set filter.cutoff to 90" || done.Pending.Redo != done.What {
+	if done := ask[Done](c, "POST", "/undo", "", 200); done.What != "Keel: set Cutoff to 90" || done.Pending.Redo != done.What {
 		t.Errorf("undo: %+v", done)
 	}
 	if v = ask[SheetView](c, "GET", "/sheets/1", "", 200); v.Sheet.Summary[gloss.Bent] != bent || len(v.Sheet.Overrides) != 0 {

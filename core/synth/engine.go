@@ -194,6 +194,7 @@ type engine struct {
 	tap           int
 	returns       []nodeSpec
 	bank          *Bank
+	from          float64          // when in its phrase the rendering begins, in seconds
 	played, moved []phrase.Gesture // of the player's means, and of parameters
 	gestures      []phrase.Gesture // both
 	stereo        bool

@@ -31,6 +31,8 @@ type Options struct {
 	Seed uint64
 	// Wheel is where the modulation wheel is held, 0 to 1.
 	Wheel float64
+	// From is when in its phrase the first of the notes begins, in seconds: what runs on by itself stands there.
+	From float64
 	// Tail is the most that is rendered after the last note, in seconds; 0 for 4.
 	Tail float64
 	// Workers is how many voices are rendered at a time; 0 for two.
@@ -146,6 +148,7 @@ func Render(layers []Layer, notes []phrase.Note, opt Options) (s *Sound, err err
 	frames, salts := 0, saltsOf(layers)
 	for i := range layers {
 		e := newEngine(layers[i].Meaning, opt.Seed+salts[i], opt.Wheel, layers[i].Played, layers[i].Moved)
+		e.from = opt.From
 		if opt.Bank != nil {
 			e.bank = opt.Bank
 		}

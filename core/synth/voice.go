@@ -275,7 +275,7 @@ func (v *voice) happen(ev event) {
 		}
 		for i := range v.lfos {
 			l := &v.lfos[i]
-			l.begin(float64(v.at)/Rate, v.number*1009+uint64(len(v.events)))
+			l.begin(v.from+float64(v.at)/Rate, v.number*1009+uint64(len(v.events)))
 		}
 		for i := range v.oscs {
 			if o := &v.oscs[i]; !o.free && o.unison == 1 {
