@@ -50,17 +50,20 @@ class Route {
 
   constructor() {
     addEventListener("popstate", () => {
-      this.behind = Math.max(0, this.behind - 1);
+      if (this.came.at(-1) === location.pathname + location.search)
+        this.came.pop();
       this.read();
     });
   }
 
-  /** How many places one has come through, here in the page. */
-  private behind = 0;
-  /** Goes back to where one came from; elsewhere where that is outside of the page. */
+  /** The places that one has come through, here in the page. */
+  private came: string[] = [];
+  /** Goes back to where one came from; elsewhere where that is outside of the page. At once: what is typed next means the place that one is back at. */
   back(otherwise: string) {
-    if (this.behind > 0) history.back();
-    else this.go(otherwise);
+    const to = this.came.pop() ?? otherwise;
+    const left = this.came.length;
+    this.go(to);
+    this.came.length = left; // this was no step on
   }
 
   private read() {
@@ -70,8 +73,9 @@ class Route {
 
   go(path: string) {
     if (path !== location.pathname + location.search) {
+      this.came.push(location.pathname + location.search);
+      if (this.came.length > 50) this.came.shift();
       history.pushState(null, "", path);
-      this.behind++;
     }
     this.read();
     scrollTo(0, 0);
