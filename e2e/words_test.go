@@ -263,7 +263,7 @@ func TestNumbersInFields(t *testing.T) {
 	if !strings.Contains(panel, "17500.5") {
 		t.Error("the program has another number")
 	}
-	d.focus(field("Uncertainty (k = 1)"))
+	d.focus(field("Give or take, two times of three"))
 	_, err = browser.Eval[bool](d.Browser, "document.activeElement.select(), true")
 	d.must(err)
 	d.put("-3 %")

@@ -80,7 +80,7 @@ func TestWorkshop(t *testing.T) {
 	d.holds(`document.querySelector(".marks .reason")?.textContent.length > 10`)
 	d.holds(`document.querySelector(".rule svg").getAttribute("aria-label").includes("29.4 Hz")`) // equal ratios, within what the marks say
 	d.set(field("Known from"), "measured")
-	d.focus(field("Uncertainty (k = 1)"))
+	d.focus(field("Give or take, two times of three"))
 	d.put("3 %")
 	d.press("Enter")
 	d.holds(`document.querySelector(".rule div.soft").innerText.includes("measured") && document.querySelector(".rule div.soft").innerText.includes("±6 %")`) // k = 2
@@ -341,7 +341,7 @@ func TestEditsFasterThanTheAnswers(t *testing.T) {
 	d.set(field("Known from"), "assumed")
 	d.answers <- struct{}{}
 	d.sees("Undo: Halyard: Cutoff: aliases") // the form is as the first edit left it, the second is on its way
-	d.focus(field("Uncertainty (k = 1)"))
+	d.focus(field("Give or take, two times of three"))
 	d.put("7 %")
 	d.press("Enter")
 	d.answers <- struct{}{}
@@ -350,5 +350,5 @@ func TestEditsFasterThanTheAnswers(t *testing.T) {
 	d.visit("/panels/halyard/workshop?line=controls:filter.cutoff")
 	d.holds(field("Known from") + `?.value === "assumed"`)
 	d.holds(field("Aliases, by commas") + `.value === "fc"`)
-	d.holds(field("Uncertainty (k = 1)") + `.value.includes("7")`)
+	d.holds(field("Give or take, two times of three") + `.value.includes("7")`)
 }

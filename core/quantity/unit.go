@@ -256,5 +256,5 @@ func beatsText(beats float64) string {
 			return fmt.Sprintf("%g/%g", math.Round(n), den)
 		}
 	}
-	return figures(v, 4) + " of a whole note"
+	return figures(beats, 4) + " beats"
 }

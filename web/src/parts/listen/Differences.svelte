@@ -74,7 +74,7 @@
   </table>
   <p class="small soft">
     Steps: just-noticeable differences; unsure: no more than the two figures may
-    be off by (±, k = 2). A question mark: the sound does not tell. {#if table.rows.some((r) => r.of)}The
+    be off by (±, 95 times of 100). A question mark: the sound does not tell. {#if table.rows.some((r) => r.of)}The
       attack is the first note’s; pitch, decay, release, detuning and what moves
       are the last one’s.{/if}
     Not told by either: {table.rows

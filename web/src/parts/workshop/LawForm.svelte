@@ -215,7 +215,7 @@
       take={(t) => put({ source: t as "stated" }, "where the law is from")}
     />
     <Field
-      label="Uncertainty (k = 1)"
+      label="Give or take, two times of three"
       value={uncertaintyText(kept)}
       hint={law.source === "assumed" ? "5 % where none is given" : "3 % or 0.5"}
       wrong={at("/law/uncertainty")}
