@@ -49,3 +49,33 @@ export function round(from: number, to: number, about: number): number[] {
     out.push(Number((n * step).toPrecision(9)));
   return out;
 }
+
+/** The major ticks whose readings do not run into each other, even about the middle: from noon or nought outwards, else from the lowest on. half is half of what a reading takes, in pixels. */
+export function spread<
+  T extends { value: number; reading: string; major: boolean },
+>(ticks: T[], x: (v: number) => number, half: (t: T) => number): T[] {
+  const all = ticks
+    .filter((t) => t.major)
+    .sort((a, b) => x(a.value) - x(b.value));
+  const noon = all.findIndex((t) => t.reading === "12:00");
+  const from = Math.max(
+    0,
+    noon >= 0 ? noon : all.findIndex((t) => t.value === 0),
+  );
+  const first = all[from];
+  if (!first) return [];
+  const out = [first];
+  let right = x(first.value) + half(first);
+  for (const t of all.slice(from + 1)) {
+    if (x(t.value) - half(t) < right) continue;
+    out.push(t);
+    right = x(t.value) + half(t);
+  }
+  let left = x(first.value) - half(first);
+  for (const t of all.slice(0, from).reverse()) {
+    if (x(t.value) + half(t) > left) continue;
+    out.unshift(t);
+    left = x(t.value) - half(t);
+  }
+  return out;
+}

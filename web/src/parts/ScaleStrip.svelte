@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { along } from "../lib/axis";
+  import { along, spread } from "../lib/axis";
   import type { MeanView } from "../lib/types";
   /** One scale drawn as a rule: readings above, what they mean below. */
   let { mean }: { mean: MeanView } = $props();
@@ -14,18 +14,13 @@
   });
   const x = (v: number) =>
     pad + (axis.max > axis.min ? along(axis, v) : 0.5) * (width - 2 * pad);
-  const labelled = $derived.by(() => {
-    let last = -Infinity;
-    return [...ticks]
-      .sort((a, b) => a.value - b.value)
-      .filter((t) => {
-        if (!t.major) return false;
-        const half = Math.max(t.reading.length, t.text.length) * 3.3 + 4;
-        if (x(t.value) - half < last) return false;
-        last = x(t.value) + half;
-        return true;
-      });
-  });
+  const labelled = $derived(
+    spread(
+      ticks,
+      x,
+      (t) => Math.max(t.reading.length, t.text.length) * 3.3 + 4,
+    ),
+  );
 </script>
 
 {#if mean.named || ticks.length === 0}

@@ -240,6 +240,9 @@
     padding: 0;
     list-style: none;
   }
+  .page > p {
+    margin: 0.75rem 0 0;
+  }
   .find {
     font: inherit;
     font-size: 0.875rem;

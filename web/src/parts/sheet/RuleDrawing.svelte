@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { spread } from "../../lib/axis";
   import { places } from "../../lib/rule";
   import type { Scales, Side, Tick } from "../../lib/types";
 
@@ -17,19 +18,8 @@
   } = $props();
 
   /** The major ticks whose readings do not run into each other. */
-  function labelled(s: Side | undefined): Tick[] {
-    const out: Tick[] = [];
-    let last = -Infinity;
-    for (const t of [...places(s)].sort((a, b) => a.value - b.value)) {
-      if (!t.major) continue;
-      const px = x(t.value);
-      const half = t.reading.length * 3.6 + 3;
-      if (px - half < last) continue;
-      out.push(t);
-      last = px + half;
-    }
-    return out;
-  }
+  const labelled = (s: Side | undefined): Tick[] =>
+    spread([...places(s)], x, (t) => t.reading.length * 3.6 + 3);
   const axisMarks = $derived.by(() => {
     let last = -Infinity;
     return rule.marks.filter((m) => {
