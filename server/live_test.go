@@ -36,7 +36,9 @@ func cutWave(w hear.Wave, from, to float64) hear.Wave {
 // A stretch that is heard at once is that part of the whole, as near as other start phases are; with another reading it is what is heard once that is set; what is not ticked stands at init.
 func TestAStretchIsAPartOfTheWhole(t *testing.T) {
 	c := newClient(t, true)
-	apart := func(a, b hear.Wave) float64 { return compare.Apart(compare.Sketched(a), compare.Sketched(b), false).Total }
+	apart := func(a, b hear.Wave) float64 {
+		return compare.Apart(compare.Sketched(a), compare.Sketched(b), false).Total
+	}
 	for _, x := range []struct {
 		patch string
 		from  float64

@@ -89,7 +89,9 @@ func TestAnyWalkCanBeTakenBack(t *testing.T) {
 				return err
 			},
 			func() error { return s.SetTick(any(), []string{"a", "b", "c"}[r.IntN(3)], "a line", r.IntN(2) == 0) },
-			func() error { return s.Archive([]Item{{KindPatch, "keel"}, {KindSheet, fmt.Sprint(any())}}, r.IntN(2) == 0) },
+			func() error {
+				return s.Archive([]Item{{KindPatch, "keel"}, {KindSheet, fmt.Sprint(any())}}, r.IntN(2) == 0)
+			},
 			func() error { return s.Archive([]Item{{KindPanel, pick().ID}}, r.IntN(3) == 0) },
 			func() error {
 				return s.Delete([]Item{{KindSheet, fmt.Sprint(any())}, {KindPatch, []string{"foghorn", "gulls"}[r.IntN(2)]}})

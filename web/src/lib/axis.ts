@@ -65,17 +65,18 @@ export function spread<
   const first = all[from];
   if (!first) return [];
   const out = [first];
-  let right = x(first.value) + half(first);
+  const wide = Math.max(...all.map(half)); // all alike, so that steps are even
+  let right = x(first.value) + wide;
   for (const t of all.slice(from + 1)) {
-    if (x(t.value) - half(t) < right) continue;
+    if (x(t.value) - wide < right) continue;
     out.push(t);
-    right = x(t.value) + half(t);
+    right = x(t.value) + wide;
   }
-  let left = x(first.value) - half(first);
+  let left = x(first.value) - wide;
   for (const t of all.slice(0, from).reverse()) {
-    if (x(t.value) + half(t) > left) continue;
+    if (x(t.value) + wide > left) continue;
     out.unshift(t);
-    left = x(t.value) - half(t);
+    left = x(t.value) - wide;
   }
   return out;
 }
