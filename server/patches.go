@@ -270,7 +270,7 @@ func (s *Server) panelOf(p *patch.Patch) (on *panel.Compiled, behind string, err
 				return err
 			}
 		}
-		return nil
+		return c.CheckMoves(p)
 	}
 	why := takes(newest)
 	if why == nil {

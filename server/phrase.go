@@ -105,7 +105,7 @@ type MoveView struct {
 	patch.Move
 	Label string `json:"label"`
 	When  string `json:"when"`
-	// Start and End are in whole notes; Low and High of its ends, as shares of the way or travel.
+	// Start and End are in whole notes, First and Last where it begins and ends, as shares of the way or of the travel.
 	Start float64 `json:"start"`
 	End   float64 `json:"end"`
 	First float64 `json:"first"`

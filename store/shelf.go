@@ -75,20 +75,20 @@ func (s *Store) Archive(items []Item, back bool) error {
 			if _, err := c.nameOf(it); err != nil {
 				return err
 			}
-			var old Shelf
-			err := c.tx.First(&old, "kind = ? AND ref = ?", it.Kind, it.ID).Error
-			have := err == nil
-			if err != nil && !errors.Is(err, gorm.ErrRecordNotFound) {
+			if back {
+				if err := c.unshelve(it); err != nil {
+					return err
+				}
+				continue
+			}
+			var n int64
+			if err := c.tx.Model(&Shelf{}).Where("kind = ? AND ref = ?", it.Kind, it.ID).Count(&n).Error; err != nil {
 				return err
 			}
-			switch {
-			case have != back: // as it is to be
-			case back:
-				err = c.remove(&old)
-			default:
-				err = c.save(nil, &Shelf{Kind: it.Kind, Ref: it.ID, At: s.now()})
+			if n > 0 {
+				continue
 			}
-			if err != nil && !errors.Is(err, gorm.ErrRecordNotFound) {
+			if err := c.save(nil, &Shelf{Kind: it.Kind, Ref: it.ID, At: s.now()}); err != nil {
 				return err
 			}
 		}
@@ -349,7 +349,11 @@ func (s *Store) CopySheet(id uint) (*Sheet, error) {
 	}
 	out := *old
 	out.ID = 0
-	out.Title = strings.TrimSpace(out.Title + " (copy)")
+	name, err := (&changing{tx: s.db}).nameOf(Item{KindSheet, fmt.Sprint(id)})
+	if err != nil {
+		return nil, err
+	}
+	out.Title = name + " (copy)"
 	out.CreatedAt = s.now()
 	out.UpdatedAt = out.CreatedAt
 	err = s.change("duplicate the sheet of "+old.PatchName, func(c *changing) error { return c.save(nil, &out) })

@@ -3,6 +3,7 @@ package audition
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 
@@ -99,20 +100,21 @@ func moving(y synth.Layer, c *panel.Compiled, state *panel.State, p *patch.Phras
 	if len(byControl) == 0 {
 		return y, nil
 	}
-	read := func(at map[int]float64) *meaning.Meaning {
-		s := *state
-		s.At = slices.Clone(state.At)
-		for k, travel := range at {
-			f := c.Controls[k].Face
-			s.At[k] = f.Nearest(travel)
+	type place struct{ control, index int }
+	read := map[place]*meaning.Meaning{} // each place once, however often it is passed
+	at := func(k int, travel float64) *meaning.Meaning {
+		pos := c.Controls[k].Face.Nearest(travel)
+		if m := read[place{k, pos.Index}]; m != nil {
+			return m
 		}
-		return c.Interpret(&s, tempo)
+		now := *state
+		now.At = slices.Clone(state.At)
+		now.At[k] = pos
+		m := c.Interpret(&now, tempo)
+		read[place{k, pos.Index}] = m
+		return m
 	}
-	controls := make([]int, 0, len(byControl))
-	for k := range byControl {
-		controls = append(controls, k)
-	}
-	slices.Sort(controls)
+	controls := slices.Sorted(maps.Keys(byControl))
 	// the places that each control goes through
 	type leg struct{ from, to float64 }
 	legs := map[int][]leg{}
@@ -129,63 +131,50 @@ func moving(y synth.Layer, c *panel.Compiled, state *panel.State, p *patch.Phras
 			}
 			legs[k] = append(legs[k], leg{a.Travel, b.Travel})
 			for _, end := range []float64{a.Travel, b.Travel} {
-				if x := read(map[int]float64{k: end}); used(x) > most {
+				if x := at(k, end); used(x) > most {
 					base, most = x, used(x)
 				}
 			}
 		}
 	}
+	// the panel as it stands is so far from the base, all the time; what each control adds to that adds up
+	rest := shifts(base, y.Meaning)
+	for _, ref := range slices.Sorted(maps.Keys(rest)) {
+		y.Moved = append(y.Moved, phrase.Gesture{What: ref, Points: []phrase.Point{{Value: rest[ref]}}})
+	}
 	y.Meaning = base
 	for _, k := range controls {
-		rest := shifts(base, read(nil))
-		lists := map[string][]phrase.Stretch{}
-		for i, m := range byControl[k] {
-			start, end := phrase.Seconds(m.Start, tempo), phrase.Seconds(m.End, tempo)
-			was := map[string]float64{}
-			for n := range movePlaces + 1 {
-				share := float64(n) / movePlaces
-				now := shifts(base, read(map[int]float64{k: legs[k][i].from + share*(legs[k][i].to-legs[k][i].from)}))
-				at := start + share*(end-start)
+		ways := make([][movePlaces + 1]map[string]float64, len(legs[k]))
+		refs := map[string]bool{}
+		for i, l := range legs[k] {
+			for n := range ways[i] {
+				now := shifts(base, at(k, l.from+float64(n)/movePlaces*(l.to-l.from)))
+				for ref, v := range rest {
+					now[ref] -= v
+				}
+				maps.DeleteFunc(now, func(_ string, v float64) bool { return v == 0 })
 				for ref := range now {
-					if _, seen := lists[ref]; !seen {
-						lists[ref] = nil
-					}
+					refs[ref] = true
 				}
-				if n > 0 {
-					before := start + (share-1.0/movePlaces)*(end-start)
-					for ref := range merged(was, now) {
-						lists[ref] = append(lists[ref], phrase.Stretch{From: phrase.Point{At: before, Value: was[ref]}, To: phrase.Point{At: at, Value: now[ref]}})
-					}
-				}
-				was = now
+				ways[i][n] = now
 			}
 		}
-		refs := make([]string, 0, len(lists))
-		for ref := range lists {
-			refs = append(refs, ref)
-		}
-		slices.Sort(refs)
-		for _, ref := range refs {
-			list := lists[ref]
+		for _, ref := range slices.Sorted(maps.Keys(refs)) {
+			var list []phrase.Stretch
+			for i, m := range byControl[k] {
+				start, end := phrase.Seconds(m.Start, tempo), phrase.Seconds(m.End, tempo)
+				point := func(n int) phrase.Point {
+					return phrase.Point{At: start + float64(n)/movePlaces*(end-start), Value: ways[i][n][ref]}
+				}
+				for n := range movePlaces {
+					list = append(list, phrase.Stretch{From: point(n), To: point(n + 1)})
+				}
+			}
 			slices.SortStableFunc(list, func(a, b phrase.Stretch) int { return cmp.Compare(a.From.At, b.From.At) })
-			g := phrase.Join(ref, rest[ref], list)
-			if slices.ContainsFunc(g.Points, func(x phrase.Point) bool { return x.Value != 0 }) {
-				y.Moved = append(y.Moved, g)
-			}
+			y.Moved = append(y.Moved, phrase.Join(ref, 0, list))
 		}
 	}
 	return y, nil
-}
-
-func merged(a, b map[string]float64) map[string]bool {
-	out := map[string]bool{}
-	for k := range a {
-		out[k] = true
-	}
-	for k := range b {
-		out[k] = true
-	}
-	return out
 }
 
 // used counts what of a meaning does something.

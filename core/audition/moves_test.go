@@ -161,7 +161,7 @@ func TestMovesGoOver(t *testing.T) {
 			t.Fatalf("%s: moves %+v", id, s.Moves)
 		}
 		m := s.Moves[1]
-		if (len(m.Target) == 0) != (m.Verdict == gloss.LeftOut) {
+		if m.Verdict == gloss.Idle || (len(m.Target) == 0) != (m.Verdict == gloss.LeftOut) {
 			t.Errorf("%s: %+v", id, m)
 		}
 		for i, end := range []string{"2.0", "7.0"} {
@@ -219,5 +219,51 @@ func TestMovesGoOver(t *testing.T) {
 	}
 	if carried < 8 {
 		t.Errorf("the move goes over to %d targets", carried)
+	}
+}
+
+// Two controls that are moved at once add up, a part that only a move brings in is heard as long as it is brought in, and a move back to where a control stood ends there: at each of these times the sound is that of the
+// patch which is set so.
+func TestMovesAddUpAndComeBack(t *testing.T) {
+	p := heldPatch(t, "keel", "A1",
+		patch.Move{What: "mix.osc1", At: "1/4", For: "0", From: "8.0", To: "0.0"}, patch.Move{What: "mix.osc1", At: "5/4", For: "0", From: "0.0", To: "8.0"},
+		patch.Move{What: "filter.cutoff", At: "1/4", For: "0", From: "3.2", To: "7.0"}, patch.Move{What: "filter.cutoff", At: "3/2", For: "0", From: "3.2", To: "3.2"})
+	c := testrack.Panels(t)[p.Panel]
+	for _, m := range p.Phrase.Moves {
+		if _, ok := c.ControlIndex(m.What); !ok {
+			t.Fatalf("no %s", m.What)
+		}
+	}
+	moved := playedSound(t, p)
+	set := func(readings map[string]string) *synth.Sound {
+		q := *p
+		still := *p.Phrase
+		still.Moves = nil
+		q.Phrase = &still
+		q.Layers = append([]patch.Layer{}, p.Layers...)
+		q.Layers[0].Readings = map[string]string{}
+		for id, r := range p.Layers[0].Readings {
+			q.Layers[0].Readings[id] = r
+		}
+		for id, r := range readings {
+			q.Layers[0].Readings[id] = r
+		}
+		return playedSound(t, &q)
+	}
+	stands, both := set(nil), set(map[string]string{"mix.osc1": "0.0", "filter.cutoff": "7.0"})
+	differ := func(one *synth.Sound, start, stop float64) float64 {
+		return compare.Apart(compare.Sketched(cutOf(moved, start, stop)), compare.Sketched(cutOf(one, start, stop)), false).Total
+	}
+	// at 120 the moves are at 0.5 s, 2.5 s and 3 s
+	for _, x := range []struct {
+		name        string
+		as, not     *synth.Sound
+		start, stop float64
+	}{{"before", stands, both, 0, 0.45}, {"both moved", both, stands, 0.9, 2.4}, {"both back", stands, both, 3.2, 3.95}} {
+		near, far := differ(x.as, x.start, x.stop), differ(x.not, x.start, x.stop)
+		t.Logf("%s: %.2f from what is set so, %.2f from the other", x.name, near, far)
+		if near > 0.1*far || far < 3 {
+			t.Errorf("%s: it sounds %.2f just-noticeable differences from what is set so, %.2f from the other", x.name, near, far)
+		}
 	}
 }

@@ -429,7 +429,7 @@ func (in *Input) also(g *Gloss, m *meaning.Module, name meaning.ParamName) {
 		}
 	}
 	g.Also = append(g.Also, Also{Param: meaning.Ref(m.ID, name), Label: p.Label, Wanted: sub.Wanted, Reached: sub.Reached, Verdict: sub.Verdict, Diff: sub.Diff})
-	if worse(sub.Verdict, g.Verdict) {
+	if Worse(sub.Verdict, g.Verdict) {
 		g.Verdict = sub.Verdict
 		g.Reason = joined(g.Reason, p.Label+": "+orText(sub.Reason, sub.Diff))
 	}

@@ -31,16 +31,6 @@ type MovedTo struct {
 	To      string `json:"to"`
 }
 
-// Rank orders verdicts from held to left out; what is idle comes first.
-func (v Verdict) Rank() int {
-	for i, x := range []Verdict{Idle, Held, Recast, Bent, LeftOut} {
-		if v == x {
-			return i
-		}
-	}
-	return 0
-}
-
 // MeansLabel names one of the player's means.
 func MeansLabel(what string) string {
 	switch what {

@@ -72,13 +72,13 @@ func (in *Input) routeLine(g *Gloss, r *meaning.Route, name meaning.ParamName, o
 	var why []string
 	if got.Polarity != r.Polarity {
 		why = append(why, fmt.Sprintf("%s there, %s here", r.Polarity, got.Polarity))
-		if worse(Bent, g.Verdict) {
+		if Worse(Bent, g.Verdict) {
 			g.Verdict = Bent
 		}
 	}
 	if extra := in.extra(r, got); extra != "" {
 		why = append(why, "moves "+extra+" as well")
-		if worse(Bent, g.Verdict) {
+		if Worse(Bent, g.Verdict) {
 			g.Verdict = Bent
 		}
 	}

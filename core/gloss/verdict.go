@@ -109,7 +109,8 @@ func Round(x float64, decimals int) float64 {
 	return math.Round(x*p) / p
 }
 
-func worse(a, b Verdict) bool {
+// Worse tells whether a verdict is worse than another, in the order of Verdicts; idle is worse than none.
+func Worse(a, b Verdict) bool {
 	rank := func(v Verdict) int {
 		for i, w := range Verdicts {
 			if w == v {

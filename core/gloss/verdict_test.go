@@ -13,8 +13,8 @@ import (
 func TestOrderOfVerdicts(t *testing.T) {
 	for i, a := range Verdicts {
 		for k, b := range Verdicts {
-			if i < k && worse(a, b) || a == b && worse(a, b) || b != Idle && a != Idle && i > k && !worse(a, b) {
-				t.Errorf("%s worse than %s: %v", a, b, worse(a, b))
+			if i < k && Worse(a, b) || a == b && Worse(a, b) || b != Idle && a != Idle && i > k && !Worse(a, b) {
+				t.Errorf("%s worse than %s: %v", a, b, Worse(a, b))
 			}
 		}
 	}

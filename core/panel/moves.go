@@ -28,6 +28,10 @@ func (c *Compiled) CheckMoves(p *patch.Patch) error {
 		if m.Layer != "" && !slices.ContainsFunc(p.Layers, func(y patch.Layer) bool { return y.ID == m.Layer }) {
 			l.Add(at+"/layer", "expected a layer of the patch, got %q", m.Layer)
 		}
+		if c.Controls[k].Face.Len() == 0 {
+			l.Add(at+"/what", "expected a control that can be moved: %s is a text", c.Controls[k].Label)
+			continue
+		}
 		for _, x := range []struct{ name, text string }{{"from", m.From}, {"to", m.To}} {
 			if _, err := c.Parse(k, x.text); err != nil {
 				l.Add(at+"/"+x.name, "%v", err)

@@ -17,7 +17,7 @@ func (e *engine) bend() {
 	i := slices.IndexFunc(e.played, func(g phrase.Gesture) bool { return g.What == "bend" })
 	if i < 0 || slices.ContainsFunc(e.m.Routes, func(r meaning.Route) bool {
 		return r.From == "bend" && r.Used() && slices.ContainsFunc(r.To, func(to string) bool {
-			return strings.HasSuffix(to, "."+string(meaning.PInterval)) || strings.HasSuffix(to, "."+string(meaning.PTune))
+			return strings.HasSuffix(to, "."+string(meaning.PInterval)) || strings.HasSuffix(to, "."+string(meaning.PTune)) || strings.HasSuffix(to, "."+string(meaning.PTranspose))
 		})
 	}) {
 		return

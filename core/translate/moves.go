@@ -55,13 +55,18 @@ func movesOf(w *worked, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled
 	return out, nil
 }
 
+// worst gives a move a verdict, with its reason, where that is worse than the one that it has; idle gives way to every other.
+func worst(g *gloss.Moving, v gloss.Verdict, reason string) {
+	if g.Verdict == gloss.Idle && v != gloss.Idle || gloss.Worse(v, g.Verdict) {
+		g.Verdict, g.Reason = v, reason
+	}
+}
+
 // byPlayer gives a move of a player's means the worst verdict of what it drives.
 func (w *worked) byPlayer(g *gloss.Moving) {
 	var carried, lost []string
 	note := func(verdict gloss.Verdict, label string) {
-		if verdict.Rank() > g.Verdict.Rank() {
-			g.Verdict = verdict
-		}
+		worst(g, verdict, "")
 		if verdict == gloss.LeftOut {
 			lost = append(lost, label)
 		} else if verdict != gloss.Idle {
@@ -130,9 +135,7 @@ func (w *worked) byHand(g *gloss.Moving, k int, src *panel.Compiled, p *patch.Pa
 			if !slices.ContainsFunc(x.Source, func(r gloss.Reading) bool { return r.Control == g.What }) {
 				continue
 			}
-			if x.Verdict.Rank() > g.Verdict.Rank() {
-				g.Verdict, g.Reason = x.Verdict, x.Reason
-			}
+			worst(g, x.Verdict, x.Reason)
 		}
 	}
 	at := map[string]string{}
@@ -147,7 +150,7 @@ func (w *worked) byHand(g *gloss.Moving, k int, src *panel.Compiled, p *patch.Pa
 	switch {
 	case len(g.Target) == 0 && g.Verdict == gloss.Idle:
 		g.Reason = "it does nothing in this patch"
-	case len(g.Target) == 0 && g.Verdict.Rank() < gloss.LeftOut.Rank():
+	case len(g.Target) == 0 && g.Verdict != gloss.LeftOut:
 		g.Verdict, g.Reason = gloss.LeftOut, fmt.Sprintf("nothing of %s is set otherwise from one end to the other", dst.Name)
 	case len(g.Target) > 2:
 		g.Reason = strings.TrimPrefix(g.Reason+fmt.Sprintf("; %d controls have to be moved together", len(g.Target)), "; ")
