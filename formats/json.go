@@ -125,7 +125,7 @@ func ReadPatchOn(file string, data []byte, panelByID func(id string) *panel.Comp
 		}
 	}
 	var moved fault.List
-	if errors.As(c.CheckMoves(p), &moved) {
+	if errors.As(c.CheckPlayed(p), &moved) {
 		l = append(l, moved...)
 	}
 	if len(l) > 0 {

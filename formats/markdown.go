@@ -44,11 +44,14 @@ func SheetMarkdown(s *gloss.Sheet) string {
 	if len(s.Moves) > 0 {
 		fmt.Fprintf(&b, "\n## While playing\n\n| when | %s | from | to | %s | verdict | reason |\n|---|---|---|---|---|---|---|\n", cell(s.Source.Name), cell(s.Target.Name))
 		for _, m := range s.Moves {
-			var to []string
-			for _, t := range m.Target {
-				to = append(to, fmt.Sprintf("%s %s: %s to %s", t.Section, t.Label, t.From, t.To))
-			}
-			fmt.Fprintf(&b, "| %s | %s | %s | %s | %s | %s | %s |\n", cell(m.When), cell(m.Label), cell(m.From), cell(m.To), cell(strings.Join(to, "; ")), m.Verdict, cell(m.Reason))
+			fmt.Fprintf(&b, "| %s | %s | %s | %s | %s | %s | %s |\n", cell(m.When), cell(m.Label), cell(m.From), cell(m.To), cell(moved(m.Target)), m.Verdict, cell(m.Reason))
+		}
+	}
+	if len(s.Flavours) > 0 {
+		fmt.Fprintf(&b, "\n## Flavours\n\n| flavour | %s | %s | verdict | reason |\n|---|---|---|---|---|\n", cell(s.Source.Name), cell(s.Target.Name))
+		for _, f := range s.Flavours {
+			to := append([]string{}, f.Cables...)
+			fmt.Fprintf(&b, "| %s | %s | %s | %s | %s |\n", cell(f.Name), cell(moved(f.Source)), cell(strings.Join(append([]string{moved(f.Target)}, to...), "; ")), f.Verdict, cell(f.Reason))
 		}
 	}
 	if len(s.Measure) > 0 {
@@ -137,4 +140,13 @@ func reasonOf(g *gloss.Gloss) string {
 		parts = append(parts, g.Reason)
 	}
 	return strings.Join(parts, "; ")
+}
+
+// moved writes readings that are moved, in a line.
+func moved(all []gloss.MovedTo) string {
+	var out []string
+	for _, t := range all {
+		out = append(out, fmt.Sprintf("%s %s: %s to %s", t.Section, t.Label, t.From, t.To))
+	}
+	return strings.Join(out, "; ")
 }

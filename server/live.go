@@ -5,6 +5,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
 
 	"glossator/core/audition"
 	"glossator/core/gloss"
@@ -22,6 +23,10 @@ type Live struct {
 	Seconds float64 `json:"seconds"`
 	// Off are parts that are switched off.
 	Off []string `json:"off,omitempty"`
+	// Only is a part of the source that is heard alone: the others that sound by themselves are off. Empty for all.
+	Only string `json:"only,omitempty"`
+	// Flavour of the patch; empty for the patch as it stands.
+	Flavour string `json:"flavour,omitempty"`
 	// Side of a sheet: "source" or "target".
 	Side string `json:"side,omitempty"`
 	// Control of the target at another reading than the sheet has, Reading; empty for none.
@@ -48,14 +53,39 @@ func (s *Server) patchLive(ctx context.Context, in patchLiveRequest) (none File[
 	if err != nil {
 		return none, err
 	}
+	if in.Body.Flavour != "" {
+		if p, err = p.As(in.Body.Flavour); err != nil {
+			return none, badRequest{err}
+		}
+	}
 	layers, err := audition.Played(src, p, "")
 	if err != nil {
 		return none, err
 	}
+	off, err := in.Body.off(layers...)
+	if err != nil {
+		return none, err
+	}
 	for i := range layers {
-		layers[i].Meaning = audition.Without(layers[i].Meaning, in.Body.Off...)
+		layers[i].Meaning = audition.Without(layers[i].Meaning, off...)
 	}
 	return s.live(ctx, in.Body, p.Name+" on "+src.Name, p, layers)
+}
+
+// off lists what is switched off in the layers of a source.
+func (b *Live) off(layers ...synth.Layer) ([]string, error) {
+	if b.Only == "" {
+		return b.Off, nil
+	}
+	off, alone := slices.Clone(b.Off), false
+	for i := range layers {
+		others, ok := audition.Others(layers[i].Meaning, b.Only)
+		off, alone = append(off, others...), alone || ok
+	}
+	if !alone {
+		return nil, badRequest{fmt.Errorf("%s does not sound by itself: choose a line of an oscillator, a sub-oscillator, noise, a ring modulator or an operator", b.Only)}
+	}
+	return off, nil
 }
 
 type sheetLiveRequest struct {
@@ -99,7 +129,17 @@ func (s *Server) sheetLive(ctx context.Context, in sheetLiveRequest) (none File[
 		}
 		layers = []synth.Layer{y}
 	} else {
-		x, err := s.sides(j, b.Off, false)
+		off := b.Off
+		if b.Only != "" {
+			source, err := audition.Played(j.src, j.patch, j.layer())
+			if err != nil {
+				return none, badRequest{err}
+			}
+			if off, err = b.off(source...); err != nil {
+				return none, err
+			}
+		}
+		x, err := s.sides(j, off, false)
 		if err != nil {
 			return none, err
 		}

@@ -93,10 +93,12 @@ type PatchView struct {
 	// Line is the phrase in numbers.
 	Line *PhraseLine `json:"line" jsonschema:"nullable"`
 	// Moves are what is moved while the phrase is played, in order of time.
-	Moves   []MoveView  `json:"moves"`
-	Wheel   float64     `json:"wheel"`
-	Points  []PointView `json:"points"`
-	Targets []PanelRow  `json:"targets"`
+	Moves []MoveView `json:"moves"`
+	Wheel float64    `json:"wheel"`
+	// Flavours are the variants of the sound.
+	Flavours []FlavourView `json:"flavours"`
+	Points   []PointView   `json:"points"`
+	Targets  []PanelRow    `json:"targets"`
 	// MIDI is set where the panel has addresses.
 	MIDI bool `json:"midi"`
 	// Behind says that the newest revision of the panel does not take the patch's readings.
@@ -270,7 +272,7 @@ func (s *Server) panelOf(p *patch.Patch) (on *panel.Compiled, behind string, err
 				return err
 			}
 		}
-		return c.CheckMoves(p)
+		return c.CheckPlayed(p)
 	}
 	why := takes(newest)
 	if why == nil {
@@ -308,6 +310,7 @@ func (s *Server) viewOfPatch(p *patch.Patch) (PatchView, error) {
 	if v.Moves, err = moveViews(c, p); err != nil {
 		return v, err
 	}
+	v.Flavours = flavourViews(c, p)
 	v.Behind, v.Points = behind, []PointView{}
 	for i := range c.Points {
 		v.Points = append(v.Points, PointView{ID: c.Points[i].ID, Label: c.Points[i].Label, Dir: c.Points[i].Dir})
@@ -387,7 +390,7 @@ func (s *Server) fits(p *patch.Patch) error {
 			return err
 		}
 	}
-	return on.CheckMoves(p)
+	return on.CheckPlayed(p)
 }
 
 func (s *Server) answerPatch(p *patch.Patch) (none PatchView, err error) {

@@ -65,6 +65,8 @@ var Routes = []Route{
 	route("POST", "/patches/{id}/layers/{layer}/midi", "What MIDI bytes mean as readings; nothing is stored", (*Server).midiRead),
 	route("GET", "/patches/{id}/layers/{layer}/midi", "A layer as a Standard MIDI File, or with form=raw as MIDI bytes", (*Server).midiWrite, media("audio/midi")),
 	route("PUT", "/patches/{id}/phrase", "Change the phrase", (*Server).phraseSet),
+	route("PUT", "/patches/{id}/flavours", "Change the variants of a patch's sound; a line in words makes one, or adds to one", (*Server).flavoursSet),
+	route("POST", "/patches/{id}/flavours/copy", "Make a patch of its own of a flavour", (*Server).flavourCopy),
 	route("PUT", "/patches/{id}/phrase/moves", "Change what is moved while the phrase is played; a line in words adds to it", (*Server).movesSet),
 	route("GET", "/patches/{id}/phrase/presets", "Lines that can be made, and those of the same cue", (*Server).phrasePresets),
 	route("POST", "/patches/{id}/phrase/preset", "Make a preset the phrase", (*Server).phraseMake),

@@ -184,7 +184,9 @@ func (s *Server) worked(j *sheetInputs, racks []*panel.Compiled) (*sheetPart, er
 	if v, ok := s.views.Get(key); ok {
 		return v, nil
 	}
-	sheet, err := translate.Translate(j.src, j.patch, j.dst, j.options())
+	opt := j.options()
+	opt.Flavours = true
+	sheet, err := translate.Translate(j.src, j.patch, j.dst, opt)
 	if err != nil {
 		return nil, err
 	}
@@ -439,6 +441,8 @@ func (s *Server) made(id uint) (*sheetInputs, *gloss.Sheet, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	sheet, err := translate.Translate(j.src, j.patch, j.dst, j.options())
+	opt := j.options()
+	opt.Flavours = true
+	sheet, err := translate.Translate(j.src, j.patch, j.dst, opt)
 	return j, sheet, err
 }

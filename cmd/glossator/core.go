@@ -182,7 +182,7 @@ func writePanel(cmd *cobra.Command, p *panel.Panel) error {
 }
 
 func translateCommand() *cobra.Command {
-	var patchFile, to, panels, school, layer, aim string
+	var patchFile, to, panels, school, layer, flavour, aim string
 	var asJSON, asMarkdown, byEar, listen bool
 	c := &cobra.Command{
 		Use:     "translate --patch FILE --to PANEL",
@@ -200,11 +200,14 @@ func translateCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
+			if p, err = flavoured(p, flavour); err != nil {
+				return err
+			}
 			dst, err := targetPanel(rack, to)
 			if err != nil {
 				return err
 			}
-			opt := translate.Options{School: plan.School(school), Layer: layer}
+			opt := translate.Options{School: plan.School(school), Layer: layer, Flavours: true}
 			if byEar {
 				notes, _, err := audition.Notes(p, "", 0)
 				if err != nil {
@@ -253,6 +256,7 @@ func translateCommand() *cobra.Command {
 	f.StringVar(&school, "school", string(plan.Ear), "ear, numbers or feel; by ear compares renderings and takes a second or two")
 	f.StringVar(&aim, "aim", "", "recording (WAVE) of the source playing the patch's phrase: the search comes near to it instead of to a rendering")
 	f.BoolVar(&listen, "listen", false, "render both sides: how far apart they sound, what each line makes of it, and whether the lines tell it all")
+	f.StringVar(&flavour, "flavour", "", "a flavour of the patch; the patch as it stands where absent")
 	f.StringVar(&layer, "layer", "", "layer of the patch; the first where absent")
 	f.BoolVar(&byEar, "heard", false, "let parts count for as much as they are heard (renders the patch)")
 	f.BoolVar(&asJSON, "json", false, "print the whole sheet as JSON")
@@ -410,6 +414,18 @@ func openPatch(file, panels string, warnings io.Writer) (rack map[string]*panel.
 	}
 	p, src, err = formats.ReadPatchOn(file, data, func(id string) *panel.Compiled { return rack[id] })
 	return rack, p, src, err
+}
+
+// flavoured gives a patch as it stands in one of its flavours; as it is where none is named.
+func flavoured(p *patch.Patch, name string) (*patch.Patch, error) {
+	if name == "" {
+		return p, nil
+	}
+	as, err := p.As(name)
+	if err != nil {
+		return nil, usageError{fmt.Errorf("--flavour: %w", err)}
+	}
+	return as, nil
 }
 
 func names(rack map[string]*panel.Compiled) string {

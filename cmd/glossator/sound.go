@@ -42,10 +42,10 @@ type rendered struct {
 
 // rendering is what a patch is to be rendered with.
 type rendering struct {
-	patchFile, phraseFile, preset, to, panels, school, layer, out string
-	octaves, bits                                                 int
-	seed                                                          uint64
-	asJSON, force                                                 bool
+	patchFile, phraseFile, preset, to, panels, school, layer, flavour, out string
+	octaves, bits                                                          int
+	seed                                                                   uint64
+	asJSON, force                                                          bool
 }
 
 func renderCommand() *cobra.Command {
@@ -67,6 +67,7 @@ func renderCommand() *cobra.Command {
 	f.StringVar(&a.panels, "panels", "", "folder of panel files, beside those that ship with the program")
 	f.StringVar(&a.school, "school", string(plan.Ear), "numbers, ear or feel, with --to")
 	f.StringVar(&a.layer, "layer", "", "one layer of the patch; all where absent")
+	f.StringVar(&a.flavour, "flavour", "", "a flavour of the patch; the patch as it stands where absent")
 	f.IntVar(&a.octaves, "octaves", 0, "move the notes by octaves")
 	f.IntVar(&a.bits, "bits", 24, "16, 24, or 32 for float")
 	f.Uint64Var(&a.seed, "seed", 1, "for what is random: start phases, noise, drift")
@@ -87,6 +88,9 @@ func (a *rendering) run(w, warnings io.Writer) error {
 	}
 	rack, p, src, err := openPatch(a.patchFile, a.panels, warnings)
 	if err != nil {
+		return err
+	}
+	if p, err = flavoured(p, a.flavour); err != nil {
 		return err
 	}
 	if p.Phrase, err = a.phrase(p, warnings); err != nil {

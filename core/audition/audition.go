@@ -200,6 +200,9 @@ type Part struct {
 var switchable = []meaning.Kind{meaning.Osc, meaning.Sub, meaning.Noise, meaning.Ring, meaning.Operator, meaning.Feedback, meaning.Filter, meaning.Env, meaning.LFO,
 	meaning.Drive, meaning.EQ, meaning.Compressor, meaning.Multiband, meaning.Chorus, meaning.Flanger, meaning.Phaser, meaning.Delay, meaning.Reverb, meaning.Widener, meaning.Send}
 
+// sounding are the kinds that sound by themselves.
+var sounding = []meaning.Kind{meaning.Osc, meaning.Sub, meaning.Noise, meaning.Ring, meaning.Operator}
+
 // Parts lists the parts of a meaning that can be switched off, in working order; sheet may be nil.
 func Parts(m *meaning.Meaning, sheet *gloss.Sheet) []Part {
 	out := []Part{}
@@ -225,6 +228,20 @@ func Parts(m *meaning.Meaning, sheet *gloss.Sheet) []Part {
 		}
 	}
 	return out
+}
+
+// Others lists the parts of a meaning that sound by themselves beside one of them: with these off it is heard alone. ok is false where it does not sound by itself.
+func Others(m *meaning.Meaning, only string) (others []string, ok bool) {
+	for i := range m.Modules {
+		switch d := &m.Modules[i]; {
+		case !slices.Contains(sounding, d.Kind):
+		case d.ID == only:
+			ok = true
+		default:
+			others = append(others, d.ID)
+		}
+	}
+	return others, ok
 }
 
 // Without gives a meaning with some of its modules or routes switched off. A filter is bypassed; an envelope that

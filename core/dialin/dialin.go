@@ -66,6 +66,11 @@ func Of(s *gloss.Sheet) DialIn {
 			out.Playing = append(out.Playing, text)
 		}
 	}
+	for i := range s.Flavours {
+		if text := Flavoured(&s.Flavours[i]); text != "" {
+			out.Playing = append(out.Playing, text)
+		}
+	}
 	if s.Target.Memory {
 		out.First = []string{"Turn monitors and headphones down.", fmt.Sprintf("Initialise %s in a slot that may be overwritten.", s.Target.Name)}
 	} else {
@@ -180,4 +185,19 @@ func Moving(m *gloss.Moving) string {
 		parts = append(parts, fmt.Sprintf("%s %s from %s to %s", t.Section, t.Label, t.From, t.To))
 	}
 	return fmt.Sprintf("%s: move %s (for %s from %s to %s)", when, strings.Join(parts, ", "), m.Label, m.From, m.To)
+}
+
+// Flavoured says what is to be set otherwise on the target for a flavour; empty where nothing of it is in this layer.
+func Flavoured(f *gloss.Flavoured) string {
+	if len(f.Source) == 0 {
+		return ""
+	}
+	parts := append([]string{}, f.Cables...)
+	for _, t := range f.Target {
+		parts = append(parts, fmt.Sprintf("%s %s to %s (from %s)", t.Section, t.Label, t.To, t.From))
+	}
+	if len(parts) == 0 {
+		return fmt.Sprintf("For %q: nothing is set otherwise (%s)", f.Name, f.Verdict)
+	}
+	return fmt.Sprintf("For %q: %s", f.Name, strings.Join(parts, ", "))
 }

@@ -238,6 +238,8 @@ type Sheet struct {
 	Rig *Rig `json:"rig,omitempty"`
 	// Moves list what is moved while the phrase is played, in its order.
 	Moves []Moving `json:"moves,omitempty"`
+	// Flavours list the variants of the patch, in its order.
+	Flavours []Flavoured `json:"flavours,omitempty"`
 	// Notes say what holds for the whole sheet.
 	Notes []string `json:"notes"`
 }

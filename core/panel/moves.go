@@ -1,6 +1,7 @@
 package panel
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -39,4 +40,47 @@ func (c *Compiled) CheckMoves(p *patch.Patch) error {
 		}
 	}
 	return l.Err()
+}
+
+// CheckFlavours gives the faults of a patch's flavours that only the panel can tell: a fault.List, or nil.
+func (c *Compiled) CheckFlavours(p *patch.Patch) error {
+	var l fault.List
+	for i, f := range p.Flavours {
+		for n, x := range f.Sets {
+			at := fmt.Sprintf("/flavours/%d/sets/%d", i, n)
+			k, ok := c.ControlIndex(x.Control)
+			if !ok {
+				l.Add(at+"/control", "expected a control of %s, got %q", c.Name, x.Control)
+				continue
+			}
+			if _, err := c.Parse(k, x.Reading); err != nil {
+				l.Add(at+"/reading", "%v", err)
+			}
+		}
+	}
+	return l.Err()
+}
+
+// CheckPlayed gives what CheckMoves and CheckFlavours give.
+func (c *Compiled) CheckPlayed(p *patch.Patch) error {
+	var moves, flavours fault.List
+	errors.As(c.CheckMoves(p), &moves)
+	errors.As(c.CheckFlavours(p), &flavours)
+	return append(moves, flavours...).Err()
+}
+
+// Beside moves a control that stands at now by as much of its travel as lies between two other readings; words have no travel, and go where the second is.
+func (c *Compiled) Beside(control, now, from, to string) string {
+	k, ok := c.ControlIndex(control)
+	if !ok {
+		return to
+	}
+	f := &c.Controls[k].Face
+	a, errA := c.Parse(k, now)
+	b, errB := c.Parse(k, from)
+	d, errC := c.Parse(k, to)
+	if f.Discrete() || errA != nil || errB != nil || errC != nil {
+		return to
+	}
+	return f.Nearest(min(max(a.Travel+d.Travel-b.Travel, 0), 1)).Reading
 }

@@ -275,6 +275,11 @@ func TestPanelFaults(t *testing.T) {
 			}
 		}},
 		{"attenuator that is none", "/to/0", "attenuator", func(p *panel.Panel) { p.Points[11].To = []string{"lowpass.in"} }},
+		{"sound into a filter by cable", "/points/1/to/0", "not sound", func(p *panel.Panel) {
+			p.Points[1].To = []string{"lowpass.in"}
+			p.Points[1].Dir = "in"
+		}},
+		{"a choice of words that is moved", "/routes/0/to/0", "choice of words", func(p *panel.Panel) { p.Routes[0].To = []string{"osc1.sync"} }},
 		{"audio from nowhere", "/audio/0/from", "id of a module", func(p *panel.Panel) { p.Audio[0].From = "attic" }},
 		{"quiet by no control", "/modules/0/quiet/x", "id of a control", func(p *panel.Panel) { p.Modules[0].Quiet = map[string]string{"x": "1"} }},
 		{"quiet at no position", "/modules/0/quiet/osc1.wave", "triangle, saw, pulse", func(p *panel.Panel) { p.Modules[0].Quiet = map[string]string{"osc1.wave": "bell"} }},

@@ -68,7 +68,7 @@ func (c *Compiled) Read(layer *patch.Layer, path string) (*State, error) {
 		}
 		for j := range i {
 			if layer.Cables[j].To == k.To {
-				l.Add(at+"/to", "expected one cable an input: %q already has one", k.To)
+				l.Add(at+"/to", "expected one cable an input: %q already has one; an output may go to several inputs, two signals are brought together by an attenuator or a mixer", k.To)
 			}
 		}
 	}

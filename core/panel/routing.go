@@ -6,6 +6,7 @@ import (
 
 	"glossator/core/fault"
 	"glossator/core/meaning"
+	q "glossator/core/quantity"
 )
 
 func (c *Compiled) knownSource(from string) bool {
@@ -17,7 +18,11 @@ func (c *Compiled) routing(l *fault.List) {
 	ends := func(path string, to []string) bool {
 		ok := true
 		for i, d := range to {
-			if _, err := c.Param(d); err != nil {
+			p, err := c.Param(d)
+			if err == nil && p.Dim == q.DimName {
+				err = fmt.Errorf("expected something with an amount: %s of %s is a choice of words, which nothing moves by degrees; it is set by hand, or switched by a control", p.Label, d)
+			}
+			if err != nil {
 				l.Add(fmt.Sprintf("%s/%d", path, i), "%v", err)
 				ok = false
 			}
@@ -98,7 +103,7 @@ func (c *Compiled) routing(l *fault.List) {
 		case p.Dir == "in":
 			if len(p.To) == 1 && strings.HasSuffix(p.To[0], ".in") {
 				if id, _ := meaning.Split(p.To[0]); !c.isAttenuator(id) {
-					l.Add(path+"/to/0", "expected an attenuator before .in, got %q", p.To[0])
+					l.Add(path+"/to/0", "expected an attenuator before .in, got %q: cables carry what moves a parameter, not sound; the way of the sound is described as it is wired, with what switches it", p.To[0])
 				}
 			} else if ends(path+"/to", p.To) {
 				depth(path+"/full", "point:"+p.ID, p.Full, p.To[0])

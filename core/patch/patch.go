@@ -41,6 +41,8 @@ type Patch struct {
 	Wheel  float64 `json:"wheel,omitempty" jsonschema:"minimum=0,maximum=1"`
 	Layers []Layer `json:"layers" jsonschema:"minItems=1,maxItems=8"`
 	Phrase *Phrase `json:"phrase,omitempty"`
+	// Flavours are variants of the sound: what is set otherwise in each.
+	Flavours []Flavour `json:"flavours,omitempty" jsonschema:"maxItems=24"`
 }
 
 // Layer is one set of readings; most patches have one.
@@ -144,6 +146,7 @@ func (p *Patch) Check() fault.List {
 	if len(p.Layers) == 0 {
 		l.Add("/layers", "expected at least one layer")
 	}
+	p.checkFlavours(&l)
 	seen := map[string]bool{}
 	for i, y := range p.Layers {
 		at := fmt.Sprintf("/layers/%d", i)

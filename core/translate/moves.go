@@ -22,6 +22,10 @@ func movesOf(w *worked, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled
 	if err != nil {
 		return nil, err
 	}
+	plain, opt, err := w.plainly(src, p, dst, opt)
+	if err != nil {
+		return nil, err
+	}
 	layer := w.in.Layer
 	first := layer == &p.Layers[0]
 	var out []gloss.Moving
@@ -47,7 +51,7 @@ func movesOf(w *worked, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled
 			out = append(out, g)
 			continue
 		}
-		if err := w.byHand(&g, k, src, p, dst, opt, ends); err != nil {
+		if err := w.byHand(&g, k, plain, src, p, dst, opt, ends); err != nil {
 			return nil, err
 		}
 		out = append(out, g)
@@ -114,7 +118,7 @@ func (w *worked) byPlayer(g *gloss.Moving) {
 const maxEnds = 60
 
 // byHand finds what is to be moved on the target for a control of the source.
-func (w *worked) byHand(g *gloss.Moving, k int, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options, known map[[2]string]*worked) error {
+func (w *worked) byHand(g *gloss.Moving, k int, plain *worked, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options, known map[[2]string]*worked) error {
 	n := slices.IndexFunc(p.Layers, func(y patch.Layer) bool { return y.ID == w.in.Layer.ID })
 	var ends [2]*worked
 	for i, text := range []string{g.From, g.To} {
@@ -142,9 +146,20 @@ func (w *worked) byHand(g *gloss.Moving, k int, src *panel.Compiled, p *patch.Pa
 	for _, x := range ends[0].sheet.Settings {
 		at[x.Control] = x.Reading
 	}
+	base, now := map[string]string{}, map[string]string{}
+	for _, x := range plain.sheet.Settings {
+		base[x.Control] = x.Reading
+	}
+	for _, x := range w.sheet.Settings {
+		now[x.Control] = x.Reading
+	}
 	for _, x := range ends[1].sheet.Settings {
 		if was, ok := at[x.Control]; ok && was != x.Reading {
-			g.Target = append(g.Target, gloss.MovedTo{Control: x.Control, Section: x.Section, Label: x.Label, From: was, To: x.Reading})
+			to := x.Reading
+			if b := base[x.Control]; b != now[x.Control] { // by as much as the sheet has it elsewhere
+				was, to = dst.Beside(x.Control, now[x.Control], b, was), dst.Beside(x.Control, now[x.Control], b, to)
+			}
+			g.Target = append(g.Target, gloss.MovedTo{Control: x.Control, Section: x.Section, Label: x.Label, From: was, To: to})
 		}
 	}
 	switch {
@@ -160,10 +175,7 @@ func (w *worked) byHand(g *gloss.Moving, k int, src *panel.Compiled, p *patch.Pa
 
 // workAt translates a patch with one control of a layer at another reading, and nothing moved.
 func workAt(layer int, control, reading string, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options) (*worked, error) {
-	end := *p
-	still := *p.Phrase
-	still.Moves = nil
-	end.Phrase = &still
+	end := *still(p)
 	end.Layers = slices.Clone(p.Layers)
 	end.Layers[layer].Readings = maps.Clone(p.Layers[layer].Readings)
 	if end.Layers[layer].Readings == nil {

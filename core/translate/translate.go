@@ -33,6 +33,8 @@ type Options struct {
 	Heard map[string]float64
 	// Rack is an outboard rack that stands behind the target, nil for none: it plays effects that the target lacks.
 	Rack *panel.Compiled
+	// Flavours translates the patch's flavours as well: each costs a translation.
+	Flavours bool
 }
 
 // Translate sets a patch on another panel. The patch has to stand on src; the error
@@ -118,7 +120,10 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 	if w.sheet.Moves, err = movesOf(w, src, p, dst, opt); err != nil {
 		return nil, err
 	}
-	return w, nil
+	if opt.Flavours {
+		w.sheet.Flavours, err = flavoursOf(w, src, p, dst, opt)
+	}
+	return w, err
 }
 
 // read reads the source and prepares the target: the input of the sheet with no plan but what is wanted.

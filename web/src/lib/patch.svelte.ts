@@ -9,6 +9,7 @@ import { Places } from "./places";
 import { route } from "./route.svelte";
 import { words } from "./words";
 import type {
+  Flavour,
   Move,
   MoveView,
   Cable,
@@ -403,6 +404,63 @@ export class PatchState {
     });
   }
 
+  // flavours
+  /** The flavour that is heard; empty for the patch as it stands. */
+  flavour = $state("");
+  /** The part that is heard alone; empty for all. */
+  only = $state("");
+  private get flavours(): Flavour[] {
+    return (this.view?.flavours ?? []).map((f) => ({
+      name: f.name,
+      note: f.note,
+      sets: f.sets.map(({ layer, control, reading }) => ({
+        layer,
+        control,
+        reading,
+      })),
+    }));
+  }
+  /** Takes a flavour that is said in words; gives what is wrong with them. */
+  async flavourLine(line: string): Promise<string> {
+    try {
+      const layer = this.layer;
+      this.take(
+        await patches.setFlavours(this.id, this.flavours, { line, layer }),
+      );
+      return "";
+    } catch (e) {
+      const says = refused(e);
+      if (!says) app.fail(e);
+      return says ?? "it was not taken";
+    }
+  }
+  /** Takes a flavour out, or one of its readings. */
+  dropFlavour = (name: string, at?: number) =>
+    this.change("Taken out", () => {
+      const all = this.flavours;
+      const f = all.find((x) => x.name === name);
+      if (f && at !== undefined && f.sets.length > 1) f.sets.splice(at, 1);
+      else {
+        if (this.flavour === name) this.flavour = "";
+        all.splice(
+          all.findIndex((x) => x.name === name),
+          1,
+        );
+      }
+      return patches.setFlavours(this.id, all);
+    });
+  ownPatch = (name: string) =>
+    app.attempt(async () => {
+      const row = await patches.flavourCopy(this.id, name);
+      app.say("A patch of its own", row.name);
+      route.go(`/patches/${encodeURIComponent(row.id)}`);
+    });
+  /** Hears the part of the chosen line alone, or all again. */
+  alone() {
+    const part = this.chosen?.param.split(".")[0] ?? "";
+    this.only = this.only || !part ? "" : part;
+  }
+
   // versions
   readVersions = () =>
     load(
@@ -452,5 +510,9 @@ export class PatchState {
     });
   listen = () => patches.listen(this.id);
   live = (from: number, seconds: number, signal: AbortSignal) =>
-    patches.live(this.id, { from, seconds }, signal);
+    patches.live(
+      this.id,
+      { from, seconds, flavour: this.flavour, only: this.only },
+      signal,
+    );
 }

@@ -520,6 +520,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/patches/{id}/flavours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change the variants of a patch's sound; a line in words makes one, or adds to one */
+        put: operations["put-patches-id-flavours"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/flavours/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a patch of its own of a flavour */
+        post: operations["post-patches-id-flavours-copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/patches/{id}/layers": {
         parameters: {
             query?: never;
@@ -1768,6 +1802,33 @@ export interface components {
             says: string;
             worst: number;
         };
+        Flavour: {
+            name: string;
+            note?: string;
+            sets: components["schemas"]["Set"][];
+        };
+        FlavourName: {
+            name: string;
+        };
+        FlavourView: {
+            name: string;
+            note?: string;
+            sets: components["schemas"]["SetView"][];
+        };
+        Flavoured: {
+            cables?: string[];
+            name: string;
+            note?: string;
+            reason: string;
+            source: components["schemas"]["MovedTo"][];
+            target: components["schemas"]["MovedTo"][];
+            verdict: string;
+        };
+        FlavoursBody: {
+            flavours: components["schemas"]["Flavour"][];
+            layer?: string;
+            line?: string;
+        };
         Found: {
             other: string[];
             taken: components["schemas"]["Taken"][];
@@ -1988,8 +2049,10 @@ export interface components {
         };
         Live: {
             control?: string;
+            flavour?: string;
             from: number;
             off?: string[];
+            only?: string;
             reading?: string;
             seconds: number;
             side?: string;
@@ -2297,6 +2360,7 @@ export interface components {
             refuse: string[];
         };
         Patch: {
+            flavours?: components["schemas"]["Flavour"][];
             format: string;
             id: string;
             /** @enum {string} */
@@ -2362,6 +2426,7 @@ export interface components {
             archived?: boolean;
             behind: string;
             changed: number;
+            flavours: components["schemas"]["FlavourView"][];
             id: string;
             kind: string;
             layerViews: components["schemas"]["LayerView"][];
@@ -2668,6 +2733,11 @@ export interface components {
             label: string;
             step: string;
         };
+        Set: {
+            control: string;
+            layer?: string;
+            reading: string;
+        };
         SetBody: {
             name: string;
             patches: string[];
@@ -2676,6 +2746,13 @@ export interface components {
             id: number;
             name: string;
             patches: string[];
+        };
+        SetView: {
+            control: string;
+            label: string;
+            layer?: string;
+            reading: string;
+            was: string;
         };
         Sets: {
             label: string;
@@ -2707,6 +2784,7 @@ export interface components {
             audit: components["schemas"]["Check"][];
             cables: components["schemas"]["Connection"][];
             choices: components["schemas"]["Choices"];
+            flavours?: components["schemas"]["Flavoured"][];
             glosses: components["schemas"]["Gloss"][];
             layer: string;
             layers: number;
@@ -4226,6 +4304,79 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Patch"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-patches-id-flavours": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FlavoursBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-patches-id-flavours-copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FlavourName"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatchRow"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

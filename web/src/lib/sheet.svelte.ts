@@ -203,11 +203,25 @@ export class SheetState {
     });
   }
 
+  /** The part of the source that is heard alone; empty for all. */
+  single = $state("");
+  /** Hears the part of the chosen line alone, or all again. */
+  isolate() {
+    const part = this.chosen?.param?.split(".")[0] ?? "";
+    this.single = this.single || !part ? "" : part;
+  }
+
   /** The target as it is set, with the reading under the hairline. */
   live = (from: number, seconds: number, signal: AbortSignal) =>
     sheets.live(
       this.id,
-      { from, seconds, side: "target", ...(this.hair ?? {}) },
+      {
+        from,
+        seconds,
+        side: "target",
+        only: this.single,
+        ...(this.hair ?? {}),
+      },
       signal,
     );
 

@@ -7,6 +7,7 @@
   import { PatchState } from "../lib/patch.svelte";
   import { route } from "../lib/route.svelte";
   import Cables from "../parts/patch/Cables.svelte";
+  import Flavours from "../parts/patch/Flavours.svelte";
   import FromMIDI from "../parts/patch/FromMIDI.svelte";
   import HeadForm from "../parts/patch/HeadForm.svelte";
   import Layers from "../parts/patch/Layers.svelte";
@@ -42,6 +43,12 @@
       does: "play or stop; changes are heard as they are made",
       on: " ",
       run: () => bar?.toggle(),
+    },
+    {
+      keys: "i",
+      does: "hear the part of this line alone; again for all",
+      on: "i",
+      run: () => p.alone(),
     },
     {
       keys: "↑ ↓",
@@ -199,6 +206,7 @@
     <ReadingTable {p} {edit} />
     {#if view.points.length > 0}<Cables {p} {view} />{/if}
     {#if p.drawer !== "phrase"}<PhraseLine {p} {view} />{/if}
+    <Flavours {p} {view} />
     {#if view.midi}
       <p class="small">
         Readings by MIDI:

@@ -25,6 +25,7 @@
   $effect(() => {
     void s.view;
     void s.hair?.reading;
+    void s.single;
     untrack(() => void live.changed());
   });
 
@@ -66,6 +67,12 @@
       does: "open the reading; Enter again sets it, Esc leaves it",
       on: "Enter",
       run: () => edit(),
+    },
+    {
+      keys: "i",
+      does: "hear the part of this line alone; again for all",
+      on: "i",
+      run: () => s.isolate(),
     },
     {
       keys: "x",

@@ -2,6 +2,7 @@
 import { client, file, got } from "../api";
 import type {
   LiveAsk,
+  Flavour,
   Move,
   Cable,
   PatchHead,
@@ -48,6 +49,26 @@ export type MoreMoves = {
   /** One end of a control's move by steps of its face. */
   step?: { index: number; end: "from" | "to"; by: number };
 };
+/** Changes the flavours; a line in words makes one, or adds to one. */
+export const setFlavours = (
+  id: string,
+  flavours: Flavour[],
+  more: { line?: string; layer?: string } = {},
+) =>
+  got(
+    client.PUT("/api/v1/patches/{id}/flavours", {
+      ...of(id),
+      body: { flavours, ...more },
+    }),
+  );
+/** Makes a patch of its own of a flavour. */
+export const flavourCopy = (id: string, name: string) =>
+  got(
+    client.POST("/api/v1/patches/{id}/flavours/copy", {
+      ...of(id),
+      body: { name },
+    }),
+  );
 export const setHead = (id: string, body: PatchHead) =>
   got(client.PUT("/api/v1/patches/{id}", { ...of(id), body }));
 export const copy = (id: string) =>

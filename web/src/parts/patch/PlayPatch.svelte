@@ -26,6 +26,8 @@
   };
   $effect(() => {
     void p.view;
+    void p.flavour;
+    void p.only;
     untrack(() => {
       if (live.player.playing) void live.changed().then(measure);
     });
@@ -44,5 +46,9 @@
       : "Play"}&ensp;<kbd>Space</kbd></Button
 >
 <span class="small soft" role="status"
-  >{live.player.playing ? loudness : ""}</span
+  >{live.player.playing
+    ? [loudness, p.flavour, p.only && `${p.only} alone`]
+        .filter(Boolean)
+        .join(", ")
+    : ""}</span
 >

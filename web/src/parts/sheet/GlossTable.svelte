@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Snippet } from "svelte";
   import type { SheetState } from "../../lib/sheet.svelte";
-  import type { Sheet } from "../../lib/types";
+  import type { MovedTo, Sheet } from "../../lib/types";
   import { stepTitle } from "../../lib/words";
   import Readings from "../Readings.svelte";
   import Verdict from "../Verdict.svelte";
@@ -133,13 +133,10 @@
             <td>{m.label}</td>
             <td class="num">{m.from} <span class="soft">to</span> {m.to}</td>
             <td
-              >{#each m.target as t, i (t.control)}{i ? "; " : ""}{t.section}
-                {t.label}
-                <span class="num"
-                  >{t.from} <span class="soft">to</span> {t.to}</span
-                >{:else}<span class="soft"
+              >{#if m.target.length}{@render ends(m.target)}{:else}<span
+                  class="soft"
                   >{m.verdict === "left out" ? "–" : "the same on both"}</span
-                >{/each}</td
+                >{/if}</td
             >
             <td class="verdict"><Verdict verdict={m.verdict} /></td>
             <td class="reason small">{m.reason}</td>
@@ -148,7 +145,35 @@
       </tbody>
     </table>
   {/if}
+  {#if sheet.flavours?.length}
+    <h2>Flavours</h2>
+    <table class="lines playing" aria-label="What differs in each flavour">
+      <tbody>
+        {#each sheet.flavours as f (f.name)}
+          <tr>
+            <td>{f.name}</td>
+            <td>{@render ends(f.source)}</td>
+            <td
+              >{#each f.cables ?? [] as c (c)}{c};
+              {/each}{#if f.target.length}{@render ends(f.target)}{:else}<span
+                  class="soft"
+                  >{f.verdict === "left out" ? "–" : "as it is"}</span
+                >{/if}</td
+            >
+            <td class="verdict"><Verdict verdict={f.verdict} /></td>
+            <td class="reason small">{f.reason}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  {/if}
 </div>
+
+{#snippet ends(all: MovedTo[])}
+  {#each all as t, i (t.control)}{i ? "; " : ""}{t.section}
+    {t.label}
+    <span class="num">{t.from} <span class="soft">to</span> {t.to}</span>{/each}
+{/snippet}
 
 <style>
   .scroll {
