@@ -492,3 +492,19 @@ func (l Law) Travel(want quantity.Quantity) (p float64, ok bool) {
 	}
 	return lo, true
 }
+
+// Raw gives what a law of numbers makes of a travel in the law's own unit and by its own convention; ok is false where that end means none, and for a list.
+func (l Law) Raw(travel float64) (v float64, ok bool) {
+	if l.Kind == Listed || l.value(travel).Off {
+		return 0, false
+	}
+	return l.raw(travel), true
+}
+
+// Own gives a quantity's value, as a meaning has it, in the law's own unit and by its own convention; it undoes what Quantity makes of Raw. For a resonance in Q there is no such factor: the law's own unit is then that of the meaning.
+func (l Law) Own(value float64) float64 {
+	if u, _ := quantity.UnitOf(l.Unit); u.Symbol == "Q" {
+		return value
+	}
+	return value / l.factor()
+}

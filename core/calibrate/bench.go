@@ -1,0 +1,621 @@
+package calibrate
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+	"sort"
+	"strings"
+
+	"golang.org/x/sync/errgroup"
+	"gonum.org/v1/gonum/interp"
+
+	"glossator/core/hear"
+	"glossator/core/meaning"
+	"glossator/core/panel"
+	"glossator/core/phrase"
+	q "glossator/core/quantity"
+	"glossator/core/scale"
+	"glossator/core/synth"
+)
+
+// HandU is how far off a control is set with care, as a share of the uncertainty with which it is read by eye (common practice, no source).
+const HandU = 0.5
+
+// seed is that of the model's renders; a second one tells how much a figure hangs on chance.
+const seed = 7
+
+// nodes is at how many places of the travel the model is played.
+const nodes = 13
+
+// ErrNoRecipe is returned where a control cannot be measured; the error that wraps it says why.
+var ErrNoRecipe = errors.New("no recipe fits")
+
+// Bench is a control that can be measured by a recipe.
+type Bench struct {
+	Panel   *panel.Compiled
+	Control int
+	// Bind is which of the control's meanings is measured.
+	Bind   int
+	Recipe *Recipe
+	// Figure says what is taken from a recording.
+	Figure string
+
+	law    scale.Law
+	dim    q.Dim
+	param  meaning.Param
+	set    *setup
+	module *meaning.Module // as the model has it, for what turns a figure into a value directly; nil for a route
+	feat   feature
+	model  *curve
+}
+
+// Begin finds the recipe for a control and sets the panel up for it; name is that of a recipe, empty for the first that fits. It plays the model, which takes about a second. The error wraps ErrNoRecipe where none fits.
+func Begin(c *panel.Compiled, control, name string) (*Bench, error) {
+	k, ok := c.ControlIndex(control)
+	if !ok {
+		return nil, fmt.Errorf("%s has no control %q", c.Name, control)
+	}
+	x := &c.Controls[k]
+	bind := slices.IndexFunc(x.Means, func(b panel.Bind) bool { return b.Law.Kind != scale.Listed })
+	switch {
+	case len(x.Means) == 0:
+		return nil, fmt.Errorf("%w: %s sets nothing that sounds", ErrNoRecipe, x.Label)
+	case bind < 0:
+		return nil, fmt.Errorf("%w: %s has a value for each position, and no law to find out", ErrNoRecipe, x.Label)
+	}
+	if name != "" && RecipeOf(name) == nil {
+		return nil, fmt.Errorf("expected a recipe: %s, got %q", strings.Join(recipeNames(), ", "), name)
+	}
+	t := targetOf(c, k, bind)
+	var why []string
+	for _, r := range Recipes {
+		if name != "" && r.Name != name || !r.fits(t) {
+			continue
+		}
+		b, err := begin(t, r)
+		if err == nil {
+			return b, nil
+		}
+		why = append(why, r.Label+": "+err.Error())
+	}
+	if len(why) == 0 {
+		why = []string{"it is not built for " + t.ref}
+		if name != "" {
+			why = []string{fmt.Sprintf("%s is not for %s", RecipeOf(name).Label, x.Label)}
+		}
+	}
+	return nil, fmt.Errorf("%w: %s", ErrNoRecipe, strings.Join(why, "; "))
+}
+
+func recipeNames() []string {
+	var out []string
+	for _, r := range Recipes {
+		out = append(out, r.Name)
+	}
+	return out
+}
+
+// Fitting lists the recipes that are for a control, the better ones first; which of them the instrument has what it needs for, Begin tells.
+func Fitting(c *panel.Compiled, control int) []*Recipe {
+	out := []*Recipe{}
+	x := &c.Controls[control]
+	bind := slices.IndexFunc(x.Means, func(b panel.Bind) bool { return b.Law.Kind != scale.Listed })
+	if bind < 0 {
+		return out
+	}
+	t := targetOf(c, control, bind)
+	for _, r := range Recipes {
+		if r.fits(t) {
+			out = append(out, r)
+		}
+	}
+	return out
+}
+
+// begin tries the set-ups of a recipe.
+func begin(t *target, r *Recipe) (*Bench, error) {
+	b := &Bench{Panel: t.c, Control: t.control, Bind: t.bind, Recipe: r, law: t.law().Law}
+	b.dim = b.law.Dim()
+	if p, err := t.c.Param(t.ref); err == nil {
+		b.param = p
+	}
+	ways := r.ways(t)
+	if len(ways) == 0 {
+		return nil, fmt.Errorf("needs %s", r.Needs)
+	}
+	why := "needs " + r.Needs
+	for n, way := range ways {
+		if n >= 6 { // what six sources do not show, a seventh will not
+			break
+		}
+		s := quiet(t.c, t.control)
+		if !s.meet(t.law().When) {
+			continue
+		}
+		for _, w := range t.law().When {
+			if k, ok := t.c.ControlIndex(w.Control); ok {
+				s.hold(k)
+			}
+		}
+		if !way(s) {
+			continue
+		}
+		b.set = s
+		if err := b.calibrate(); err != nil {
+			why = err.Error()
+			continue
+		}
+		if t.module != nil {
+			i, _ := t.c.ModuleIndex(t.module.ID)
+			m := t.c.Module(i, s.at, panel.DefaultTempo)
+			b.module = &m
+		}
+		return b, nil
+	}
+	return nil, errors.New(why)
+}
+
+// Settings lists what everything else is to be set to.
+func (b *Bench) Settings() []Setting { return b.set.settings() }
+
+// Wheel is where the modulation wheel is to be held, 0 to 1.
+func (b *Bench) Wheel() float64 { return b.set.wheel }
+
+// Notes gives what is to be played at a reading, in seconds.
+func (b *Bench) Notes(at scale.Position) []phrase.Note {
+	v, _ := b.law.Quantity(at)
+	return b.Recipe.notes(v.Value)
+}
+
+// Position reads a reading of the control.
+func (b *Bench) Position(reading string) (scale.Position, error) {
+	return b.Panel.Parse(b.Control, reading)
+}
+
+// Law is the law as the panel has it.
+func (b *Bench) Law() scale.Law { return b.law }
+
+// render plays the model with the control at a position.
+func (b *Bench) render(at scale.Position, seed uint64) (*Sound, error) {
+	st := *b.set.at
+	st.At = slices.Clone(st.At)
+	at.U = 0
+	st.At[b.Control] = at
+	notes := b.Notes(at)
+	s, err := synth.Render([]synth.Layer{{Meaning: b.Panel.Interpret(&st, panel.DefaultTempo)}}, notes, synth.Options{Seed: seed, Raw: true, Workers: 1, Wheel: b.set.wheel})
+	if err != nil {
+		return nil, err
+	}
+	return &Sound{Wave: hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right}, Notes: notes}, nil
+}
+
+// measurable lists the places at which the model is played: evenly over the travel, without those that mean none.
+func (b *Bench) measurable() []scale.Position {
+	var all []scale.Position
+	for _, p := range b.Panel.Places(b.Control) {
+		if _, ok := b.law.Raw(p.Travel); ok {
+			all = append(all, p)
+		}
+	}
+	if len(all) <= nodes {
+		return all
+	}
+	out := make([]scale.Position, nodes)
+	for i := range out {
+		out[i] = all[int(math.Round(float64(i)*float64(len(all)-1)/(nodes-1)))]
+	}
+	return out
+}
+
+// curve goes from a figure to the value that the model had, both ways.
+type curve struct {
+	travel, value, figure []float64 // in rising travel; value in the domain of the fit
+	noise                 float64   // of the figure by chance, one standard deviation
+	between               []float64 // how far off a value between two nodes may be, at each node, in the domain of the fit
+	toValue, toFigure     func(float64) float64
+	low, high             float64 // the figures that it holds between
+}
+
+// calibrate plays the model over the travel, and picks the first of the recipe's figures that goes with the parameter.
+func (b *Bench) calibrate() error {
+	places := b.measurable()
+	if len(places) < 3 {
+		return errors.New("it has fewer than three positions to measure")
+	}
+	sounds := make([]*Sound, len(places))
+	again := make([]*Sound, 3)
+	var g errgroup.Group
+	g.SetLimit(2)
+	for i := range places {
+		g.Go(func() (err error) {
+			sounds[i], err = b.render(places[i], seed)
+			return err
+		})
+	}
+	for i := range again {
+		g.Go(func() (err error) {
+			again[i], err = b.render(places[(2*i+1)*len(places)/6], seed+1)
+			return err
+		})
+	}
+	if err := g.Wait(); err != nil {
+		return err
+	}
+	why := "nothing is heard of it"
+	var best *curve
+	var bestFeature feature
+	most := 0.0
+	for _, f := range b.Recipe.features {
+		c, said := b.curveOf(f, places, sounds, again)
+		if c == nil {
+			if said != "" {
+				why = said
+			}
+			continue
+		}
+		worth := math.Abs(c.high-c.low) / c.noise * float64(len(c.travel)) / float64(len(places))
+		whole := c.travel[len(c.travel)-1]-c.travel[0] >= 0.7*(places[len(places)-1].Travel-places[0].Travel)
+		if !isLikeness(f) && whole { // a figure of its own, that holds over most of the travel
+			best, bestFeature = c, f
+			break
+		}
+		if worth > most {
+			best, bestFeature, most = c, f, worth
+		}
+	}
+	if best == nil {
+		return errors.New(why)
+	}
+	b.model, b.feat, b.Figure = best, bestFeature, bestFeature.name
+	return nil
+}
+
+func isLikeness(f feature) bool {
+	return slices.ContainsFunc(likeness, func(x feature) bool { return x.name == f.name })
+}
+
+// domain turns a value of the law, in its own unit, into that of the fit: the binary logarithm where equal steps are ratios. back undoes it.
+func (b *Bench) domain(raw float64) float64 { return intoDomain(b.law, raw) }
+
+func (b *Bench) back(y float64) float64 { return outOfDomain(b.law, y) }
+
+func intoDomain(l scale.Law, raw float64) float64 {
+	if l.Dim().Geometric() {
+		return math.Log2(max(raw, 1e-12))
+	}
+	return raw
+}
+
+func outOfDomain(l scale.Law, y float64) float64 {
+	if l.Dim().Geometric() {
+		return math.Exp2(y)
+	}
+	return y
+}
+
+// curveOf takes a figure from the model's sounds; nil where it does not go with the parameter.
+func (b *Bench) curveOf(f feature, places []scale.Position, sounds, again []*Sound) (*curve, string) {
+	c := &curve{}
+	why, said := 0, ""
+	var us []float64
+	type node struct{ travel, value, figure float64 }
+	var all []node
+	for i, p := range places {
+		raw, _ := b.law.Raw(p.Travel)
+		fig := f.of(sounds[i])
+		if !fig.known() {
+			why++
+			said = fig.Why
+			continue
+		}
+		us = append(us, fig.U)
+		all = append(all, node{p.Travel, b.domain(raw), fig.Value})
+	}
+	if len(all) < 3 {
+		return nil, said
+	}
+	sort.Float64s(us)
+	c.noise = us[len(us)/2]
+	var chance, n float64
+	for i, s := range again {
+		at := (2*i + 1) * len(places) / 6
+		one, two := f.of(sounds[at]), f.of(s)
+		if one.known() && two.known() {
+			chance, n = chance+(one.Value-two.Value)*(one.Value-two.Value)/2, n+1
+		}
+	}
+	if n > 0 {
+		c.noise = math.Hypot(c.noise/2, math.Sqrt(chance/n))
+	}
+	c.noise = max(c.noise, 1e-6)
+	// the most places over which the figure goes on in one way: one that was taken for its double stands out
+	run := longest(len(all), func(i, k int) bool { return all[k].figure > all[i].figure+c.noise/2 })
+	if down := longest(len(all), func(i, k int) bool { return all[k].figure < all[i].figure-c.noise/2 }); len(down) > len(run) {
+		run = down
+	}
+	kept := all[:0:0]
+	for _, i := range run {
+		kept = append(kept, all[i])
+	}
+	all = kept
+	if len(all) < 3 || 10*len(all) < 6*len(places) && len(places) > 4 || math.Abs(all[len(all)-1].figure-all[0].figure) < 6*c.noise || all[len(all)-1].travel-all[0].travel < 0.3 {
+		return nil, "what is heard does not go with it"
+	}
+	for _, x := range all {
+		c.travel, c.value, c.figure = append(c.travel, x.travel), append(c.value, x.value), append(c.figure, x.figure)
+	}
+	c.low, c.high = min(c.figure[0], c.figure[len(all)-1]), max(c.figure[0], c.figure[len(all)-1])
+	var err error
+	if c.toValue, err = through(c.figure, c.value); err == nil {
+		c.toFigure, err = through(c.travel, c.figure)
+	}
+	if err != nil {
+		return nil, err.Error()
+	}
+	c.between = make([]float64, len(all))
+	for i := 1; i+1 < len(all) && len(all) > 3; i++ { // a curve without a node: with it, it is a quarter as far off and less (the error of a cubic goes with the fourth power of the steps)
+		x, y := slices.Delete(slices.Clone(c.figure), i, i+1), slices.Delete(slices.Clone(c.value), i, i+1)
+		if f, err := through(x, y); err == nil {
+			c.between[i] = math.Abs(f(c.figure[i])-c.value[i]) / 5
+		}
+	}
+	if n := len(all); n > 3 {
+		c.between[0], c.between[n-1] = 2*c.between[1], 2*c.between[n-2]
+	}
+	return c, ""
+}
+
+// unsureAt gives how far off the curve itself may be at a figure, in the domain of the fit.
+func (c *curve) unsureAt(figure float64) float64 {
+	best := 0
+	for i := range c.figure {
+		if math.Abs(c.figure[i]-figure) < math.Abs(c.figure[best]-figure) {
+			best = i
+		}
+	}
+	return c.between[best]
+}
+
+// longest gives the places of the longest row in which each goes on from the one before.
+func longest(n int, goes func(i, k int) bool) []int {
+	length, before := make([]int, n), make([]int, n)
+	last := 0
+	for k := range n {
+		length[k], before[k] = 1, -1
+		for i := range k {
+			if goes(i, k) && length[i]+1 > length[k] {
+				length[k], before[k] = length[i]+1, i
+			}
+		}
+		if length[k] > length[last] {
+			last = k
+		}
+	}
+	var out []int
+	for k := last; n > 0 && k >= 0; k = before[k] {
+		out = append(out, k)
+	}
+	slices.Reverse(out)
+	return out
+}
+
+// through makes a monotone curve through points (Fritsch and Butland), straight beyond its ends.
+func through(x, y []float64) (func(float64) float64, error) {
+	x, y = slices.Clone(x), slices.Clone(y)
+	if len(x) > 1 && x[0] > x[len(x)-1] {
+		slices.Reverse(x)
+		slices.Reverse(y)
+	}
+	var c interp.FritschButland
+	if err := c.Fit(x, y); err != nil {
+		return nil, err
+	}
+	n := len(x) - 1
+	low, high := (y[1]-y[0])/(x[1]-x[0]), (y[n]-y[n-1])/(x[n]-x[n-1])
+	return func(v float64) float64 {
+		switch {
+		case v < x[0]:
+			return y[0] + low*(v-x[0])
+		case v > x[n]:
+			return y[n] + high*(v-x[n])
+		}
+		return c.Predict(v)
+	}, nil
+}
+
+// Recorded is the figure of one take.
+type Recorded struct {
+	Reading string  `json:"reading"`
+	Travel  float64 `json:"travel"`
+	// TravelU is how far off the control may stand.
+	TravelU float64 `json:"travelU"`
+	Figure  float64 `json:"figure"`
+	U       float64 `json:"u"`
+	// Why says why the take says nothing, or is in doubt; empty for a good one.
+	Why string `json:"why,omitempty"`
+	// Foreign is set for a recording of which it is not known what was played.
+	Foreign bool `json:"foreign,omitempty"`
+}
+
+// Hear takes the figure of a take with the control at a reading. What spoils it is said in Why: the figure is then not used.
+func (b *Bench) Hear(reading string, s *Sound) (Recorded, error) {
+	at, err := b.Position(reading)
+	if err != nil {
+		return Recorded{}, err
+	}
+	r := Recorded{Reading: at.Reading, Travel: at.Travel, Foreign: len(s.Notes) == 0}
+	if f := &b.Panel.Controls[b.Control].Face; f.Kind == scale.Clock || f.Kind == scale.Marks {
+		if at.Travel > 0 && at.Travel < 1 {
+			r.TravelU = HandU * at.U
+		}
+	}
+	if s.Rate <= 0 || len(s.Left) == 0 {
+		r.Why = "the recording is empty"
+		return r, nil
+	}
+	if _, ok := b.law.Raw(at.Travel); !ok {
+		r.Why = "this end means none: there is nothing to measure"
+		return r, nil
+	}
+	if m := s.listen().Peak(); m.Known && strings.Contains(m.Why, "clip") {
+		r.Why = "it clips: turn the recording level down and take it again"
+		return r, nil
+	} else if !m.Known || m.Value < -80 {
+		r.Why = "it is silent: is the cable in, and the level up?"
+		return r, nil
+	}
+	if why := b.wrongNote(s); why != "" {
+		r.Why = why
+		return r, nil
+	}
+	f := b.feat.of(s)
+	if !f.known() {
+		r.Why = f.Why
+		return r, nil
+	}
+	r.Figure, r.U = f.Value, math.Hypot(f.U/2, b.model.noise)
+	return r, nil
+}
+
+// wrongNote tells whether another note than asked was played, where the pitch is not what is measured.
+func (b *Bench) wrongNote(s *Sound) string {
+	if len(s.Notes) == 0 || b.dim == q.DimInterval || len(s.Notes) > 1 || s.Notes[0].End < 0.3 {
+		return ""
+	}
+	st := *b.set.at
+	m := b.Panel.Interpret(&st, panel.DefaultTempo)
+	for i := range m.Modules { // a noise has no note
+		if d := &m.Modules[i]; d.Kind == meaning.Noise && d.Used() {
+			return ""
+		}
+	}
+	p := s.steady(0).listen().Pitch()
+	if !p.Known {
+		return ""
+	}
+	off := 12*math.Log2(p.Value/440) + 69 - s.Notes[0].Key
+	if n := math.Round(off); math.Mod(math.Abs(n), 12) == 0 || math.Abs(off-n) > 0.4 { // an octave is a matter of the range
+		return ""
+	} else if math.Abs(n) >= 1 {
+		return fmt.Sprintf("another note was played: %+.0f semitones from the one that was asked for", n)
+	}
+	return ""
+}
+
+// Take is a value of the law that a take has told.
+type Take struct {
+	Reading string  `json:"reading"`
+	Value   float64 `json:"value"`
+	// U is one standard uncertainty in the same unit, with that of setting the control.
+	U    float64 `json:"u"`
+	Unit string  `json:"unit"`
+	// Why says why it is not used, or what is odd about it.
+	Why string `json:"why,omitempty"`
+
+	travel, y, uy float64 // in the domain of the fit
+	used          bool
+}
+
+// Takes turns figures into values. Relative figures hold against the take at the place where the law is the highest.
+func (b *Bench) Takes(all []Recorded) []Take {
+	ref, high := -1, math.Inf(-1)
+	for i := range all {
+		if x, ok := b.referenceAt(all[i].Travel); ok && all[i].Why == "" && x > high {
+			ref, high = i, x
+		}
+	}
+	out := make([]Take, len(all))
+	for i, r := range all {
+		t := Take{Reading: r.Reading, Unit: b.law.Unit, Why: r.Why, travel: r.Travel}
+		if r.Why == "" {
+			b.value(&t, r, all, ref)
+		}
+		out[i] = t
+	}
+	return out
+}
+
+// referenceAt tells how well a take at a travel serves as the one that others hold against: the higher the better.
+func (b *Bench) referenceAt(travel float64) (worth float64, ok bool) {
+	raw, ok := b.law.Raw(travel)
+	if b.feat.relative == againstNone {
+		return -math.Abs(raw), ok
+	}
+	return b.domain(raw), ok
+}
+
+func (b *Bench) value(t *Take, r Recorded, all []Recorded, ref int) {
+	f, u := r.Figure, r.U
+	if b.feat.relative != absolute {
+		f += b.model.toFigure(all[ref].Travel) - all[ref].Figure
+		u = math.Hypot(u, all[ref].U)
+	}
+	var y, slope float64
+	if r.Foreign && b.feat.direct != nil && b.feat.relative == absolute {
+		own := func(f float64) float64 { return b.domain(b.law.Own(b.feat.direct(f, b.moduleAsSet()))) }
+		y = own(f)
+		slope = (own(f+0.01) - own(f-0.01)) / 0.02
+	} else {
+		y = b.model.toValue(f)
+		d := max(b.model.noise, 1e-3*(b.model.high-b.model.low))
+		slope = (b.model.toValue(f+d) - b.model.toValue(f-d)) / (2 * d)
+		if over := max(b.model.low-f, f-b.model.high); over > 0 { // beyond what the model has played
+			u = math.Hypot(u, over/2)
+		}
+	}
+	uy := math.Abs(slope) * u
+	if !r.Foreign || b.feat.direct == nil {
+		uy = math.Hypot(uy, b.model.unsureAt(f))
+	}
+	d := 0.01
+	a, okA := b.law.Raw(max(r.Travel-d, 1e-6))
+	z, okZ := b.law.Raw(min(r.Travel+d, 1-1e-6))
+	if okA && okZ {
+		per := (b.domain(z) - b.domain(a)) / (min(r.Travel+d, 1) - max(r.Travel-d, 0))
+		uy = math.Hypot(uy, per*r.TravelU)
+	}
+	if math.IsNaN(y) || math.IsInf(y, 0) || math.IsNaN(uy) {
+		t.Why = "it says nothing that the law could be"
+		return
+	}
+	t.y, t.uy, t.used = y, max(uy, 1e-6), true
+	t.Value = b.back(y)
+	t.U = uy
+	if b.dim.Geometric() {
+		t.U = t.Value * math.Ln2 * uy
+	}
+}
+
+func (b *Bench) moduleAsSet() *meaning.Module {
+	if b.module != nil {
+		return b.module
+	}
+	return &meaning.Module{}
+}
+
+// JND is a just-noticeable difference of the parameter in the domain of the fit.
+func (b *Bench) JND() float64 {
+	d := b.param.JND
+	switch {
+	case d.Size <= 0:
+		return 0.05 * b.span()
+	case d.Share && b.dim.Geometric():
+		return math.Log2(1 + d.Size)
+	case d.Share:
+		return d.Size * b.span()
+	}
+	return math.Abs(b.law.Own(d.Size))
+}
+
+// span is how far the law as the panel has it goes, in the domain of the fit.
+func (b *Bench) span() float64 {
+	places := b.measurable()
+	if len(places) < 2 {
+		return 1
+	}
+	a, _ := b.law.Raw(places[0].Travel)
+	z, _ := b.law.Raw(places[len(places)-1].Travel)
+	return max(math.Abs(b.domain(z)-b.domain(a)), 1e-9)
+}
