@@ -86,7 +86,9 @@ func bend(l scale.Law, f scale.Face, places []scale.Position, d *rand.Rand, off 
 	if knob && d.IntN(stopsIn) == 0 {
 		atEnds = stops
 	}
-	centred := l.Kind == scale.Bipolar
+	low, _ := l.Raw(0)
+	top, _ := l.Raw(1)
+	centred := l.Kind == scale.Bipolar || !geo && low == -top // the middle is none, and stays so
 	if centred && knob && d.IntN(deadIn) == 0 {
 		middle = dead
 	}
@@ -126,7 +128,7 @@ func bend(l scale.Law, f scale.Face, places []scale.Position, d *rand.Rand, off 
 		switch {
 		case geo:
 			return v * math.Exp(high+tilt*(q-0.5))
-		case l.Dim() == quantity.DimLevel: // full is what the rest is held against
+		case l.Dim() == quantity.DimLevel && low != 0: // full is what the rest is held against
 			return full + (v-full)*(1+high)
 		case natural(l): // nothing more than all of it
 			return v

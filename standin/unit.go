@@ -81,6 +81,12 @@ func (u *Unit) Wait(minutes float64) { u.waited += minutes }
 // Wheel holds the modulation wheel, 0 to 1.
 func (u *Unit) Wheel(at float64) { u.wheel = min(max(at, 0), 1) }
 
+// Went says how many takes it has played already, when it is taken up again.
+func (u *Unit) Went(takes int) {
+	u.played = takes
+	u.hand = dice(u.Panel.Panel, u.Number, fmt.Sprintf("hand, take %d", takes))
+}
+
 // Patch puts cables in, in place of those that are there.
 func (u *Unit) Patch(cables []patch.Cable) { u.at.Cables = cables }
 

@@ -46,6 +46,8 @@ var migrations = []migration{
 		`ALTER TABLE changes ADD COLUMN scope TEXT NOT NULL DEFAULT ''`,
 		`CREATE INDEX changes_scope ON changes (scope, undone)`,
 	}},
+	{8, []string{`CREATE TABLE sittings (id INTEGER PRIMARY KEY AUTOINCREMENT, panel_id TEXT NOT NULL, control TEXT NOT NULL, recipe TEXT NOT NULL, instrument TEXT NOT NULL, takes BLOB NOT NULL,
+		updated_at DATETIME NOT NULL, UNIQUE (panel_id, control))`}},
 }
 
 // migrate brings the database to the newest schema, one transaction a step.

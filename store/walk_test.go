@@ -18,7 +18,7 @@ import (
 func everything(t *testing.T, s *Store) string {
 	t.Helper()
 	var b strings.Builder
-	for _, table := range []string{"panels", "patches", "sheets", "ticks", "drafts", "versions", "trials", "shelves", "sets"} {
+	for _, table := range []string{"panels", "patches", "sheets", "ticks", "drafts", "versions", "trials", "shelves", "sets", "sittings"} {
 		var rows []map[string]any
 		must(t, s.db.Table(table).Find(&rows).Error)
 		lines := make([]string, 0, len(rows))

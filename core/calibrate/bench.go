@@ -49,6 +49,34 @@ type Bench struct {
 	module *meaning.Module // as the model has it, for what turns a figure into a value directly; nil for a route
 	feat   feature
 	model  *curve
+	uses   []float64 // travels at which it has to be known; empty for everywhere
+}
+
+// For gives the bench for somebody who needs the law at some travels above all: takes are planned, and what is known is told, by them.
+func (b *Bench) For(uses []float64) *Bench {
+	out := *b
+	out.uses = uses
+	return &out
+}
+
+// weights gives how much it counts that the law is known at travels; they sum to one.
+func (b *Bench) weights(ps []float64) []float64 {
+	const near = 0.06
+	out, sum := make([]float64, len(ps)), 0.0
+	for i, p := range ps {
+		out[i] = 1
+		if len(b.uses) > 0 {
+			out[i] = 0.005
+			for _, u := range b.uses {
+				out[i] += math.Exp(-(p - u) * (p - u) / (2 * near * near))
+			}
+		}
+		sum += out[i]
+	}
+	for i := range out {
+		out[i] /= sum
+	}
+	return out
 }
 
 // Begin finds the recipe for a control and sets the panel up for it; name is that of a recipe, empty for the first that fits. It plays the model, which takes about a second. The error wraps ErrNoRecipe where none fits.
@@ -66,7 +94,7 @@ func Begin(c *panel.Compiled, control, name string) (*Bench, error) {
 		return nil, fmt.Errorf("%w: %s has a value for each position, and no law to find out", ErrNoRecipe, x.Label)
 	}
 	if name != "" && RecipeOf(name) == nil {
-		return nil, fmt.Errorf("expected a recipe: %s, got %q", strings.Join(recipeNames(), ", "), name)
+		return nil, fmt.Errorf("expected a recipe: %s, got %q", strings.Join(RecipeNames(), ", "), name)
 	}
 	t := targetOf(c, k, bind)
 	var why []string
@@ -89,7 +117,8 @@ func Begin(c *panel.Compiled, control, name string) (*Bench, error) {
 	return nil, fmt.Errorf("%w: %s", ErrNoRecipe, strings.Join(why, "; "))
 }
 
-func recipeNames() []string {
+// RecipeNames lists the names of the recipes.
+func RecipeNames() []string {
 	var out []string
 	for _, r := range Recipes {
 		out = append(out, r.Name)
@@ -158,7 +187,7 @@ func begin(t *target, r *Recipe) (*Bench, error) {
 }
 
 // Settings lists what everything else is to be set to.
-func (b *Bench) Settings() []Setting { return b.set.settings() }
+func (b *Bench) Settings() []Stand { return b.set.settings() }
 
 // Wheel is where the modulation wheel is to be held, 0 to 1.
 func (b *Bench) Wheel() float64 { return b.set.wheel }
@@ -256,7 +285,11 @@ func (b *Bench) calibrate() error {
 			continue
 		}
 		worth := math.Abs(c.high-c.low) / c.noise * float64(len(c.travel)) / float64(len(places))
-		whole := c.travel[len(c.travel)-1]-c.travel[0] >= 0.7*(places[len(places)-1].Travel-places[0].Travel)
+		least := 0.5
+		if f.signless {
+			least = 0.25
+		}
+		whole := c.travel[len(c.travel)-1]-c.travel[0] >= least*(places[len(places)-1].Travel-places[0].Travel)
 		if !isLikeness(f) && whole { // a figure of its own, that holds over most of the travel
 			best, bestFeature = c, f
 			break
@@ -304,6 +337,9 @@ func (b *Bench) curveOf(f feature, places []scale.Position, sounds, again []*Sou
 	var all []node
 	for i, p := range places {
 		raw, _ := b.law.Raw(p.Travel)
+		if f.signless && raw < 0 {
+			continue
+		}
 		fig := f.of(sounds[i])
 		if !fig.known() {
 			why++
@@ -340,7 +376,11 @@ func (b *Bench) curveOf(f feature, places []scale.Position, sounds, again []*Sou
 		kept = append(kept, all[i])
 	}
 	all = kept
-	if len(all) < 3 || 10*len(all) < 6*len(places) && len(places) > 4 || math.Abs(all[len(all)-1].figure-all[0].figure) < 6*c.noise || all[len(all)-1].travel-all[0].travel < 0.3 {
+	enough := 4 * len(places)
+	if f.signless {
+		enough /= 2
+	}
+	if len(all) < 3 || 10*len(all) < enough && len(places) > 4 || math.Abs(all[len(all)-1].figure-all[0].figure) < 6*c.noise || all[len(all)-1].travel-all[0].travel < 0.3 {
 		return nil, "what is heard does not go with it"
 	}
 	for _, x := range all {
@@ -451,6 +491,13 @@ func (b *Bench) Hear(reading string, s *Sound) (Recorded, error) {
 			r.TravelU = HandU * at.U
 		}
 	}
+	if r.Foreign {
+		notes := b.Notes(at)
+		s.key, s.asked = notes[0].Key, len(notes)
+		if notes[len(notes)-1].Slide { // one note that slides into the next has no silence
+			s.asked = 1
+		}
+	}
 	if s.Rate <= 0 || len(s.Left) == 0 {
 		r.Why = "the recording is empty"
 		return r, nil
@@ -548,17 +595,21 @@ func (b *Bench) referenceAt(travel float64) (worth float64, ok bool) {
 
 func (b *Bench) value(t *Take, r Recorded, all []Recorded, ref int) {
 	f, u := r.Figure, r.U
-	if b.feat.relative != absolute {
+	foreign := r.Foreign && b.feat.direct != nil
+	if b.feat.relative != absolute && !foreign {
 		f += b.model.toFigure(all[ref].Travel) - all[ref].Figure
 		u = math.Hypot(u, all[ref].U)
 	}
 	var y, slope float64
-	if r.Foreign && b.feat.direct != nil && b.feat.relative == absolute {
+	if foreign {
 		own := func(f float64) float64 { return b.domain(b.law.Own(b.feat.direct(f, b.moduleAsSet()))) }
 		y = own(f)
 		slope = (own(f+0.01) - own(f-0.01)) / 0.02
 	} else {
 		y = b.model.toValue(f)
+		if raw, _ := b.law.Raw(r.Travel); b.feat.signless && raw < 0 {
+			y = -y
+		}
 		d := max(b.model.noise, 1e-3*(b.model.high-b.model.low))
 		slope = (b.model.toValue(f+d) - b.model.toValue(f-d)) / (2 * d)
 		if over := max(b.model.low-f, f-b.model.high); over > 0 { // beyond what the model has played
@@ -566,7 +617,7 @@ func (b *Bench) value(t *Take, r Recorded, all []Recorded, ref int) {
 		}
 	}
 	uy := math.Abs(slope) * u
-	if !r.Foreign || b.feat.direct == nil {
+	if !foreign {
 		uy = math.Hypot(uy, b.model.unsureAt(f))
 	}
 	d := 0.01
@@ -618,4 +669,29 @@ func (b *Bench) span() float64 {
 	a, _ := b.law.Raw(places[0].Travel)
 	z, _ := b.law.Raw(places[len(places)-1].Travel)
 	return max(math.Abs(b.domain(z)-b.domain(a)), 1e-9)
+}
+
+// floor is the least value of which more or less makes no difference, in the domain of the fit; minus infinity for none.
+func (b *Bench) floor() float64 {
+	least := b.param.Floor
+	if b.dim == q.DimDuration { // an ear does not tell shorter ones apart (common practice, no source)
+		least = max(least, 0.008)
+	}
+	if least <= 0 {
+		return math.Inf(-1)
+	}
+	return b.domain(b.law.Own(least))
+}
+
+// sure gives the uncertainty that all takes share, in just-noticeable differences.
+func (b *Bench) sure() float64 {
+	switch {
+	case isLikeness(b.feat) && b.feat.name != "level" || b.feat.direct == nil && b.feat.relative == absolute && !b.feat.signless:
+		return sysLikely
+	case b.feat.relative == againstTop:
+		return sysHeld
+	case b.dim == q.DimInterval:
+		return sysExact
+	}
+	return sysFigure
 }

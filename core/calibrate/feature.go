@@ -32,7 +32,6 @@ const (
 // against gives the figure relative to that at a reference.
 func (f feature) against(r reference) feature {
 	f.relative = r
-	f.direct = nil
 	return f
 }
 
@@ -43,6 +42,10 @@ type feature struct {
 	of func(s *Sound) Figure
 	// relative figures hold against those of a reference take, what nobody knows is in both: a level against that at the top, an amount against that at nothing.
 	relative reference
+	// signless figures are the same either way of nothing: which way, the reading says.
+	signless bool
+	// octaves is set for rates: what moves is heard at twice its rate now and then, and is taken for what is nearer to the panel's.
+	octaves bool
 	// direct turns the figure into the parameter's value, in the units of a meaning, without the model; nil where only the model can.
 	direct func(v float64, d *meaning.Module) float64
 }
@@ -119,13 +122,18 @@ var (
 	byRelease = feature{name: "release", of: func(s *Sound) Figure {
 		return from([]hear.Measured{s.listen().Release(s.off())}, true, "release to 10 %")
 	}, direct: exp2}
-	byRate = feature{name: "rate of what moves", of: func(s *Sound) Figure {
+	byRate = feature{name: "rate of what moves", octaves: true, of: func(s *Sound) Figure {
 		// what moves the pitch moves the level too, and often twice as fast: the pitch is asked first
-		return from(s.steady(0).listen().Modulation(), true, "pitch rate", "pulse width rate", "level rate", "brightness rate")
+		x := s.steady(0)
+		f := from(x.listen().Modulation(), true, "pitch rate", "pulse width rate", "level rate", "brightness rate")
+		if f.known() && math.Exp2(f.Value)*x.Seconds() < 2.2 {
+			return Figure{Why: "the recording holds too few periods: hold the note longer"}
+		}
+		return f
 	}, direct: exp2}
 	byDepth = func(what string) feature {
-		return feature{name: what + " depth", of: func(s *Sound) Figure {
-			return from(s.steady(0).listen().Modulation(), true, what+" depth")
+		return feature{name: what + " depth", signless: true, of: func(s *Sound) Figure {
+			return from(s.steady(0).listen().Modulation(), false, what+" depth")
 		}}
 	}
 	byGlide    = feature{name: "glide", of: func(s *Sound) Figure { return from([]hear.Measured{s.listen().Glide()}, true, "glide time") }, direct: exp2}

@@ -20,6 +20,10 @@ const (
 	priorDead  = 0.03 // of a dead middle, of the half travel
 	priorBend  = 0.06 // of a knot beside the panel's curve, of the range
 	steps7     = 1.0 / 127 / 3.46
+	sysFigure  = 0.12  // of what all takes of a recipe share, the rest of the instrument not being quite what its panel says; of a just-noticeable difference
+	sysHeld    = 0.2   // the same, where they hold against one take
+	sysExact   = 0.1   // the same, for pitches
+	sysLikely  = 0.4   // and where they rest on likeness to the model
 	huber      = 2.0   // uncertainties from where a take counts for less
 	odd        = 0.008 // of what no kind of law has, a stop before the end, a dead place, far from every take; of the range
 )
@@ -86,6 +90,14 @@ func (b *Bench) Fit(takes []Take) *Result {
 	forms := b.forms()
 	used := slices.DeleteFunc(slices.Clone(takes), func(t Take) bool { return !t.used })
 	r.All = fitAll(forms, used, b)
+	if b.feat.octaves {
+		used = r.octaves(forms, used)
+		other := &Result{Takes: slices.Clone(takes), b: b, All: fitAll(forms, nil, b)} // begun from what the panel says
+		if more := other.octaves(forms, slices.DeleteFunc(slices.Clone(takes), func(t Take) bool { return !t.used })); other.All[0].evidence > r.All[0].evidence {
+			r.Takes, r.All, used = other.Takes, other.All, more
+			takes = r.Takes
+		}
+	}
 	// one take that was set or played wrong: it is left out where that explains much, and pointed at
 	if len(used) >= 5 {
 		r.leaveOut(forms, used)
@@ -106,6 +118,33 @@ func (b *Bench) Fit(takes []Take) *Result {
 		r.Note = "No kind of law goes through the takes: the curve through points is nearest. Take more, and look whether one control stood otherwise."
 	}
 	return r
+}
+
+// octaves puts takes of a rate that were heard at twice or half of it where the others say that they are.
+func (r *Result) octaves(forms []*form, used []Take) []Take {
+	for range 3 {
+		best, moved := &r.All[0], false
+		for i := range used {
+			t := &used[i]
+			off := t.y - best.form.at(best.th, t.travel)
+			if n := math.Round(off); math.Abs(n) == 1 && math.Abs(off-n) < 0.35 {
+				for k := range r.Takes {
+					if x := &r.Takes[k]; x.used && x.travel == t.travel && x.y == t.y {
+						x.y -= n
+						x.Value, x.U = r.b.back(x.y), r.b.back(x.y)*math.Ln2*x.uy
+						break
+					}
+				}
+				t.y -= n
+				moved = true
+			}
+		}
+		r.All = fitAll(forms, used, r.b)
+		if !moved {
+			break
+		}
+	}
+	return used
 }
 
 // leaveOut finds the take without which the rest agree far better.
@@ -175,6 +214,7 @@ func repeatability(used []Take) float64 {
 // fitAll fits every form; takes that none agrees with count for less (Huber's weights).
 func fitAll(forms []*form, used []Take, b *Bench) []Fitted {
 	all := fitPlainly(forms, used)
+	defer func() { plainest(all) }()
 	for range 3 {
 		if len(used) < 6 || len(all) == 0 {
 			break
@@ -199,6 +239,16 @@ func fitAll(forms []*form, used []Take, b *Bench) []Fitted {
 		all = fitPlainly(forms, softer)
 	}
 	return all
+}
+
+// plainest puts the plainest kind first among those that are as likely as makes no difference: a criterion of two apart says little (Burnham and Anderson).
+func plainest(all []Fitted) {
+	for i := 1; i < len(all) && all[i].AICc <= all[0].AICc+2; i++ {
+		a, b := &all[0], &all[i]
+		if b.form.size < a.form.size || b.form.size == a.form.size && a.Kind == scale.Table && b.Kind != scale.Table {
+			all[0], all[i] = all[i], all[0]
+		}
+	}
 }
 
 func fitPlainly(forms []*form, used []Take) []Fitted {
@@ -403,7 +453,7 @@ func (r *Result) mixed(ps []float64) (mean []float64, cov *mat.SymDense) {
 	// what no kind says: a knob that is read in 128 steps, and how exactly a law is one of these kinds at all
 	for i, p := range ps {
 		slope := (r.at(mean, ps, p+0.02) - r.at(mean, ps, p-0.02)) / 0.04
-		own := math.Hypot(slope*steps7, r.inexact(p))
+		own := math.Hypot(math.Hypot(slope*steps7, r.inexact(p)), r.b.sure()*r.b.JND())
 		cov.SetSym(i, i, cov.At(i, i)+own*own)
 	}
 	return mean, cov
@@ -476,15 +526,15 @@ func (r *Result) Band() []Band {
 	return out
 }
 
-// Unsure gives the mean uncertainty over the positions, in just-noticeable differences.
+// Unsure gives the mean uncertainty over the positions, or where the law is used (For), in just-noticeable differences.
 func (r *Result) Unsure() float64 {
 	ps := r.b.travels()
 	_, cov := r.mixed(ps)
-	sum := 0.0
+	sum, w := 0.0, r.b.weights(ps)
 	for i := range ps {
-		sum += math.Sqrt(cov.At(i, i))
+		sum += w[i] * math.Sqrt(cov.At(i, i))
 	}
-	return sum / float64(max(1, len(ps))) / r.b.JND()
+	return sum / r.b.JND()
 }
 
 // uncertainty is that of the law as a whole: the root of the mean variance.
@@ -708,4 +758,13 @@ func (f *form) table(x *scale.Law, b *Bench, th []float64, first, last float64) 
 		x.Points = append(x.Points, [2]float64{p, y})
 		prev = y
 	}
+}
+
+// Off gives how far a take lies from the law, in its own uncertainties; 0 for one that says nothing.
+func (r *Result) Off(i int) float64 {
+	t := r.Takes[i]
+	if !t.used || len(r.All) == 0 {
+		return 0
+	}
+	return (t.y - r.All[0].form.at(r.All[0].th, t.travel)) / t.uy
 }

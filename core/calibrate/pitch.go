@@ -45,7 +45,7 @@ var bySpread = feature{name: "spread of the unison", of: func(s *Sound) Figure {
 
 var pitchRecipes = []*Recipe{
 	{Name: "pitch", Label: "Interval and fine tune by the pitch", Needs: "an oscillator that is heard alone", Traps: []string{warmUp, sameSide},
-		fits: is([]meaning.ParamName{meaning.PInterval, meaning.PTune, meaning.PTranspose}, meaning.Osc, meaning.Operator, meaning.Sub, meaning.Voice), ways: bringing(saws, tonal), notes: held(57, 1.5), features: []feature{byPitch}},
+		fits: is([]meaning.ParamName{meaning.PInterval, meaning.PTune, meaning.PTranspose}, meaning.Osc, meaning.Operator, meaning.Sub, meaning.Voice), ways: bringing(saws, tonal), notes: held(57, 1.5), features: []feature{byPitch.against(againstNone)}},
 	{Name: "key-follow", Label: "Key follow by two keys", Needs: "an oscillator that is heard alone", Traps: []string{warmUp},
 		fits: is([]meaning.ParamName{meaning.PKey}, meaning.Osc, meaning.Operator), ways: bringing(saws, tonal), notes: twoNotes(48, 60, 100, 100), features: []feature{byTwoPitches}},
 	{Name: "pulse-width", Label: "Pulse width by the harmonics", Needs: "an oscillator with a pulse that is heard alone", Traps: []string{fxOff, sameSide},

@@ -57,15 +57,20 @@ func (r *Result) Next() Next {
 				top, most = p, x
 			}
 		}
+		why := "an end to begin with"
+		if b.feat.relative != absolute {
+			why = "the first: the others are held against it"
+		}
 		if !math.IsInf(most, 0) {
-			if x, ok := r.proposal(top, now, now/2, "the first: the others are held against it"); ok {
+			if x, ok := r.proposal(top, now, now/2, why); ok {
 				return x
 			}
 		}
 	}
 	// where the figures of the model hold, and what a take there is good for
 	mean, cov := r.mixed(ps)
-	_ = mean
+	floor := b.floor()
+	weights := b.weights(ps)
 	best, at := 0.0, math.NaN()
 	sd := b.takeU()
 	for _, p := range places {
@@ -78,7 +83,11 @@ func (r *Result) Next() Next {
 		for i := range ps {
 			c := cov.At(i, k)
 			left := max(cov.At(i, i)-c*c/(cov.At(k, k)+u*u), 0)
-			gain += math.Sqrt(cov.At(i, i)) - math.Sqrt(left)
+			x := math.Sqrt(cov.At(i, i)) - math.Sqrt(left)
+			if mean[i] < floor { // nobody hears it
+				x *= 0.1
+			}
+			gain += weights[i] * x
 		}
 		if n := taken[p.Travel]; n >= mostOfOne {
 			continue
@@ -89,7 +98,7 @@ func (r *Result) Next() Next {
 			best, at = gain, p.Travel
 		}
 	}
-	gain := best / float64(max(1, len(ps))) / b.JND()
+	gain := best / b.JND()
 	if math.IsNaN(at) {
 		return Next{Unsure: now, Done: true, Why: "no reading is left that the recipe can tell"}
 	}
@@ -124,6 +133,9 @@ func (r *Result) proposal(travel, now, gain float64, why string) (Next, bool) {
 // holds tells whether the model's figure goes with the parameter at a travel.
 func (b *Bench) holds(travel float64) bool {
 	t := b.model.travel
+	if raw, _ := b.law.Raw(travel); b.feat.signless && raw < 0 {
+		travel = 1 - travel
+	}
 	return travel >= t[0]-0.04 && travel <= t[len(t)-1]+0.04
 }
 

@@ -9,8 +9,8 @@ import (
 	"glossator/core/scale"
 )
 
-// Setting is a control and the reading that it is set to for a measurement.
-type Setting struct {
+// Stand is a control and the reading that it is set to for a measurement.
+type Stand struct {
 	Control string `json:"control"`
 	Section string `json:"section"`
 	Label   string `json:"label"`
@@ -27,13 +27,16 @@ type setup struct {
 	held map[int]bool
 	// free is the control that is measured; nothing moves it.
 	free int
+	// plain is set while all is being made neutral: what is not there as the panel stands is not brought in to be made so.
+	plain bool
 	// wheel is where the modulation wheel is held, 0 to 1.
 	wheel float64
 }
 
 // quiet sets a panel so that nothing sounds and nothing moves: sources off, filters open, effects out, depths at nothing, the amplifier opened at once and fully.
 func quiet(c *panel.Compiled, control int) *setup {
-	s := &setup{c: c, at: c.InitState(), held: map[int]bool{}, free: control}
+	s := &setup{c: c, at: c.InitState(), held: map[int]bool{}, free: control, plain: true}
+	defer func() { s.plain = false }()
 	for i := range c.Modules {
 		m := &c.Modules[i]
 		spec := meaning.SpecOf(m.Kind)
@@ -83,7 +86,13 @@ func (s *setup) neutral(m *panel.Module, spec *meaning.KindSpec, p meaning.Param
 		s.put(ref, q.Quantity{Dim: p.Dim, Value: *p.Rest})
 	case m.Kind == meaning.Env && p.Name == meaning.PRelease:
 		s.put(ref, q.Quantity{Dim: q.DimDuration, Value: 0.02})
-	case p.Dim == q.DimName || p.Dim == q.DimWave || p.Dim == q.DimCount:
+	case p.Dim == q.DimCount: // the nearest count is another one: none, or as init leaves it
+		if s.exactly(ref, p.Neutral) {
+			s.put(ref, p.Neutral)
+		} else if s.exactly(ref, q.OffOf(q.DimCount)) {
+			s.put(ref, q.OffOf(q.DimCount))
+		}
+	case p.Dim == q.DimName || p.Dim == q.DimWave:
 		if s.can(ref, p.Neutral) {
 			s.put(ref, p.Neutral)
 		}
@@ -162,11 +171,21 @@ func (s *setup) can(ref string, want q.Quantity) bool {
 	return false
 }
 
+// exactly tells whether a control has just the value.
+func (s *setup) exactly(ref string, want q.Quantity) bool {
+	for _, b := range s.c.Binds(ref) {
+		if set, err := s.c.Scale(b).Inverse(want); err == nil && set.Reached.Off == want.Off && (want.Off || set.Reached.Value == want.Value) {
+			return true
+		}
+	}
+	return false
+}
+
 // put sets a parameter as near to a value as its controls can, by those that set it as the panel stands; where none does, what its first one needs is set, too. ok is false where no control could be moved.
 func (s *setup) put(ref string, want q.Quantity) (ok bool) {
 	binds := s.c.Binds(ref)
 	holds := func(b panel.BindRef) bool { return s.c.Holds(s.c.Bind(b).When, s.at) }
-	if len(binds) > 0 && !slices.ContainsFunc(binds, holds) {
+	if len(binds) > 0 && !s.plain && !slices.ContainsFunc(binds, holds) {
 		s.meet(s.c.Bind(binds[0]).When)
 	}
 	rest := want
@@ -257,13 +276,13 @@ func (s *setup) bring(id string, waves ...string) bool {
 func (s *setup) hold(control int) { s.held[control] = true }
 
 // settings lists where everything stands, in working order, without the control that is measured.
-func (s *setup) settings() []Setting {
-	out := []Setting{}
+func (s *setup) settings() []Stand {
+	out := []Stand{}
 	for _, k := range s.c.Order {
 		if k == s.free || s.c.OnlyWritten(k) {
 			continue
 		}
-		out = append(out, Setting{s.c.Controls[k].ID, s.c.SectionLabel(k), s.c.Controls[k].Label, s.at.At[k].Reading, s.c.AtInit(k, s.at.At[k])})
+		out = append(out, Stand{s.c.Controls[k].ID, s.c.SectionLabel(k), s.c.Controls[k].Label, s.at.At[k].Reading, s.c.AtInit(k, s.at.At[k])})
 	}
 	return out
 }

@@ -13,6 +13,10 @@ type Sound struct {
 	Notes []phrase.Note
 
 	ear *hear.Ear
+	// of a recording of which it is not known when the keys went down
+	key   float64       // that was asked for
+	asked int           // how many notes were
+	found []phrase.Note // where they are
 }
 
 func (s *Sound) listen() *hear.Ear {
@@ -35,7 +39,17 @@ func (s *Sound) note(n int) phrase.Note {
 	if n < len(s.Notes) {
 		return s.Notes[n]
 	}
-	return phrase.Note{End: s.Seconds(), Key: 69, Velocity: 100}
+	if s.asked > 1 && s.found == nil { // the silence between two notes tells where they are
+		parts := s.stretches()
+		s.found = []phrase.Note{}
+		if len(parts) == s.asked {
+			s.found = parts
+		}
+	}
+	if n < len(s.found) {
+		return s.found[n]
+	}
+	return phrase.Note{End: s.Seconds(), Key: s.key, Velocity: 100}
 }
 
 // cut gives a stretch of the sound as one of its own.

@@ -2,6 +2,7 @@ package calibrate
 
 import (
 	"math"
+	"slices"
 
 	"glossator/core/meaning"
 	"glossator/core/phrase"
@@ -43,7 +44,11 @@ func shapes(level bool, stage func(t *target, s *setup)) func(t *target) []func(
 						return false
 					}
 					s.put(meaning.Ref(r.ID, meaning.POn), q.Named(q.DimName, "on"))
-					s.full(meaning.Ref(r.ID, meaning.PDepth))
+					if level {
+						s.full(meaning.Ref(r.ID, meaning.PDepth))
+					} else { // as far as the brightness goes along
+						s.put(meaning.Ref(r.ID, meaning.PDepth), q.Quantity{Dim: meaning.DepthDim(q.DimFrequency), Value: 4})
+					}
 					t.through(s, r.Via)
 					if !level {
 						to, _ := meaning.Split(r.To[0])
@@ -121,6 +126,17 @@ var byLateCentre = feature{name: "brightness that it settles at", of: func(s *So
 	return Figure{Value: math.Log2(hz), U: 0.02}
 }}
 
+// middles smooths a course: each place is the middle one of five.
+func middles(y []float64) []float64 {
+	out := make([]float64, len(y))
+	for i := range y {
+		near := slices.Clone(y[max(0, i-2):min(len(y), i+3)])
+		slices.Sort(near)
+		out[i] = near[len(near)/2]
+	}
+	return out
+}
+
 // crossing gives when the brightness has gone a share of its way, as a binary logarithm of seconds.
 func crossing(s *Sound, share float64) Figure {
 	hop, hz := s.listen().Centroids()
@@ -136,6 +152,7 @@ func crossing(s *Sound, share float64) Figure {
 	if len(y) < 8 {
 		return Figure{Why: "the sound is too short"}
 	}
+	y = middles(y)
 	a, b := y[1], y[len(y)-2]
 	if share > 0.5 { // a rise: from the lowest to the last
 		a = min(y[0], y[1], y[2])

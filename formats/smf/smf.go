@@ -555,3 +555,31 @@ func printable(b []byte) string {
 	}
 	return string(out)
 }
+
+// Whole gives how many of the bytes of a stream that goes on make whole messages: what comes after them waits for the rest of its message, from the status byte that it goes by.
+func Whole(data []byte) int {
+	last, count := -1, 0 // the last status, and the bytes after it
+	open := false        // it is a system exclusive without its end
+	for i, b := range data {
+		switch {
+		case b >= 0xF8: // real time may stand anywhere
+		case b == 0xF7:
+			open = false
+			last, count = -1, 0
+		case b >= 0x80:
+			last, count, open = i, 0, b == 0xF0
+		default:
+			count++
+		}
+	}
+	if last < 0 {
+		return len(data)
+	}
+	if open {
+		return last
+	}
+	if n := dataBytes(data[last]); data[last] < 0xF0 && (count == 0 || count%n != 0) {
+		return last
+	}
+	return len(data)
+}

@@ -18,6 +18,8 @@
   import PatchPage from "./views/PatchPage.svelte";
   import Reckoner from "./views/Reckoner.svelte";
   import Sheet from "./views/Sheet.svelte";
+  import Bench from "./views/Bench.svelte";
+  import BenchList from "./views/BenchList.svelte";
   import Workshop from "./views/Workshop.svelte";
 
   $effect(() => {
@@ -66,6 +68,13 @@
       <Bank />
     {:else if route.place.view === "workshop"}
       {#key route.place.id}<Workshop id={route.place.id} />{/key}
+    {:else if route.place.view === "benches"}
+      {#key route.place.id}<BenchList id={route.place.id} />{/key}
+    {:else if route.place.view === "bench"}
+      {#key route.place.id + "/" + route.place.control}<Bench
+          id={route.place.id}
+          control={route.place.control}
+        />{/key}
     {:else if route.place.view === "patches"}
       <Patches />
     {:else if route.place.view === "patch"}

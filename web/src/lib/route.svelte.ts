@@ -5,6 +5,8 @@ export type Place =
   | { view: "panels" }
   | { view: "panel"; id: string }
   | { view: "workshop"; id: string }
+  | { view: "benches"; id: string }
+  | { view: "bench"; id: string; control: string }
   | { view: "targets"; id: string }
   | { view: "bank" }
   | { view: "reckoner" }
@@ -32,6 +34,10 @@ function parse(path: string): Place {
   if (p.length === 1 && p[0] === "bank") return { view: "bank" };
   if (p.length === 3 && p[0] === "patches" && p[2] === "targets")
     return { view: "targets", id: p[1] ?? "" };
+  if (p.length === 3 && p[0] === "panels" && p[2] === "bench")
+    return { view: "benches", id: p[1] ?? "" };
+  if (p.length === 4 && p[0] === "panels" && p[2] === "bench")
+    return { view: "bench", id: p[1] ?? "", control: p[3] ?? "" };
   if (p.length === 3 && p[0] === "panels" && p[2] === "workshop")
     return { view: "workshop", id: p[1] ?? "" };
   if (p.length === 2 && p[0] === "patches")

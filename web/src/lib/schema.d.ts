@@ -174,6 +174,110 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/panels/{id}/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What of a panel can be measured, what lessens the doubt of one's patches the most first */
+        get: operations["get-panels-id-bench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/bench/{control}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The measuring of a control: what to set and to play, what has been taken, the law that goes through it */
+        get: operations["get-panels-id-bench-control"];
+        put?: never;
+        post?: never;
+        /** Forget what has been measured of a control */
+        delete: operations["delete-panels-id-bench-control"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/bench/{control}/adopt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What taking the measured law over would change */
+        get: operations["get-panels-id-bench-control-adopt"];
+        put?: never;
+        /** Take the measured law over, into a new revision or into a panel of its own for the unit */
+        post: operations["post-panels-id-bench-control-adopt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/bench/{control}/recording": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Measure a recording (WAVE) of one take, or of several parted by silences */
+        post: operations["post-panels-id-bench-control-recording"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/bench/{control}/stand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a take from a simulated unit */
+        post: operations["post-panels-id-bench-control-stand-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/bench/{control}/takes/{index}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a take out */
+        delete: operations["delete-panels-id-bench-control-takes-index"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/panels/{id}/controls.csv": {
         parameters: {
             query?: never;
@@ -1522,6 +1626,23 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AdoptBody: {
+            as?: string;
+        };
+        AdoptedSheet: {
+            changed: number;
+            example: string;
+            id: number;
+            name: string;
+        };
+        Adoption: {
+            law: string;
+            panel?: string;
+            pending: components["schemas"]["Pending"];
+            revision?: number;
+            sheets: components["schemas"]["AdoptedSheet"][];
+            was: string;
+        };
         Also: {
             diff: string;
             label: string;
@@ -1546,6 +1667,14 @@ export interface components {
             right: string;
             rightValue: number;
         };
+        Ask: {
+            done: boolean;
+            gain: number;
+            play: string;
+            reading: string;
+            seconds: number;
+            why: string;
+        };
         AxisMark: {
             text: string;
             value: number;
@@ -1555,10 +1684,38 @@ export interface components {
             of?: string;
             part: string;
         };
+        BandPoint: {
+            high: number;
+            low: number;
+            reading: string;
+            travel: number;
+            unit: string;
+            value: number;
+            was: number | null;
+        };
         Beginning: {
             name: string;
             start?: string;
             usual?: string;
+        };
+        BenchControl: {
+            control: string;
+            gain: number;
+            label: string;
+            law: string;
+            patches: number;
+            recipes: components["schemas"]["RecipeName"][];
+            section: string;
+            source: string;
+            takes: number;
+            why?: string;
+        };
+        BenchView: {
+            controls: components["schemas"]["BenchControl"][];
+            panel: string;
+            panelName: string;
+            pending: components["schemas"]["Pending"];
+            revision: number;
         };
         Bind: {
             law: components["schemas"]["Law"];
@@ -1935,6 +2092,12 @@ export interface components {
             label: string;
             name: string;
             start: number;
+        };
+        LawFit: {
+            aicc: number;
+            chi: number;
+            label: string;
+            weight: number;
         };
         LawSpec: {
             centred: boolean;
@@ -2604,6 +2767,10 @@ export interface components {
             text: string;
             why: string;
         };
+        RecipeName: {
+            label: string;
+            name: string;
+        };
         Refining: {
             distance: number;
             done: number;
@@ -2860,6 +3027,35 @@ export interface components {
             reading: string;
             ticks: components["schemas"]["Tick"][];
         };
+        SittingView: {
+            band: components["schemas"]["BandPoint"][];
+            caution: string;
+            control: string;
+            figure: string;
+            instrument: string;
+            kinds: components["schemas"]["LawFit"][];
+            label: string;
+            law: string;
+            log: boolean;
+            needs: string;
+            next: components["schemas"]["Ask"];
+            note: string;
+            odd: number;
+            panel: string;
+            panelName: string;
+            pending: components["schemas"]["Pending"];
+            readings: string[];
+            recipe: string;
+            recipes: components["schemas"]["RecipeName"][];
+            section: string;
+            settings: components["schemas"]["Stand"][];
+            takes: components["schemas"]["TakeView"][];
+            traps: string[];
+            unit: string;
+            unsure: number;
+            was: string;
+            wheel: boolean;
+        };
         Slot: {
             dest?: string;
             id: string;
@@ -2872,6 +3068,18 @@ export interface components {
             name: string;
             over: boolean;
             peak: number;
+        };
+        Stand: {
+            control: string;
+            init?: boolean;
+            label: string;
+            reading: string;
+            section: string;
+        };
+        StandInTake: {
+            reading: string;
+            recipe?: string;
+            unit: number;
         };
         Start: {
             id: string;
@@ -2935,6 +3143,15 @@ export interface components {
             stages: components["schemas"]["Stage"][];
             wave: number[];
             waveSeconds: number;
+        };
+        TakeView: {
+            off: number;
+            reading: string;
+            travel: number;
+            u: number;
+            unit: string;
+            value: number;
+            why?: string;
         };
         Taken: {
             control: string;
@@ -3424,6 +3641,283 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PanelView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-panels-id-bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-panels-id-bench-control": {
+        parameters: {
+            query?: {
+                recipe?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                control: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-panels-id-bench-control": {
+        parameters: {
+            query?: {
+                recipe?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                control: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-panels-id-bench-control-adopt": {
+        parameters: {
+            query?: {
+                recipe?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                control: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Adoption"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-panels-id-bench-control-adopt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                control: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AdoptBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Adoption"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-panels-id-bench-control-recording": {
+        parameters: {
+            query?: {
+                recipe?: string;
+                readings?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                control: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-panels-id-bench-control-stand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                control: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StandInTake"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-panels-id-bench-control-takes-index": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                control: string;
+                index: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SittingView"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

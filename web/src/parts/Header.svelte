@@ -16,7 +16,7 @@
     {
       href: "/panels",
       label: "Panels",
-      views: ["panels", "panel", "workshop"],
+      views: ["panels", "panel", "workshop", "benches", "bench"],
     },
     { href: "/reckoner", label: "Reckoner", views: ["reckoner"] },
   ];

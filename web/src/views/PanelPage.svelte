@@ -79,6 +79,12 @@
         ),
     },
     {
+      keys: "b",
+      does: "the bench: measure its laws",
+      on: "b",
+      run: () => route.go(`/panels/${part(id)}/bench`),
+    },
+    {
       keys: "Esc",
       does: "back to where you came from",
       on: "Escape",
@@ -105,6 +111,7 @@
           href={`/panels/${part(id)}/workshop${route.line ? `?line=controls:${part(route.line)}` : ""}`}
           >Open the workshop</a
         >
+        <a href={`/panels/${part(id)}/bench`}>Measure its laws</a>
         <a download href={exportURL(`/panels/${part(id)}/controls.csv`)}
           >Controls as CSV</a
         >

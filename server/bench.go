@@ -1,0 +1,670 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+	"time"
+
+	"glossator/core/calibrate"
+	"glossator/core/hear"
+	"glossator/core/panel"
+	q "glossator/core/quantity"
+	"glossator/core/scale"
+	"glossator/core/translate"
+	"glossator/formats/wav"
+	"glossator/standin"
+	"glossator/store"
+)
+
+// BenchView is what of a panel can be measured.
+type BenchView struct {
+	Panel     string         `json:"panel"`
+	PanelName string         `json:"panelName"`
+	Revision  int            `json:"revision"`
+	Controls  []BenchControl `json:"controls"`
+	Pending   Pending        `json:"pending"`
+}
+
+// BenchControl is a control at the bench.
+type BenchControl struct {
+	Control string `json:"control"`
+	Section string `json:"section"`
+	Label   string `json:"label"`
+	// Law says what the panel has, Source where that is from: stated, measured or assumed.
+	Law    string `json:"law"`
+	Source string `json:"source"`
+	// Patches counts the patches that set it, Gain is by how much the mean reading of theirs is in doubt, in just-noticeable differences: what measuring it would lessen.
+	Patches int     `json:"patches"`
+	Gain    float64 `json:"gain"`
+	// Takes counts those that there are; Recipes are the ways to measure it, Why says why there is none.
+	Takes   int          `json:"takes"`
+	Recipes []RecipeName `json:"recipes"`
+	Why     string       `json:"why,omitempty"`
+}
+
+// RecipeName names a recipe.
+type RecipeName struct {
+	Name  string `json:"name"`
+	Label string `json:"label"`
+}
+
+// bench lists what of a panel can be measured, what is in doubt and used the most first.
+func (s *Server) bench(ctx context.Context, in named) (none BenchView, err error) {
+	c, err := s.compiled(in.ID, 0)
+	if err != nil {
+		return none, err
+	}
+	out := BenchView{Panel: c.ID, PanelName: c.Name, Revision: c.Revision, Controls: []BenchControl{}}
+	sittings, err := s.store.Sittings(in.ID)
+	if err != nil {
+		return none, err
+	}
+	uses, err := s.usesOf(c)
+	if err != nil {
+		return none, err
+	}
+	for k := range c.Controls {
+		x := &c.Controls[k]
+		i := slices.IndexFunc(x.Means, func(b panel.Bind) bool { return b.Law.Kind != scale.Listed })
+		if i < 0 {
+			continue
+		}
+		l := x.Means[i].Law
+		v := BenchControl{Control: x.ID, Section: c.SectionLabel(k), Label: x.Label, Law: l.String(), Source: string(l.Source), Patches: len(uses[k]), Recipes: []RecipeName{}}
+		for _, at := range uses[k] {
+			v.Gain += doubt(c, panel.BindRef{Control: k, Bind: i}, at)
+		}
+		v.Gain = math.Round(100*v.Gain) / 100
+		for _, r := range calibrate.Fitting(c, k) {
+			v.Recipes = append(v.Recipes, RecipeName{r.Name, r.Label})
+		}
+		if len(v.Recipes) == 0 {
+			v.Why = "no recipe is built for it yet"
+		}
+		for _, y := range sittings {
+			if y.Control == x.ID {
+				if all, err := y.Recorded(); err == nil {
+					v.Takes = len(all)
+				}
+			}
+		}
+		out.Controls = append(out.Controls, v)
+	}
+	slices.SortStableFunc(out.Controls, func(a, b BenchControl) int {
+		switch {
+		case (a.Why == "") != (b.Why == ""):
+			return map[bool]int{true: -1, false: 1}[a.Why == ""]
+		case a.Gain > b.Gain:
+			return -1
+		case a.Gain < b.Gain:
+			return 1
+		}
+		return 0
+	})
+	out.Pending, err = s.pending()
+	return out, err
+}
+
+// doubt gives the uncertainty of a control's law at a place, in just-noticeable differences.
+func doubt(c *panel.Compiled, b panel.BindRef, at scale.Position) float64 {
+	bind := c.Bind(b)
+	p, err := c.Param(bind.Param)
+	if err != nil || p.JND.Size <= 0 {
+		return 0
+	}
+	at.U = 0
+	v, ok := bind.Law.Quantity(at)
+	if !ok || v.Off {
+		return 0
+	}
+	size := p.JND.Size
+	if p.JND.Share && !v.Dim.Geometric() {
+		size *= math.Max(math.Abs(v.Value), 1e-9)
+	}
+	return v.Tol / size
+}
+
+// usesOf gives at which places the patches of a panel set each control.
+func (s *Server) usesOf(c *panel.Compiled) (map[int][]scale.Position, error) {
+	rows, err := s.store.Patches()
+	if err != nil {
+		return nil, err
+	}
+	out := map[int][]scale.Position{}
+	for i := range rows {
+		p, err := patchOf(rows[i].Document)
+		if err != nil || p.Panel != c.ID {
+			continue
+		}
+		for n := range p.Layers {
+			st, err := c.Read(&p.Layers[n], "")
+			if err != nil {
+				continue
+			}
+			for k := range c.Controls {
+				if !c.AtInit(k, st.At[k]) {
+					out[k] = append(out[k], st.At[k])
+				}
+			}
+		}
+	}
+	return out, nil
+}
+
+// SittingView is the measuring of one control.
+type SittingView struct {
+	Panel     string       `json:"panel"`
+	PanelName string       `json:"panelName"`
+	Control   string       `json:"control"`
+	Section   string       `json:"section"`
+	Label     string       `json:"label"`
+	Recipe    string       `json:"recipe"`
+	Recipes   []RecipeName `json:"recipes"`
+	// Figure says what is taken from a recording, Needs what the instrument must have for it.
+	Figure     string              `json:"figure"`
+	Needs      string              `json:"needs"`
+	Traps      []string            `json:"traps"`
+	Caution    string              `json:"caution"`
+	Instrument string              `json:"instrument"`
+	Settings   []calibrate.Stand `json:"settings"`
+	// Wheel is set where the modulation wheel is to be held all the way up.
+	Wheel bool        `json:"wheel"`
+	Takes []TakeView  `json:"takes"`
+	Band  []BandPoint `json:"band"`
+	// Kinds are the kinds of law, the likeliest first.
+	Kinds []LawFit `json:"kinds"`
+	Law   string     `json:"law"`
+	Was   string     `json:"was"`
+	Unit  string     `json:"unit"`
+	// Log is set where equal steps are ratios.
+	Log bool `json:"log"`
+	// Odd is the place of a take that no kind agrees with; -1 for none.
+	Odd    int     `json:"odd"`
+	Unsure float64 `json:"unsure"`
+	Note   string  `json:"note"`
+	Next   Ask     `json:"next"`
+	// Readings are what the control can be set to, at most MostPlaces of them.
+	Readings []string `json:"readings"`
+	Pending  Pending  `json:"pending"`
+}
+
+// TakeView is a take with its place on the control.
+type TakeView struct {
+	calibrate.Take
+	Travel float64 `json:"travel"`
+	// Off is how far it lies from the law, in its own uncertainties; 0 where it is not used.
+	Off float64 `json:"off"`
+}
+
+// BandPoint is how well the law is known at a reading, and what the panel has had there; nil where it means none.
+type BandPoint struct {
+	calibrate.Band
+	Travel float64  `json:"travel"`
+	Was    *float64 `json:"was" jsonschema:"nullable"`
+}
+
+// LawFit is a kind of law as it was fitted.
+type LawFit struct {
+	Label  string  `json:"label"`
+	AICc   float64 `json:"aicc"`
+	Weight float64 `json:"weight"`
+	Chi    float64 `json:"chi"`
+}
+
+// Ask says which take is next.
+type Ask struct {
+	Reading string  `json:"reading"`
+	Gain    float64 `json:"gain"`
+	Done    bool    `json:"done"`
+	Why     string  `json:"why"`
+	// Play says what is to be played, Seconds how long the recording has to be.
+	Play    string  `json:"play"`
+	Seconds float64 `json:"seconds"`
+}
+
+type ofControl struct {
+	ID      string `path:"id"`
+	Control string `path:"control"`
+	Recipe  string `query:"recipe"`
+}
+
+// benchOf makes the bench for a control; it is kept, since playing the model takes a while.
+func (s *Server) benchOf(ctx context.Context, c *panel.Compiled, control, recipe string) (*calibrate.Bench, error) {
+	if _, ok := c.ControlIndex(control); !ok {
+		return nil, store.ErrNotFound
+	}
+	key := hashOf(engineVersion, c.Panel, control, recipe)
+	b, err := cached(s.cache, "bench", key, func() (b *calibrate.Bench, err error) {
+		err = s.queue.run(ctx, func() error {
+			b, err = calibrate.Begin(c, control, recipe)
+			return err
+		})
+		return b, err
+	})
+	if err != nil && errors.Is(err, calibrate.ErrNoRecipe) {
+		return nil, badRequest{err}
+	}
+	return b, err
+}
+
+// sittingOf gives a control's bench and what has been measured.
+func (s *Server) sittingOf(ctx context.Context, id, control, recipe string) (*calibrate.Bench, []calibrate.Recorded, *store.Sitting, error) {
+	c, err := s.compiled(id, 0)
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	y, err := s.store.Sitting(id, control)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return nil, nil, nil, err
+	}
+	var takes []calibrate.Recorded
+	if y != nil {
+		if takes, err = y.Recorded(); err != nil {
+			return nil, nil, nil, err
+		}
+		if recipe == "" {
+			recipe = y.Recipe
+		} else if recipe != y.Recipe {
+			takes = nil
+		}
+	}
+	b, err := s.benchOf(ctx, c, control, recipe)
+	return b, takes, y, err
+}
+
+// sitting gives the measuring of one control as it stands.
+func (s *Server) sitting(ctx context.Context, in ofControl) (none SittingView, err error) {
+	b, takes, y, err := s.sittingOf(ctx, in.ID, in.Control, in.Recipe)
+	if err != nil {
+		return none, err
+	}
+	return s.viewOfSitting(b, takes, y)
+}
+
+func (s *Server) viewOfSitting(b *calibrate.Bench, recorded []calibrate.Recorded, y *store.Sitting) (none SittingView, err error) {
+	r := b.Fit(b.Takes(recorded))
+	c, x, l := b.Panel, &b.Panel.Controls[b.Control], b.Law()
+	v := SittingView{Panel: c.ID, PanelName: c.Name, Control: x.ID, Section: c.SectionLabel(b.Control), Label: x.Label, Recipe: b.Recipe.Name, Recipes: []RecipeName{}, Figure: b.Figure, Needs: b.Recipe.Needs,
+		Traps: b.Recipe.Traps, Caution: b.Recipe.Caution, Settings: b.Settings(), Wheel: b.Wheel() > 0, Takes: []TakeView{}, Band: []BandPoint{}, Kinds: []LawFit{}, Law: r.Law.String(), Was: l.String(), Unit: l.Unit,
+		Log: l.Dim().Geometric(), Odd: r.Odd, Unsure: r.Unsure(), Note: r.Note, Readings: []string{}}
+	if y != nil {
+		v.Instrument = y.Instrument
+	}
+	for _, f := range calibrate.Fitting(c, b.Control) {
+		v.Recipes = append(v.Recipes, RecipeName{f.Name, f.Label})
+	}
+	for i, t := range r.Takes {
+		v.Takes = append(v.Takes, TakeView{t, recorded[i].Travel, r.Off(i)})
+	}
+	for _, p := range r.Band() {
+		at, err := b.Position(p.Reading)
+		if err != nil {
+			return none, err
+		}
+		k := BandPoint{Band: p, Travel: at.Travel}
+		if was, ok := l.Raw(at.Travel); ok {
+			k.Was = &was
+		}
+		v.Band = append(v.Band, k)
+		v.Readings = append(v.Readings, p.Reading)
+	}
+	for _, f := range r.All {
+		v.Kinds = append(v.Kinds, LawFit{f.Label, f.AICc, f.Weight, f.Chi})
+	}
+	n := r.Next()
+	v.Next = Ask{Reading: n.Reading, Gain: n.Gain, Done: n.Done, Why: n.Why}
+	for i, k := range n.Notes {
+		words := fmt.Sprintf("%s for %.2g s", q.Note(k.Key).NoteName(), k.End-k.Start)
+		if len(n.Notes) > 1 {
+			words += fmt.Sprintf(" at velocity %d", k.Velocity)
+		}
+		switch {
+		case k.Slide:
+			v.Next.Play += ", held into " + words
+		case i > 0:
+			v.Next.Play += ", then " + words
+		default:
+			v.Next.Play = words
+		}
+		v.Next.Seconds = max(v.Next.Seconds, k.End+1)
+	}
+	v.Pending, err = s.pending()
+	return v, err
+}
+
+// keep adds takes to a sitting.
+func (s *Server) keep(ctx context.Context, b *calibrate.Bench, instrument string, more []calibrate.Recorded) (none SittingView, err error) {
+	x := &b.Panel.Controls[b.Control]
+	what := fmt.Sprintf("measure %s %s at %s", b.Panel.Name, x.Label, more[0].Reading)
+	y, err := s.store.Sit(b.Panel.ID, x.ID, what, func(y *store.Sitting, takes []calibrate.Recorded) ([]calibrate.Recorded, error) {
+		if y.Recipe != b.Recipe.Name {
+			takes = nil
+		}
+		y.Recipe = b.Recipe.Name
+		if instrument != "" {
+			y.Instrument = instrument
+		}
+		return append(takes, more...), nil
+	})
+	if err != nil {
+		return none, err
+	}
+	all, err := y.Recorded()
+	if err != nil {
+		return none, err
+	}
+	return s.viewOfSitting(b, all, y)
+}
+
+// StandInTake asks a stand-in for a take.
+type StandInTake struct {
+	// Unit is its serial number.
+	Unit    int    `json:"unit"`
+	Reading string `json:"reading"`
+	Recipe  string `json:"recipe,omitempty"`
+}
+
+type standInRequest struct {
+	ID      string `path:"id"`
+	Control string `path:"control"`
+	Body    StandInTake
+}
+
+// standInTake sets a stand-in by hand, plays it and measures what it plays.
+func (s *Server) standInTake(ctx context.Context, in standInRequest) (none SittingView, err error) {
+	if in.Body.Unit < 1 || in.Body.Unit > 9999 {
+		return none, badRequest{fmt.Errorf("unit: expected 1 to 9999, got %d", in.Body.Unit)}
+	}
+	b, takes, _, err := s.sittingOf(ctx, in.ID, in.Control, in.Body.Recipe)
+	if err != nil {
+		return none, err
+	}
+	var got calibrate.Recorded
+	err = s.queue.run(ctx, func() error {
+		u, err := standin.New(b.Panel, in.Body.Unit)
+		if err != nil {
+			return err
+		}
+		if err := u.SetUp(b); err != nil {
+			return err
+		}
+		u.Went(len(takes))
+		got, err = u.Take(b, in.Body.Reading)
+		return err
+	})
+	if err != nil {
+		return none, badRequest{err}
+	}
+	return s.keep(ctx, b, fmt.Sprintf("stand-in %d", in.Body.Unit), []calibrate.Recorded{got})
+}
+
+type takeRecordingRequest struct {
+	ID      string `path:"id"`
+	Control string `path:"control"`
+	Recipe  string `query:"recipe"`
+	// Readings are what the control stood at, by commas: one for each take that the recording holds.
+	Readings string `query:"readings"`
+	Body     Upload[None]
+}
+
+// maxTake is the longest recording of takes, in seconds.
+const maxTake = 120
+
+// takeRecording measures a recording of one take, or of several that are parted by silences.
+func (s *Server) takeRecording(ctx context.Context, in takeRecordingRequest) (none SittingView, err error) {
+	b, _, _, err := s.sittingOf(ctx, in.ID, in.Control, in.Recipe)
+	if err != nil {
+		return none, err
+	}
+	w, err := wav.Read(in.Body.Data)
+	if err != nil {
+		return none, badRequest{err}
+	}
+	if n := float64(len(w.Left)) / float64(w.Rate); n > maxTake {
+		return none, badRequest{fmt.Errorf("expected at most %d s of sound, got %.0f s", maxTake, n)}
+	}
+	var readings []string
+	for _, r := range strings.Split(in.Readings, ",") {
+		if r = strings.TrimSpace(r); r != "" {
+			readings = append(readings, r)
+		}
+	}
+	if len(readings) == 0 {
+		return none, badRequest{errors.New("readings: expected what the control stood at, by commas where the recording holds several takes")}
+	}
+	sound := &calibrate.Sound{Wave: hear.Wave{Rate: float64(w.Rate), Left: w.Left, Right: w.Right}}
+	parts := []*calibrate.Sound{sound}
+	if len(readings) > 1 {
+		if parts = calibrate.Cut(sound); len(parts) != len(readings) {
+			return none, badRequest{fmt.Errorf("the recording holds %d takes parted by silence, and %d readings are given: leave half a second between two", len(parts), len(readings))}
+		}
+	}
+	var all []calibrate.Recorded
+	err = s.queue.run(ctx, func() error {
+		for i, p := range parts {
+			got, err := b.Hear(readings[i], p)
+			if err != nil {
+				return badRequest{err}
+			}
+			all = append(all, got)
+		}
+		return nil
+	})
+	if err != nil {
+		return none, err
+	}
+	return s.keep(ctx, b, "", all)
+}
+
+type takeDropRequest struct {
+	ID      string `path:"id"`
+	Control string `path:"control"`
+	Index   int    `path:"index"`
+}
+
+// takeDrop takes a take out.
+func (s *Server) takeDrop(ctx context.Context, in takeDropRequest) (none SittingView, err error) {
+	b, _, _, err := s.sittingOf(ctx, in.ID, in.Control, "")
+	if err != nil {
+		return none, err
+	}
+	what := fmt.Sprintf("take a take of %s %s out", b.Panel.Name, b.Panel.Controls[b.Control].Label)
+	y, err := s.store.Sit(in.ID, in.Control, what, func(_ *store.Sitting, takes []calibrate.Recorded) ([]calibrate.Recorded, error) {
+		if in.Index < 0 || in.Index >= len(takes) {
+			return nil, badRequest{fmt.Errorf("expected one of %d takes, from 0, got %d", len(takes), in.Index)}
+		}
+		return slices.Delete(takes, in.Index, in.Index+1), nil
+	})
+	if err != nil {
+		return none, err
+	}
+	all, err := y.Recorded()
+	if err != nil {
+		return none, err
+	}
+	return s.viewOfSitting(b, all, y)
+}
+
+// sittingDrop forgets what has been measured of a control.
+func (s *Server) sittingDrop(ctx context.Context, in ofControl) (none Done, err error) {
+	c, err := s.compiled(in.ID, 0)
+	if err != nil {
+		return none, err
+	}
+	k, ok := c.ControlIndex(in.Control)
+	if !ok {
+		return none, store.ErrNotFound
+	}
+	_, err = s.store.Sit(in.ID, in.Control, fmt.Sprintf("forget the takes of %s %s", c.Name, c.Controls[k].Label), func(*store.Sitting, []calibrate.Recorded) ([]calibrate.Recorded, error) { return nil, nil })
+	if err != nil {
+		return none, err
+	}
+	return s.done()
+}
+
+// Adoption is what taking a measured law over changes.
+type Adoption struct {
+	Law string `json:"law"`
+	Was string `json:"was"`
+	// Sheets are those on this panel, with how many of their target readings would be others.
+	Sheets []AdoptedSheet `json:"sheets"`
+	// Panel and Revision are what it was stored as; empty before.
+	Panel    string  `json:"panel,omitempty"`
+	Revision int     `json:"revision,omitempty"`
+	Pending  Pending `json:"pending"`
+}
+
+// AdoptedSheet is a sheet that a new law changes.
+type AdoptedSheet struct {
+	ID      uint   `json:"id"`
+	Name    string `json:"name"`
+	Changed int    `json:"changed"`
+	// Example is the largest of the changes, in words.
+	Example string `json:"example"`
+}
+
+// withLaw gives a panel with a measured law in the place of the one that it has; the same law of the control's other meanings stays.
+func withLaw(b *calibrate.Bench, law scale.Law, note string) (*panel.Panel, error) {
+	var p panel.Panel
+	data, err := json.Marshal(b.Panel.Panel)
+	if err != nil {
+		return nil, err
+	}
+	if err := json.Unmarshal(data, &p); err != nil {
+		return nil, err
+	}
+	x := &p.Controls[b.Control]
+	x.Means[b.Bind].Law = law
+	x.Note = strings.TrimSpace(note + " " + x.Note)
+	return &p, nil
+}
+
+func (s *Server) adoption(b *calibrate.Bench, r *calibrate.Result) (out Adoption, next *panel.Compiled, err error) {
+	p, err := withLaw(b, r.Law, "")
+	if err != nil {
+		return out, nil, err
+	}
+	if next, err = panel.Compile(p); err != nil {
+		return out, nil, badRequest{fmt.Errorf("the law that was measured does not fit the control: %w", err)}
+	}
+	out = Adoption{Law: r.Law.String(), Was: b.Law().String(), Sheets: []AdoptedSheet{}}
+	rows, err := s.store.Sheets()
+	if err != nil {
+		return out, nil, err
+	}
+	for i := range rows {
+		if rows[i].Source != p.ID && rows[i].Target != p.ID {
+			continue
+		}
+		j, err := s.inputs(&rows[i])
+		if err != nil {
+			continue
+		}
+		now, err := translate.Translate(j.src, j.patch, j.dst, j.options())
+		if err != nil {
+			continue
+		}
+		if j.src.ID == p.ID {
+			j.src = next
+		}
+		if j.dst.ID == p.ID {
+			j.dst = next
+		}
+		then, err := translate.Translate(j.src, j.patch, j.dst, j.options())
+		if err != nil {
+			continue
+		}
+		x := AdoptedSheet{ID: rows[i].ID, Name: now.PatchName + " on " + j.dst.Name}
+		at := map[string]string{}
+		for _, y := range now.Settings {
+			at[y.Control] = y.Reading
+		}
+		for _, y := range then.Settings {
+			if was := at[y.Control]; was != y.Reading {
+				if x.Changed++; x.Example == "" {
+					x.Example = fmt.Sprintf("%s %s: %s to %s", y.Section, y.Label, was, y.Reading)
+				}
+			}
+		}
+		out.Sheets = append(out.Sheets, x)
+	}
+	slices.SortStableFunc(out.Sheets, func(a, b AdoptedSheet) int { return b.Changed - a.Changed })
+	return out, next, nil
+}
+
+// adoptTry says what taking the measured law over would change.
+func (s *Server) adoptTry(ctx context.Context, in ofControl) (none Adoption, err error) {
+	b, takes, _, err := s.sittingOf(ctx, in.ID, in.Control, "")
+	if err != nil {
+		return none, err
+	}
+	out, _, err := s.adoption(b, b.Fit(b.Takes(takes)))
+	return out, err
+}
+
+// AdoptBody says how a law is taken over.
+type AdoptBody struct {
+	// As is the name of a panel of its own for this unit; empty for the panel itself.
+	As string `json:"as,omitempty"`
+}
+
+type adoptRequest struct {
+	ID      string `path:"id"`
+	Control string `path:"control"`
+	Body    AdoptBody
+}
+
+// adoptLaw takes the measured law over, into a new revision of the panel or into a panel of its own for the unit that was measured.
+func (s *Server) adoptLaw(ctx context.Context, in adoptRequest) (none Adoption, err error) {
+	b, takes, y, err := s.sittingOf(ctx, in.ID, in.Control, "")
+	if err != nil {
+		return none, err
+	}
+	r := b.Fit(b.Takes(takes))
+	used := 0
+	for _, t := range r.Takes {
+		if t.Why == "" {
+			used++
+		}
+	}
+	if used < 4 {
+		return none, badRequest{fmt.Errorf("expected at least 4 takes that say something, got %d: take more", used)}
+	}
+	out, _, err := s.adoption(b, r)
+	if err != nil {
+		return none, err
+	}
+	unit := "the instrument"
+	if y != nil && y.Instrument != "" {
+		unit = y.Instrument
+	}
+	label := b.Panel.Controls[b.Control].Label
+	p, err := withLaw(b, r.Law, fmt.Sprintf("Measured on %s on %s: %s, %d takes, known to %.2g just-noticeable differences.", unit, time.Now().UTC().Format("2006-01-02"), strings.ToLower(b.Recipe.Label), used, r.Unsure()))
+	if err != nil {
+		return none, err
+	}
+	what := fmt.Sprintf("adopt the law of %s %s", b.Panel.Name, label)
+	if name := strings.TrimSpace(in.Body.As); name != "" {
+		if len(name) > 120 {
+			return none, badRequest{errors.New("as: expected a name of at most 120 characters")}
+		}
+		p.Name, p.Revision = name, 1
+		if p.ID, err = freeID(name, "panel", func(id string) error { _, err := s.store.Panel(id, 0); return err }); err != nil {
+			return none, err
+		}
+		what = fmt.Sprintf("%s, as %s", what, name)
+	}
+	if out.Revision, err = s.store.AdoptLaw(p, what); err != nil {
+		return none, err
+	}
+	s.cache.kept.Purge()
+	s.views.Purge()
+	out.Panel = p.ID
+	out.Pending, err = s.pending()
+	return out, err
+}
