@@ -450,6 +450,7 @@ func access(t *testing.T, part int) {
 		{d, "/patches/keel", []string{"f"}}, {d, "/patches/keel", []string{"v"}}, {d, "/patches/foghorn", []string{"k"}}, {d, "/patches/foghorn", []string{"y"}}, {d, "/patches/morning-light/targets", nil}, {d, "/bank", []string{"r"}}, {empty, "/bank", nil}, {d, "/sheets/1", []string{"p"}},
 		{d, "/sheets/1/listen", nil}, {d, "/sheets/1/listen", []string{"b"}},
 		{d, "/panels/coracle/workshop", []string{"a"}}, {d, "/panels/coracle/workshop", []string{"n"}}, {empty, "/panels", []string{"n"}},
+		{d, "/panels/kedge/bench", nil}, {d, "/panels/kedge/bench/env.sustain", []string{"Space"}}, {d, "/panels/kedge/bench/osc1.wave", nil},
 		{d, "/attic", nil}, {d, "/sheets/77", nil},
 	} {
 		if i%3 != part {

@@ -1,5 +1,5 @@
 import { app } from "./app.svelte";
-import { unknown } from "./api";
+import { refused, unknown } from "./api";
 import type { Pending } from "./types";
 
 /** Loads what a view shows, and loads it again when something changed elsewhere (undo). A
@@ -20,7 +20,9 @@ export function load<T extends { pending: Pending }>(
         take(v);
       })
       .catch((e: unknown) => {
+        const refusal = refused(e);
         if (lost && unknown(e)) lost(e.problem.detail);
+        else if (lost && refusal) lost(refusal);
         else app.fail(e);
       });
   });

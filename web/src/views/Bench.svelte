@@ -2,7 +2,7 @@
   import { Button } from "carbon-components-svelte";
   import { part } from "../lib/api";
   import { BenchState } from "../lib/bench.svelte";
-  import { keys } from "../lib/keys.svelte";
+  import { goHome, keys } from "../lib/keys.svelte";
   import { route } from "../lib/route.svelte";
   import BenchPlot from "../parts/BenchPlot.svelte";
   import More from "../parts/More.svelte";
@@ -87,7 +87,7 @@
   }}
 >
   {#if s.missing}
-    <h1>No such control</h1>
+    <h1>Nothing to measure</h1>
     <p>
       {s.missing}
       <a href={`/panels/${part(id)}/bench`}>All controls of the panel</a>
@@ -166,13 +166,16 @@
           <label class="small"
             >Only for this unit, as a panel of its own
             <input
+              {@attach (e) => e.focus()}
               bind:value={s.as}
               placeholder={`${v.panelName}, the hired one`}
               autocomplete="off"
               onkeydown={(e) => {
                 if (e.key !== "Escape") return;
                 e.stopPropagation();
+                e.currentTarget.blur();
                 s.adoption = null;
+                goHome();
               }}
             /></label
           >
@@ -202,6 +205,7 @@
                 if (e.key !== "Escape" && e.key !== "Enter") return;
                 e.stopPropagation();
                 field?.blur();
+                goHome();
               }}
             />
             <datalist id="bench-readings"
