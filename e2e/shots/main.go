@@ -43,7 +43,7 @@ var shots = []shot{
 	{name: "panels", path: "/panels"},
 	{name: "panel", path: "/panels/windlass"},
 	{name: "workshop-table", path: "/panels/kedge/workshop?line=table:all", keys: []string{"n", "S", "n", "a", "r", "l", "Tab", "0", " ", "t", "o", " ", "1", "0", "Tab", "d", "r", "i"}},
-	{name: "workshop", path: "/panels/halyard/workshop?line=controls:filter.cutoff"},
+	{name: "bench", path: "/panels/kedge/bench/env.attack", clicks: []string{"Go on until it is known"}},
 	{name: "sheet", path: "/sheets/1?line=filter.cutoff", heard: true},
 	{name: "sheet-phone", path: "/sheets/1?line=filter.cutoff", width: 390, heard: true},
 	{name: "sheet-losses", path: "/sheets/2?line=filter.track", keys: []string{"l"}, dark: true, heard: true},
@@ -182,6 +182,9 @@ func one(url string, list []shot, file func(shot) string) {
 						break
 					}
 				}
+			}
+			if text == "Go on until it is known" {
+				check(b.Until(`document.querySelector(".next h2").textContent === "Known"`))
 			}
 			if text == "Listen to all" {
 				for range 30 {

@@ -3,12 +3,14 @@
 
   /** Takes with their bars, the law through them with its band, and the law that the panel has, over the control's own scale. */
   let { view }: { view: SittingView } = $props();
-  const W = 860,
-    H = 320,
-    L = 64,
+  let wide = $state(860);
+  const W = $derived(Math.max(300, wide));
+  const H = 320,
+    L = 48,
     B = 28,
     T = 10,
-    R = 12;
+    R = 12,
+    rest = 54; // of what is left, under it
   const used = $derived(view.takes.filter((t) => !t.why));
   const up = (v: number) => (view.log ? Math.log(Math.max(v, 1e-12)) : v);
   const values = $derived([
@@ -58,7 +60,7 @@
   });
   const readings = $derived.by(() => {
     const n = view.band.length;
-    const by = Math.max(1, Math.ceil(n / 9));
+    const by = Math.max(1, Math.ceil(n / Math.max(4, Math.min(9, W / 90))));
     return view.band.filter((_, i) => i % by === 0 || i === n - 1);
   });
   const said = $derived(
@@ -66,73 +68,86 @@
   );
 </script>
 
-<svg viewBox={`0 0 ${W} ${H}`} role="img" aria-label={said}>
-  {#each marks as m (m)}
-    <line class="grid" x1={L} x2={W - R} y1={y(m)} y2={y(m)} />
-    <text class="mark" x={L - 6} y={y(m) + 3.5} text-anchor="end"
-      >{show(m)}</text
-    >
-  {/each}
-  <text class="mark" x="4" y={T + 4}>{view.unit}</text>
-  {#each readings as r, i (r.reading)}
-    {#if i === 0 || i === readings.length - 1 || x(r.travel) < W - R - 44}
-      <line
-        class="grid"
-        x1={x(r.travel)}
-        x2={x(r.travel)}
-        y1={T}
-        y2={H - B + 4}
-      />
-      <text
-        class="mark"
-        x={x(r.travel)}
-        y={H - B + 16}
-        text-anchor={i === readings.length - 1 ? "end" : "middle"}
-        >{r.reading}</text
+<div bind:clientWidth={wide}>
+  <svg viewBox={`0 0 ${W} ${H + rest}`} role="img" aria-label={said}>
+    {#each marks as m (m)}
+      <line class="grid" x1={L} x2={W - R} y1={y(m)} y2={y(m)} />
+      <text class="mark" x={L - 6} y={y(m) + 3.5} text-anchor="end"
+        >{show(m)}</text
       >
-    {/if}
-  {/each}
-  {#if used.length > 0}<polygon class="band" points={area} />{/if}
-  <polyline class="was" points={line((b) => b.was)} />
-  {#if used.length > 0}<polyline
-      class="law"
-      points={line((b) => b.value)}
-    />{/if}
-  {#each view.takes as t, i (i)}
-    {#if !t.why || t.why.startsWith("the others")}
-      {@const hi = view.log
-        ? t.value * (1 + (2 * t.u) / Math.max(t.value, 1e-12))
-        : t.value + 2 * t.u}
-      {@const lo = view.log
-        ? t.value / (1 + (2 * t.u) / Math.max(t.value, 1e-12))
-        : t.value - 2 * t.u}
-      <line
-        class="bar"
-        x1={x(t.travel)}
-        x2={x(t.travel)}
-        y1={inside(lo)}
-        y2={inside(hi)}
-      />
+    {/each}
+    <text class="mark" x="4" y={T + 4}>{view.unit}</text>
+    {#each readings as r, i (r.reading)}
+      {#if i === 0 || i === readings.length - 1 || x(r.travel) < W - R - 44}
+        <line
+          class="grid"
+          x1={x(r.travel)}
+          x2={x(r.travel)}
+          y1={T}
+          y2={H - B + 4}
+        />
+        <text
+          class="mark"
+          x={x(r.travel)}
+          y={H - B + 16}
+          text-anchor={i === readings.length - 1 ? "end" : "middle"}
+          >{r.reading}</text
+        >
+      {/if}
+    {/each}
+    {#if used.length > 0}<polygon class="band" points={area} />{/if}
+    <polyline class="was" points={line((b) => b.was)} />
+    {#if used.length > 0}<polyline
+        class="law"
+        points={line((b) => b.value)}
+      />{/if}
+    {#each view.takes as t, i (i)}
+      {#if !t.why || t.why.startsWith("the others")}
+        {@const hi = view.log
+          ? t.value * (1 + (2 * t.u) / Math.max(t.value, 1e-12))
+          : t.value + 2 * t.u}
+        {@const lo = view.log
+          ? t.value / (1 + (2 * t.u) / Math.max(t.value, 1e-12))
+          : t.value - 2 * t.u}
+        <line
+          class="bar"
+          x1={x(t.travel)}
+          x2={x(t.travel)}
+          y1={inside(lo)}
+          y2={inside(hi)}
+        />
+        <circle
+          class={i === view.odd ? "odd" : "take"}
+          cx={x(t.travel)}
+          cy={inside(t.value)}
+          r="3"
+        />
+      {/if}
+    {/each}
+    <line class="grid" x1={L} x2={W - R} y1={H + rest / 2} y2={H + rest / 2} />
+    <text class="mark" x="4" y={H + rest / 2 + 3.5}>left</text>
+    {#each used as t, i (i)}
       <circle
-        class={i === view.odd ? "odd" : "take"}
+        class={Math.abs(t.off) > 3 ? "odd" : "take"}
         cx={x(t.travel)}
-        cy={inside(t.value)}
-        r="3"
+        cy={H + rest / 2 - Math.max(-3.5, Math.min(3.5, t.off)) * (rest / 8)}
+        r="2"
       />
-    {/if}
-  {/each}
-</svg>
+    {/each}
+  </svg>
+</div>
 <p class="small key" aria-hidden="true">
   <span class="dot"></span> take with two uncertainties either way
   <span class="stroke law"></span> the law that goes through them, with what it
   may be
   <span class="stroke was"></span> the law as the panel has it
+  <span class="soft">below: what is left, four uncertainties either way</span>
 </p>
 
 <style>
   svg {
     width: 100%;
-    max-height: 22rem;
+    display: block;
     background: var(--paper);
     border: 1px solid var(--rule);
   }
