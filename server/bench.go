@@ -186,8 +186,10 @@ type SittingView struct {
 	// Odd is the place of a take that no kind agrees with; -1 for none.
 	Odd    int     `json:"odd"`
 	Unsure float64 `json:"unsure"`
-	Note   string  `json:"note"`
-	Next   Ask     `json:"next"`
+	// Used counts the readings of one's patches that the takes are planned for; 0 for the whole travel.
+	Used int    `json:"used"`
+	Note string `json:"note"`
+	Next Ask    `json:"next"`
 	// Readings are what the control can be set to, at most MostPlaces of them.
 	Readings []string `json:"readings"`
 	Pending  Pending  `json:"pending"`
@@ -274,7 +276,18 @@ func (s *Server) sittingOf(ctx context.Context, id, control, recipe string) (*ca
 		}
 	}
 	b, err := s.benchOf(ctx, c, control, recipe)
-	return b, takes, y, err
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	uses, err := s.usesOf(c)
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	var at []float64
+	for _, p := range uses[b.Control] {
+		at = append(at, p.Travel)
+	}
+	return b.For(at), takes, y, nil // takes are planned for what one's patches need
 }
 
 // sitting gives the measuring of one control as it stands.
@@ -291,7 +304,7 @@ func (s *Server) viewOfSitting(b *calibrate.Bench, recorded []calibrate.Recorded
 	c, x, l := b.Panel, &b.Panel.Controls[b.Control], b.Law()
 	v := SittingView{Panel: c.ID, PanelName: c.Name, Control: x.ID, Section: c.SectionLabel(b.Control), Label: x.Label, Recipe: b.Recipe.Name, Recipes: []RecipeName{}, Figure: b.Figure, Needs: b.Recipe.Needs,
 		Traps: b.Recipe.Traps, Caution: b.Recipe.Caution, Settings: b.Settings(), Wheel: b.Wheel() > 0, Takes: []TakeView{}, Band: []BandPoint{}, Kinds: []LawFit{}, Law: r.Law.String(), Was: l.String(), Unit: l.Unit,
-		Log: l.Dim().Geometric(), Odd: r.Odd, Unsure: r.Unsure(), Note: r.Note, Readings: []string{}}
+		Log: l.Dim().Geometric(), Odd: r.Odd, Unsure: r.Unsure(), Used: b.Uses(), Note: r.Note, Readings: []string{}}
 	if y != nil {
 		v.Instrument = y.Instrument
 	}

@@ -59,6 +59,9 @@ func (b *Bench) For(uses []float64) *Bench {
 	return &out
 }
 
+// Uses counts the places that the bench is for.
+func (b *Bench) Uses() int { return len(b.uses) }
+
 // weights gives how much it counts that the law is known at travels; they sum to one.
 func (b *Bench) weights(ps []float64) []float64 {
 	const near = 0.06

@@ -3053,6 +3053,7 @@ export interface components {
             traps: string[];
             unit: string;
             unsure: number;
+            used: number;
             was: string;
             wheel: boolean;
         };

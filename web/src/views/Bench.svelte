@@ -217,7 +217,9 @@
             {v.next.why}{#if v.next.gain > 0 && !v.next.done}; it should gain
               <span class="num">{v.next.gain.toFixed(2)}</span> just-noticeable differences{/if}.
             The law is known to
-            <span class="num">{v.unsure.toFixed(2)}</span> of them on average.
+            <span class="num">{v.unsure.toFixed(2)}</span> of them {v.used
+              ? "where your patches have it"
+              : "on average"}.
           </p>
           <div class="bar acts">
             <Button
