@@ -166,11 +166,11 @@ type SittingView struct {
 	Recipe    string       `json:"recipe"`
 	Recipes   []RecipeName `json:"recipes"`
 	// Figure says what is taken from a recording, Needs what the instrument must have for it.
-	Figure     string              `json:"figure"`
-	Needs      string              `json:"needs"`
-	Traps      []string            `json:"traps"`
-	Caution    string              `json:"caution"`
-	Instrument string              `json:"instrument"`
+	Figure     string            `json:"figure"`
+	Needs      string            `json:"needs"`
+	Traps      []string          `json:"traps"`
+	Caution    string            `json:"caution"`
+	Instrument string            `json:"instrument"`
 	Settings   []calibrate.Stand `json:"settings"`
 	// Wheel is set where the modulation wheel is to be held all the way up.
 	Wheel bool        `json:"wheel"`
@@ -178,9 +178,9 @@ type SittingView struct {
 	Band  []BandPoint `json:"band"`
 	// Kinds are the kinds of law, the likeliest first.
 	Kinds []LawFit `json:"kinds"`
-	Law   string     `json:"law"`
-	Was   string     `json:"was"`
-	Unit  string     `json:"unit"`
+	Law   string   `json:"law"`
+	Was   string   `json:"was"`
+	Unit  string   `json:"unit"`
 	// Log is set where equal steps are ratios.
 	Log bool `json:"log"`
 	// Odd is the place of a take that no kind agrees with; -1 for none.

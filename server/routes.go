@@ -113,6 +113,8 @@ var Routes = []Route{
 	route("GET", "/sounds/{key}", "A sound as a WAVE file, with loop=true folded for looping; the key ends in .wav", (*Server).soundFile, media("audio/wav")),
 	route("GET", "/rendering", "How far what is being rendered is", (*Server).rendering),
 	route("GET", "/contrasts", "What differs between two sounds", (*Server).contrasts),
+	route("GET", "/sheets/{id}/send", "The settings of a sheet as MIDI messages, control by control in the order of work", (*Server).sheetSend),
+	route("GET", "/sheets/{id}/midi", "The same as a Standard MIDI File, or with form=raw as MIDI bytes", (*Server).sheetMIDI, media("audio/midi")),
 	route("PUT", "/sheets/{id}/ticks/{key}", "Tick a line of the dial-in list", (*Server).tickSet),
 	route("DELETE", "/sheets/{id}/ticks/{key}", "Take a tick away", (*Server).tickDrop),
 	route("GET", "/sums", "The sums of the reckoner; those that a value fits are worked out", (*Server).sums),

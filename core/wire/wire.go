@@ -386,9 +386,6 @@ func Write(p *panel.Compiled, layer *patch.Layer, channel int) (Written, error) 
 	}
 	owned := owners(p)
 	status := byte(0xB0 + channel - 1)
-	cc := func(n, v int) {
-		out.Messages = append(out.Messages, Message{status, []byte{byte(n), byte(v)}})
-	}
 	inDump, chosen := false, false
 	for _, k := range p.Order {
 		c := &p.Controls[k]
@@ -419,27 +416,17 @@ func Write(p *panel.Compiled, layer *patch.Layer, channel int) (Written, error) 
 			} else {
 				data[*m.Byte] = byte(v)
 			}
-		case m.NRPN != nil:
-			v := number(i, n, 14, orElse(m.Values, "index"))
-			cc(99, *m.NRPN>>7)
-			cc(98, *m.NRPN&127)
-			cc(6, v>>7)
-			cc(38, v&127)
-			chosen = true
-		case m.CC != nil && n > 128 && *m.CC < 32 && owned[*m.CC+32] == "":
-			v := number(i, n, 14, "full")
-			cc(*m.CC, v>>7)
-			cc(*m.CC+32, v&127)
 		default:
-			if n > 128 {
-				out.Notes = append(out.Notes, fmt.Sprintf("CC %d tells 128 of the %d positions of %s apart", *m.CC, n, c.Label))
+			all, note := single(c, i, status, owned)
+			out.Messages = append(out.Messages, all...)
+			if note != "" {
+				out.Notes = append(out.Notes, note)
 			}
-			cc(*m.CC, number(i, n, 7, orElse(m.Values, "full")))
+			chosen = chosen || m.NRPN != nil
 		}
 	}
-	if chosen { // the null: what is entered by hand after it goes nowhere (MIDI 1.0, from memory)
-		cc(101, 127)
-		cc(100, 127)
+	if chosen {
+		out.Messages = append(out.Messages, null(status)...)
 	}
 	if inDump {
 		header, err := p.Dump.HeaderBytes()
@@ -449,6 +436,57 @@ func Write(p *panel.Compiled, layer *patch.Layer, channel int) (Written, error) 
 		out.Messages = append([]Message{{0xF0, append(header, data...)}}, out.Messages...)
 	}
 	return out, nil
+}
+
+// null ends what NRPN has chosen: what is entered by hand after it goes nowhere (MIDI 1.0, from memory).
+func null(status byte) []Message {
+	return []Message{{status, []byte{101, 127}}, {status, []byte{100, 127}}}
+}
+
+// single gives the messages that set one control with an address of its own to its i-th position, by NRPN where it has one, else by CC.
+func single(c *panel.Control, i int, status byte, owned map[int]string) (all []Message, note string) {
+	cc := func(n, v int) { all = append(all, Message{status, []byte{byte(n), byte(v)}}) }
+	n, m := c.Face.Len(), c.MIDI
+	switch {
+	case m.NRPN != nil:
+		v := number(i, n, 14, orElse(m.Values, "index"))
+		cc(99, *m.NRPN>>7)
+		cc(98, *m.NRPN&127)
+		cc(6, v>>7)
+		cc(38, v&127)
+	case n > 128 && *m.CC < 32 && owned[*m.CC+32] == "":
+		v := number(i, n, 14, "full")
+		cc(*m.CC, v>>7)
+		cc(*m.CC+32, v&127)
+	default:
+		if n > 128 {
+			note = fmt.Sprintf("CC %d tells 128 of the %d positions of %s apart", *m.CC, n, c.Label)
+		}
+		cc(*m.CC, number(i, n, 7, orElse(m.Values, "full")))
+	}
+	return all, note
+}
+
+// One gives the messages that set one control, by its own address. why says why there are none: it has no address, or only a place in the dump, which holds all of them.
+func One(p *panel.Compiled, control int, at scale.Position, channel int) (all []Message, why string) {
+	c := &p.Controls[control]
+	switch m := c.MIDI; {
+	case channel < 1 || channel > 16:
+		return nil, fmt.Sprintf("expected a channel from 1 to 16, got %d", channel)
+	case c.Face.Len() == 0:
+		return nil, "a text is not sent"
+	case m == nil || m.CC == nil && m.NRPN == nil && m.Byte == nil:
+		return nil, "it has no MIDI address"
+	case m.CC == nil && m.NRPN == nil:
+		return nil, "it has no address of its own, only a place in the dump"
+	}
+	i, _ := nearest(&c.Face, at)
+	status := byte(0xB0 + channel - 1)
+	all, _ = single(c, i, status, owners(p))
+	if c.MIDI.NRPN != nil {
+		all = append(all, null(status)...)
+	}
+	return all, ""
 }
 
 func nearest(f *scale.Face, at scale.Position) (i int, near bool) {

@@ -1278,6 +1278,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{id}/midi": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as a Standard MIDI File, or with form=raw as MIDI bytes */
+        get: operations["get-sheets-id-midi"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/{id}/note": {
         parameters: {
             query?: never;
@@ -1428,6 +1445,23 @@ export interface paths {
         put?: never;
         /** Open the sheet of a second layer, which plays what this one leaves out */
         post: operations["post-sheets-id-second"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The settings of a sheet as MIDI messages, control by control in the order of work */
+        get: operations["get-sheets-id-send"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2899,6 +2933,23 @@ export interface components {
             id: string;
             label: string;
             step: string;
+        };
+        SendLeft: {
+            label: string;
+            reading: string;
+            why: string;
+        };
+        SendLine: {
+            bytes: number[];
+            caution: string;
+            keys: string[];
+            label: string;
+            reading: string;
+            section: string;
+        };
+        Sending: {
+            left: components["schemas"]["SendLeft"][];
+            lines: components["schemas"]["SendLine"][];
         };
         Set: {
             control: string;
@@ -6403,6 +6454,40 @@ export interface operations {
             };
         };
     };
+    "get-sheets-id-midi": {
+        parameters: {
+            query?: {
+                channel?: number;
+                form?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/midi": string;
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-sheets-id-note": {
         parameters: {
             query?: never;
@@ -6791,6 +6876,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Opened"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-sheets-id-send": {
+        parameters: {
+            query?: {
+                channel?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sending"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

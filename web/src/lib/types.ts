@@ -80,6 +80,7 @@ export type LiveAsk = S["Live"];
 export type Paths = S["Paths"];
 export type SignalPath = S["Path"];
 export type SetRow = S["SetRow"];
+export type Sending = S["Sending"];
 export type Adoption = S["Adoption"];
 export type BenchView = S["BenchView"];
 export type SittingView = S["SittingView"];

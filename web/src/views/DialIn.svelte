@@ -2,6 +2,7 @@
   import { ProgressBar } from "carbon-components-svelte";
   import { onDestroy, tick } from "svelte";
   import { app } from "../lib/app.svelte";
+  import { exportURL } from "../lib/api";
   import * as sheets from "../lib/calls/sheets";
   import { keys } from "../lib/keys.svelte";
   import { Live } from "../lib/live.svelte";
@@ -12,10 +13,12 @@
   import { stayAwake } from "../lib/awake.svelte";
   import ClockPointer from "../parts/ClockPointer.svelte";
   import CurrentLine from "../parts/CurrentLine.svelte";
+  import SendMIDI from "../parts/SendMIDI.svelte";
 
   let { id }: { id: number } = $props();
   let view = $state<SheetView | null>(null);
   let missing = $state("");
+  let sending = $state(false);
   const rows = new Places();
 
   function take(v: SheetView) {
@@ -141,6 +144,12 @@
       on: "h",
       run: () => void live.toggle(),
     },
+    {
+      keys: "m",
+      does: "send by MIDI: first shown, then sent",
+      on: "m",
+      run: () => (sending = !sending),
+    },
     { keys: "p", does: "print", on: "p", run: () => print() },
     {
       keys: "Esc",
@@ -168,6 +177,12 @@
           >{live.player.playing ? "Stop" : "Hear it so far"}</button
         >
         &nbsp; <a href={`/sheets/${id}`}>Sheet</a> &nbsp;
+        <button
+          class="linkish"
+          aria-expanded={sending}
+          onclick={() => (sending = !sending)}>Send by MIDI</button
+        >
+        &nbsp;
         <button class="linkish" onclick={() => print()}>Print</button>
       </div>
     </div>
@@ -181,6 +196,17 @@
         helperText={`${done} of ${lines.length} done`}
       />
     </div>
+
+    {#if sending}<SendMIDI
+        ask={(channel) => sheets.sending(id, channel)}
+        {ticks}
+        sent={(key) => {
+          const l = lines.find((x) => x.key === key);
+          if (l) void mark(l, true);
+        }}
+        close={() => (sending = false)}
+        file={exportURL(`/sheets/${id}/midi`)}
+      />{/if}
 
     <CurrentLine
       {current}

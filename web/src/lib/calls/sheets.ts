@@ -122,3 +122,10 @@ export const live = (id: number, body: LiveAsk, signal: AbortSignal) =>
       parseAs: "arrayBuffer",
     }),
   ) as Promise<ArrayBuffer>;
+/** The settings as MIDI messages, in the order of work. */
+export const sending = (id: number, channel: number) =>
+  got(
+    client.GET("/api/v1/sheets/{id}/send", {
+      params: { path: { id }, query: { channel } },
+    }),
+  );
