@@ -23,7 +23,6 @@ type sat struct {
 	worst          float64
 	takes          int
 	unsure, before float64
-	evenly         int // takes in even steps that it takes to be as sure; 0 where that was not looked at
 }
 
 // sit measures a control and holds the band against the truth.

@@ -303,19 +303,19 @@ func (a *benching) measured(b *calibrate.Bench) (*calibrate.Result, error) {
 
 // benchReport is what the bench command prints as JSON.
 type benchReport struct {
-	Panel     string              `json:"panel"`
-	Control   string              `json:"control"`
-	Recipe    string              `json:"recipe"`
-	Figure    string              `json:"figure"`
-	Takes     []calibrate.Take    `json:"takes"`
-	Law       scale.Law           `json:"law"`
-	RunnersUp []calibrate.Fitted  `json:"runners_up"`
-	Band      []calibrate.Band    `json:"band"`
-	Odd       int                 `json:"odd"`
-	Unsure    float64             `json:"unsure"`
-	Note      string              `json:"note,omitempty"`
-	Next      calibrate.Next      `json:"next"`
-	Settings  []calibrate.Stand `json:"settings"`
+	Panel     string             `json:"panel"`
+	Control   string             `json:"control"`
+	Recipe    string             `json:"recipe"`
+	Figure    string             `json:"figure"`
+	Takes     []calibrate.Take   `json:"takes"`
+	Law       scale.Law          `json:"law"`
+	RunnersUp []calibrate.Fitted `json:"runners_up"`
+	Band      []calibrate.Band   `json:"band"`
+	Odd       int                `json:"odd"`
+	Unsure    float64            `json:"unsure"`
+	Note      string             `json:"note,omitempty"`
+	Next      calibrate.Next     `json:"next"`
+	Settings  []calibrate.Stand  `json:"settings"`
 }
 
 func reportOf(b *calibrate.Bench, r *calibrate.Result) benchReport {

@@ -36,21 +36,21 @@ func rank(to string) int {
 
 // sway brings in a route of an LFO by a moderate depth.
 func (t *target) sway(s *setup, r int) bool {
-	x := &t.c.Routes[r]
-	if !s.meet(x.When) {
+	wired := &t.c.Routes[r]
+	if !s.meet(wired.When) {
 		return false
 	}
-	s.put(meaning.Ref(x.ID, meaning.POn), q.Named(q.DimName, "on"))
-	t.through(s, x.Via)
-	depth := meaning.Ref(x.ID, meaning.PDepth)
+	s.put(meaning.Ref(wired.ID, meaning.POn), q.Named(q.DimName, "on"))
+	t.through(s, wired.Via)
+	depth := meaning.Ref(wired.ID, meaning.PDepth)
 	if p, err := t.c.Param(depth); err == nil {
-		v := map[int]float64{0: 60, 1: 0.5, 2: 0.2, 3: 1}[rank(x.To[0])]
+		v := map[int]float64{0: 60, 1: 0.5, 2: 0.2, 3: 1}[rank(wired.To[0])]
 		s.put(depth, q.Quantity{Dim: p.Dim, Value: v})
 	}
-	if to, p := meaning.Split(x.To[0]); p == meaning.PCutoff {
+	if to, p := meaning.Split(wired.To[0]); p == meaning.PCutoff {
 		s.put(meaning.Ref(to, meaning.PCutoff), hertz(900))
 	}
-	aside(s, x.To)
+	aside(s, wired.To)
 	return true
 }
 

@@ -129,7 +129,6 @@ var (
 	saws      = []string{q.WaveSaw, q.WavePulse, q.WaveTriangle, q.WaveSine}
 	onlySaw   = []string{q.WaveSaw}
 	tonal     = []meaning.Kind{meaning.Osc, meaning.Operator, meaning.Sub}
-	effects   = []meaning.Kind{meaning.Drive, meaning.EQ, meaning.Compressor, meaning.Multiband, meaning.Chorus, meaning.Flanger, meaning.Phaser, meaning.Delay, meaning.Reverb, meaning.Widener}
 	movedFx   = []meaning.Kind{meaning.Chorus, meaning.Flanger, meaning.Phaser}
 	anySource = []meaning.Kind{meaning.Osc, meaning.Operator, meaning.Noise, meaning.Sub}
 )
