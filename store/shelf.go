@@ -284,6 +284,15 @@ func (c *changing) deletePanel(id string) error {
 			return err
 		}
 	}
+	var sittings []Sitting
+	if err := c.tx.Find(&sittings, "panel_id = ?", id).Error; err != nil {
+		return err
+	}
+	for i := range sittings {
+		if err := c.remove(&sittings[i]); err != nil {
+			return err
+		}
+	}
 	for i := range all {
 		if err := c.remove(&all[i]); err != nil {
 			return err

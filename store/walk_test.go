@@ -9,6 +9,7 @@ import (
 	"strings"
 	"testing"
 
+	"glossator/core/calibrate"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/plan"
@@ -122,6 +123,16 @@ func TestAnyWalkCanBeTakenBack(t *testing.T) {
 				return s.DropSet(sets[r.IntN(len(sets))].ID)
 			},
 			func() error { return s.AddTrial(any(), r.IntN(10), 10, "the filter") },
+			func() error {
+				_, err := s.Sit(pick().ID, []string{"a", "b"}[r.IntN(2)], "measure", func(y *Sitting, takes []calibrate.Recorded) ([]calibrate.Recorded, error) {
+					y.Recipe = "level"
+					if r.IntN(4) == 0 {
+						return nil, nil
+					}
+					return append(takes, calibrate.Recorded{Reading: fmt.Sprint(r.IntN(9)), Figure: r.Float64()}), nil
+				})
+				return err
+			},
 			func() error { return s.DeleteSheet(any()) },
 			func() error {
 				first, err := s.Sheet(any())

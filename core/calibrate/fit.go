@@ -76,7 +76,7 @@ type Result struct {
 	All []Fitted `json:"all"`
 	// Odd is the place in Takes of one that no kind agrees with and that was left out; -1 for none.
 	Odd int `json:"odd"`
-	// Hysteresis is by how much readings come out higher when they are reached from below than from above, in the domain of the fit; 0 where it was not tried.
+	// Repeat is how far takes of one reading are apart, one standard deviation in the domain of the fit; 0 where none was taken twice.
 	Repeat float64 `json:"repeat"`
 	// Note says what is to be said of the whole: no kind fits, too few takes.
 	Note string `json:"note,omitempty"`
