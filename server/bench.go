@@ -190,9 +190,37 @@ type SittingView struct {
 	Used int    `json:"used"`
 	Note string `json:"note"`
 	Next Ask    `json:"next"`
+	// Then is the control that is worth measuring next, with what the set-up has in common with this one first; Left counts those that nobody has measured.
+	Then *Then `json:"then" jsonschema:"nullable"`
+	Left int   `json:"left"`
 	// Readings are what the control can be set to, at most MostPlaces of them.
 	Readings []string `json:"readings"`
 	Pending  Pending  `json:"pending"`
+}
+
+// Then names the next control of a sitting.
+type Then struct {
+	Control string `json:"control"`
+	Label   string `json:"label"`
+}
+
+// then finds the next control of a sitting: one that is measured the same way, of those in doubt the most.
+func (s *Server) then(ctx context.Context, v *SittingView) error {
+	list, err := s.bench(ctx, named{ID: v.Panel})
+	if err != nil {
+		return err
+	}
+	same := false
+	for _, c := range list.Controls {
+		if c.Control == v.Control || c.Why != "" || c.Takes > 0 || c.Source != string(scale.Assumed) {
+			continue
+		}
+		v.Left++
+		if alike := c.Recipes[0].Name == v.Recipe; v.Then == nil || alike && !same {
+			v.Then, same = &Then{c.Control, strings.TrimSpace(c.Section + " " + c.Label)}, alike
+		}
+	}
+	return nil
 }
 
 // TakeView is a take with its place on the control.
@@ -296,10 +324,10 @@ func (s *Server) sitting(ctx context.Context, in ofControl) (none SittingView, e
 	if err != nil {
 		return none, err
 	}
-	return s.viewOfSitting(b, takes, y)
+	return s.viewOfSitting(ctx, b, takes, y)
 }
 
-func (s *Server) viewOfSitting(b *calibrate.Bench, recorded []calibrate.Recorded, y *store.Sitting) (none SittingView, err error) {
+func (s *Server) viewOfSitting(ctx context.Context, b *calibrate.Bench, recorded []calibrate.Recorded, y *store.Sitting) (none SittingView, err error) {
 	r := b.Fit(b.Takes(recorded))
 	c, x, l := b.Panel, &b.Panel.Controls[b.Control], b.Law()
 	v := SittingView{Panel: c.ID, PanelName: c.Name, Control: x.ID, Section: c.SectionLabel(b.Control), Label: x.Label, Recipe: b.Recipe.Name, Recipes: []RecipeName{}, Figure: b.Figure, Needs: b.Recipe.Needs,
@@ -346,6 +374,9 @@ func (s *Server) viewOfSitting(b *calibrate.Bench, recorded []calibrate.Recorded
 		}
 		v.Next.Seconds = max(v.Next.Seconds, k.End+1)
 	}
+	if err := s.then(ctx, &v); err != nil {
+		return none, err
+	}
 	v.Pending, err = s.pending()
 	return v, err
 }
@@ -371,7 +402,7 @@ func (s *Server) keep(ctx context.Context, b *calibrate.Bench, instrument string
 	if err != nil {
 		return none, err
 	}
-	return s.viewOfSitting(b, all, y)
+	return s.viewOfSitting(ctx, b, all, y)
 }
 
 // StandInTake asks a stand-in for a take.
@@ -500,7 +531,7 @@ func (s *Server) takeDrop(ctx context.Context, in takeDropRequest) (none Sitting
 	if err != nil {
 		return none, err
 	}
-	return s.viewOfSitting(b, all, y)
+	return s.viewOfSitting(ctx, b, all, y)
 }
 
 // sittingDrop forgets what has been measured of a control.

@@ -24,6 +24,12 @@ func TestASittingAtTheBench(t *testing.T) {
 	}
 	at := "/panels/kedge/bench/env.sustain"
 	first := ask[SittingView](c, "GET", at, "", 200)
+	if first.Then == nil || first.Left < 10 {
+		t.Errorf("what is next: %+v of %d", first.Then, first.Left)
+	}
+	if level := ask[SittingView](c, "GET", "/panels/kedge/bench/mix.osc1", "", 200); level.Then == nil || !strings.Contains(level.Then.Label, "level") && !strings.Contains(level.Then.Label, "Volume") {
+		t.Errorf("after a level comes %+v, which is measured otherwise", level.Then)
+	}
 	if len(first.Takes) != 0 || first.Next.Reading == "" || first.Next.Play == "" || len(first.Settings) == 0 || first.Note == "" {
 		t.Fatalf("before the first take: %+v", first)
 	}

@@ -531,7 +531,7 @@ func (b *Bench) Hear(reading string, s *Sound) (Recorded, error) {
 
 // wrongNote tells whether another note than asked was played, where the pitch is not what is measured.
 func (b *Bench) wrongNote(s *Sound) string {
-	if len(s.Notes) == 0 || b.dim == q.DimInterval || len(s.Notes) > 1 || s.Notes[0].End < 0.3 {
+	if len(s.Notes) == 0 || b.dim == q.DimInterval || len(s.Notes) > 1 || s.Notes[0].End < 0.3 || b.feat.octaves || b.feat.signless { // what swings has no note
 		return ""
 	}
 	st := *b.set.at

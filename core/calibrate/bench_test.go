@@ -264,3 +264,26 @@ func BenchmarkTakeFitAndPlan(b *testing.B) {
 	})
 	_ = one
 }
+
+// Recordings of which nobody has said what was played, of an amount: cutoffs of a noise (csound's own filter) that lie octaves apart are read as octaves, not as hertz.
+func TestAmountsOfRecordingsByCsound(t *testing.T) {
+	b := begin(t, "kedge", "lowpass.amount", "")
+	var all []calibrate.Recorded
+	for _, x := range []struct {
+		reading string
+		octaves float64
+	}{{"12:00", 0}, {"1:30", 1}, {"3:00", 2}, {"9:45", -1.5}, {"4:00", 2.7}} {
+		w := sounds.Csound(t, 48000, 2, fmt.Sprintf("a0 rand 0.2\na1 moogladder2 a0, %.2f, 0.02\n", 500*math.Exp2(x.octaves)))
+		got, err := b.Hear(x.reading, &calibrate.Sound{Wave: w})
+		if err != nil {
+			t.Fatal(err)
+		}
+		all = append(all, got)
+	}
+	for i, k := range b.Takes(all) {
+		want := []float64{0, 1, 2, -1.5, 2.7}[i]
+		if k.Why != "" || math.Abs(k.Value-want) > 0.35 {
+			t.Errorf("%s: %.2f oct (%s), want %.2f", k.Reading, k.Value, k.Why, want)
+		}
+	}
+}

@@ -101,8 +101,15 @@ var cutoffRecipes = []*Recipe{
 	{Name: "tracking", Label: "Key tracking by two keys", Needs: "a noise source or a sawtooth before the filter", Traps: []string{sameSide},
 		fits: is([]meaning.ParamName{meaning.PTrack}, meaning.Filter), ways: bringing(onlySaw, []meaning.Kind{meaning.Noise, meaning.Osc, meaning.Operator}, filterAt(900)), notes: twoNotes(36, 67, 100, 100), features: []feature{byTwoCutoffs, byTwoCentres}},
 	{Name: "filter-amount", Label: "Amount of an envelope on the cutoff", Needs: "a noise source or a sawtooth before the filter", Traps: []string{"Sustain stands at full and the attack at nothing: only so does the amount stand still.", sameSide},
-		fits: movesCutoff(meaning.Env), ways: bringing(onlySaw, []meaning.Kind{meaning.Noise, meaning.Osc, meaning.Operator}, filterAt(600), envelopeUp), notes: held(36, 1.5), features: append([]feature{byCutoff("").against(againstNone)}, likeness...)},
+		fits: movesCutoff(meaning.Env), ways: bringing(onlySaw, []meaning.Kind{meaning.Noise, meaning.Osc, meaning.Operator}, filterAt(600), envelopeUp), notes: held(36, 1.5), features: append([]feature{byMovedCutoff}, likeness...)},
 }
+
+// byMovedCutoff is where an amount moves a cutoff to, against where it is without: the cutoff itself is not the amount, so that there is no direct way.
+var byMovedCutoff = func() feature {
+	f := byCutoff("").against(againstNone)
+	f.direct = nil
+	return f
+}()
 
 func byPeak(source string) feature {
 	return feature{name: "height of the peak", of: func(s *Sound) Figure {

@@ -90,13 +90,10 @@ func (b *Bench) Fit(takes []Take) *Result {
 	forms := b.forms()
 	used := slices.DeleteFunc(slices.Clone(takes), func(t Take) bool { return !t.used })
 	r.All = fitAll(forms, used, b)
-	if b.feat.octaves {
+	if b.feat.octaves && len(used) >= 3 {
 		used = r.octaves(forms, used)
-		other := &Result{Takes: slices.Clone(takes), b: b, All: fitAll(forms, nil, b)} // begun from what the panel says
-		if more := other.octaves(forms, slices.DeleteFunc(slices.Clone(takes), func(t Take) bool { return !t.used })); other.All[0].evidence > r.All[0].evidence {
-			r.Takes, r.All, used = other.Takes, other.All, more
-			takes = r.Takes
-		}
+		takes = r.Takes
+		r.All = fitAll(forms, used, b)
 	}
 	// one take that was set or played wrong: it is left out where that explains much, and pointed at
 	if len(used) >= 5 {
@@ -120,31 +117,73 @@ func (b *Bench) Fit(takes []Take) *Result {
 	return r
 }
 
-// octaves puts takes of a rate that were heard at twice or half of it where the others say that they are.
+// doubled is the logarithm of how unlikely it is that a rate is heard at twice itself (common practice, no source).
+const doubled = 12.0
+
+// octaves puts takes of a rate that were heard at twice of it where the others say that they are: one after another, as long as the takes become likelier by it; begun from none and from all of them.
 func (r *Result) octaves(forms []*form, used []Take) []Take {
-	for range 3 {
-		best, moved := &r.All[0], false
-		for i := range used {
-			t := &used[i]
-			off := t.y - best.form.at(best.th, t.travel)
-			if n := math.Round(off); math.Abs(n) == 1 && math.Abs(off-n) < 0.35 {
-				for k := range r.Takes {
-					if x := &r.Takes[k]; x.used && x.travel == t.travel && x.y == t.y {
-						x.y -= n
-						x.Value, x.U = r.b.back(x.y), r.b.back(x.y)*math.Ln2*x.uy
-						break
-					}
+	likely := func(all []Take, n int) float64 {
+		best := math.Inf(-1)
+		for _, x := range fitPlainly(forms, all) {
+			best = max(best, x.evidence)
+		}
+		return best - doubled*float64(n)
+	}
+	best, most := used, math.Inf(-1)
+	for _, all := range []bool{false, true} {
+		now, down := slices.Clone(used), make([]bool, len(used))
+		n := 0
+		if all {
+			for i := range now {
+				now[i].y--
+				down[i] = true
+			}
+			n = len(now)
+		}
+		value := likely(now, n)
+		for {
+			at, better := -1, value
+			for i := range now {
+				by, k := -1.0, n+1
+				if down[i] {
+					by, k = 1, n-1
 				}
-				t.y -= n
-				moved = true
+				now[i].y += by
+				if v := likely(now, k); v > better+1e-9 {
+					at, better = i, v
+				}
+				now[i].y -= by
+			}
+			if at < 0 {
+				break
+			}
+			value = better
+			if down[at] = !down[at]; down[at] {
+				now[at].y--
+				n++
+			} else {
+				now[at].y++
+				n--
 			}
 		}
-		r.All = fitAll(forms, used, r.b)
-		if !moved {
-			break
+		if value > most {
+			best, most = now, value
 		}
 	}
-	return used
+	r.Takes = slices.Clone(r.Takes)
+	k := 0
+	for i := range r.Takes {
+		if x := &r.Takes[i]; x.used {
+			if best[k].y != x.y {
+				x.y = best[k].y
+				x.Value = r.b.back(x.y)
+				x.U = x.Value * math.Ln2 * x.uy
+			}
+			best[k].Value, best[k].U = x.Value, x.U
+			k++
+		}
+	}
+	return best
 }
 
 // leaveOut finds the take without which the rest agree far better.

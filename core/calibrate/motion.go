@@ -107,7 +107,11 @@ func swaying(t *target) (out []func(s *setup) bool) {
 			if rank(t.c.Routes[r].To[0]) != n {
 				continue
 			}
-			for _, id := range t.modules(tonal...) {
+			ids := t.modules(tonal...)
+			if to, _ := meaning.Split(t.c.Routes[r].To[0]); slices.Contains(ids, to) { // what is moved is what sounds
+				ids = []string{to}
+			}
+			for _, id := range ids {
 				out = append(out, func(s *setup) bool { return s.bring(id, waves...) && t.sway(s, r) })
 			}
 		}

@@ -249,7 +249,7 @@ func (s *setup) meet(all []panel.When) bool {
 	return true
 }
 
-// bring brings a source in at full level, as near to a wave as it has; waves are tried in order.
+// bring brings a source in at full level, as near to a wave as it has; waves are tried in order. Where there is only one it has to be that.
 func (s *setup) bring(id string, waves ...string) bool {
 	i, ok := s.c.ModuleIndex(id)
 	if !ok || !s.meet(s.c.Modules[i].When) {
@@ -269,7 +269,7 @@ func (s *setup) bring(id string, waves ...string) bool {
 	}
 	d := s.c.Module(i, s.at, panel.DefaultTempo)
 	v, _ := d.Get(meaning.PWave)
-	return slices.Contains(waves, v.Name)
+	return len(waves) > 1 || slices.Contains(waves, v.Name) // of several any other will do as well
 }
 
 // hold fixes a control where it stands.

@@ -3087,6 +3087,7 @@ export interface components {
             kinds: components["schemas"]["LawFit"][];
             label: string;
             law: string;
+            left: number;
             log: boolean;
             needs: string;
             next: components["schemas"]["Ask"];
@@ -3101,6 +3102,7 @@ export interface components {
             section: string;
             settings: components["schemas"]["Stand"][];
             takes: components["schemas"]["TakeView"][];
+            then: components["schemas"]["Then"] | null;
             traps: string[];
             unit: string;
             unsure: number;
@@ -3225,6 +3227,10 @@ export interface components {
         };
         TasteBody: {
             taste: boolean;
+        };
+        Then: {
+            control: string;
+            label: string;
         };
         Tick: {
             major: boolean;

@@ -60,6 +60,14 @@
       run: () => void s.preview(),
     },
     {
+      keys: "n",
+      does: "go on to the next control that is worth measuring",
+      on: "n",
+      run: () =>
+        s.view?.then &&
+        route.go(`/panels/${part(id)}/bench/${part(s.view.then.control)}`),
+    },
+    {
       keys: "Esc",
       does: "back to where you came from",
       on: "Escape",
@@ -294,6 +302,13 @@
               >{/if}
           </p>
         </section>
+        {#if v.then}<p class="small then">
+            {v.left === 1 ? "One assumed law is" : `${v.left} assumed laws are`} not
+            measured yet; next
+            <a href={`/panels/${part(id)}/bench/${part(v.then.control)}`}
+              >{v.then.label}</a
+            > <kbd>n</kbd>
+          </p>{/if}
         <BenchPlot view={v} />
         <p class="law">
           <strong>{v.law}</strong>
@@ -423,6 +438,9 @@
   }
   .unit {
     width: 4.5rem;
+  }
+  .then {
+    margin: 0.25rem 0 0.5rem;
   }
   .acts {
     gap: 0.5rem 1rem;
