@@ -69,7 +69,7 @@ func (b *Bench) weights(ps []float64) []float64 {
 	for i, p := range ps {
 		out[i] = 1
 		if len(b.uses) > 0 {
-			out[i] = 0.005
+			out[i] = 0.05
 			for _, u := range b.uses {
 				out[i] += math.Exp(-(p - u) * (p - u) / (2 * near * near))
 			}
