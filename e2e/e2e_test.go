@@ -271,7 +271,8 @@ func TestByKeyboard(t *testing.T) {
 	d.press("d")
 	d.sees("0 of 29 done", "Set Mode to legato")
 	d.press("Space", "Space", "ArrowDown", "Space")
-	d.sees("3 of 29 done")
+	d.sees("3 of 29 done", "Undo: tick Wave on Halyard") // kept by the server, too
+	d.holds("document.activeElement !== document.body")
 	d.press("Backspace")
 	d.sees("2 of 29 done")
 	d.must(d.Reload())

@@ -81,6 +81,16 @@ func releaseStage(t *target, s *setup) {
 	at(t, s, meaning.PSustain, ratio(1))
 }
 
+// tailStage keeps the amplifier open after the key, by the other envelopes.
+func tailStage(t *target, s *setup) {
+	releaseStage(t, s)
+	for i := range t.c.Routes {
+		if r := &t.c.Routes[i]; t.c.Opens(i) && r.From != t.module.ID {
+			s.put(meaning.Ref(r.From, meaning.PRelease), second(5))
+		}
+	}
+}
+
 func sustainStage(t *target, s *setup) {
 	at(t, s, meaning.PAttack, q.OffOf(q.DimDuration))
 	at(t, s, meaning.PDecay, second(0.08))
@@ -104,6 +114,7 @@ var stageRecipes = []*Recipe{
 	{Name: "sustain", Label: "Sustain by the level", Needs: "an envelope on the amplifier", Traps: []string{steadyIn, sameSide}, fits: stage1(meaning.PSustain), ways: shapes(true, sustainStage), notes: held(57, 2), features: []feature{byLate}},
 	{Name: "filter-attack", Label: "Attack by the cutoff", Needs: "an envelope on a cutoff", Traps: afterWarm, fits: stage1(meaning.PAttack), ways: shapes(false, attackStage), notes: lasting(2.5, 0.6, 20), features: []feature{byFilterAttack, byRise}},
 	{Name: "filter-decay", Label: "Decay by the cutoff", Needs: "an envelope on a cutoff", Traps: afterWarm, fits: stage1(meaning.PDecay), ways: shapes(false, decayStage), notes: lasting(3, 0.8, 20), features: []feature{byFilterDecay, byFall}},
+	{Name: "filter-release", Label: "Release by the cutoff", Needs: "an envelope on a cutoff, and another that keeps the amplifier open", Traps: afterWarm, fits: stage1(meaning.PRelease), ways: shapes(false, tailStage), notes: held(45, 0.6), features: []feature{byFallAfter}},
 	{Name: "filter-sustain", Label: "Sustain by the cutoff", Needs: "an envelope on a cutoff", Traps: afterWarm, fits: stage1(meaning.PSustain), ways: shapes(false, sustainStage), notes: held(45, 2), features: []feature{byLateCentre}},
 }
 
@@ -173,6 +184,14 @@ func crossing(s *Sound, share float64) Figure {
 	}
 	return Figure{Why: "the brightness does not get there"}
 }
+
+// byFallAfter follows the brightness after the key is let go.
+var byFallAfter = feature{name: "fall of the brightness after the key", of: func(s *Sound) Figure {
+	if len(s.Notes) == 0 {
+		return Figure{Why: "it is not known when the key was let go"}
+	}
+	return crossing(s.cut(s.off(), s.off()+3), 0.4)
+}}
 
 var (
 	byRise = feature{name: "rise of the brightness", of: func(s *Sound) Figure { return crossing(s, 0.6) }}

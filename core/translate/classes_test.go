@@ -122,7 +122,7 @@ func TestInTune(t *testing.T) {
 			}
 		}
 	}
-	for seed := range uint64(60) {
+	for seed := range seeds(60) {
 		src, p, dst := invented(t, seed)
 		in, s := made(t, src, p, dst)
 		check(p.ID+" to "+dst.ID, in, s)
@@ -192,7 +192,7 @@ func TestUnstatedStays(t *testing.T) {
 
 // "Near" covers a few just-noticeable differences at the most; and what a switch is printed with, or noon of a control about a centre, is exact, whatever is assumed.
 func TestDoubtIsBounded(t *testing.T) {
-	for seed := range uint64(40) {
+	for seed := range seeds(40) {
 		src, p, dst := invented(t, seed)
 		_, s := made(t, src, p, dst)
 		for i := range s.Glosses {
@@ -211,7 +211,7 @@ func TestDoubtIsBounded(t *testing.T) {
 // An envelope that is wired to open what sounds and plays no part takes nothing away: its sustain is full, its attack the shortest. On every invented pair.
 func TestNoEnvelopeIsLeftAtInit(t *testing.T) {
 	met := 0
-	for seed := range uint64(120) {
+	for seed := range seeds(120) {
 		src, p, dst := invented(t, seed)
 		in, _ := made(t, src, p, dst)
 		for i := range in.Got.Routes {
@@ -242,7 +242,7 @@ func TestNoEnvelopeIsLeftAtInit(t *testing.T) {
 // Filters side by side come out side by side, or as one filter, or one of them is told to be left out: never one behind the other with both lines held.
 func TestSideBySideStays(t *testing.T) {
 	met := 0
-	for seed := range uint64(160) {
+	for seed := range seeds(160) {
 		src, p, dst := invented(t, seed)
 		in, s := made(t, src, p, dst)
 		graph := in.Plan.Wanted.Graph()
@@ -294,7 +294,7 @@ func TestOrderOfEffects(t *testing.T) {
 			told++
 		}
 	}
-	for seed := range uint64(120) {
+	for seed := range seeds(120) {
 		src, p, dst := invented(t, seed)
 		in, s := made(t, src, p, dst)
 		check(p, in, s, false)
@@ -310,7 +310,7 @@ func TestOrderOfEffects(t *testing.T) {
 // amplifier without one that it had, and a copy is set like the first within a just-noticeable difference or its line says so.
 func TestEnvelopesAreCopied(t *testing.T) {
 	met := 0
-	for seed := range uint64(120) {
+	for seed := range seeds(120) {
 		src, p, dst := invented(t, seed)
 		in, s := made(t, src, p, dst)
 		for _, u := range in.Plan.Uses {
@@ -365,7 +365,7 @@ func TestTheVoiceIsAlwaysSet(t *testing.T) {
 // No two parts are put on operators between which a modulation stands for good that nothing asks for, where that can be helped: not on the target that has them free.
 func TestOperatorsDoNotModulateUnasked(t *testing.T) {
 	met, unasked := 0, 0
-	for seed := range uint64(200) {
+	for seed := range seeds(200) {
 		src, p, dst := invented(t, seed)
 		if !slices.ContainsFunc(dst.Modules, func(d panel.Module) bool { return d.Kind == meaning.Operator }) {
 			continue
@@ -420,7 +420,7 @@ func TestBeatsBetweenOscillators(t *testing.T) {
 			}
 		}
 	}
-	for seed := range uint64(80) {
+	for seed := range seeds(80) {
 		src, p, dst := invented(t, seed)
 		check(made(t, src, p, dst))
 	}

@@ -109,7 +109,7 @@ func TestByFeelKeepsTheHandsFirst(t *testing.T) {
 			count(rack[p.Panel], p, rack[to])
 		}
 	}
-	for seed := range uint64(100) {
+	for seed := range seeds(100) {
 		src, p, dst := invented(t, seed)
 		count(src, p, dst)
 	}

@@ -118,7 +118,7 @@ func TestInvariantsOfEverySheet(t *testing.T) {
 func TestPanelOntoItself(t *testing.T) {
 	rack := testrack.Panels(t)
 	for id, c := range rack {
-		for seed := range uint64(60) {
+		for seed := range seeds(60) {
 			p := testrack.Generate(c, seed, []float64{0.2, 0.5, 0.9}[seed%3])
 			s := sheet(t, c, p, c, translate.Options{})
 			set := map[string]string{}
