@@ -294,7 +294,7 @@ func TestOrderOfEffects(t *testing.T) {
 			told++
 		}
 	}
-	for seed := range seeds(120) {
+	for seed := range uint64(120) {
 		src, p, dst := invented(t, seed)
 		in, s := made(t, src, p, dst)
 		check(p, in, s, false)
