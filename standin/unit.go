@@ -31,6 +31,9 @@ const (
 	longest = 60.0 // seconds that are played
 )
 
+// mostRecent is how many messages a unit remembers.
+const mostRecent = 4096
+
 // Unit is one simulated instrument. It is not safe for several goroutines.
 type Unit struct {
 	// Panel is what is printed on it.
@@ -43,7 +46,8 @@ type Unit struct {
 	hand   *rand.Rand
 	tuning float64 // cents that it is out of tune when cold
 	played int
-	waited float64 // minutes
+	waited float64        // minutes
+	recent []wire.Message // since a hand set something: an address may come in one call, and its value, or the lower half of it, in the next
 	wheel  float64
 }
 
@@ -72,6 +76,7 @@ func (u *Unit) Hand(control, reading string) error {
 	}
 	at.U = 0
 	u.at.At[k], u.at.Given[k] = at, true
+	u.recent = nil
 	return nil
 }
 
@@ -92,12 +97,16 @@ func (u *Unit) Patch(cables []patch.Cable) { u.at.Cables = cables }
 
 // MIDI takes bytes as they come in, controllers, NRPN, dumps; a program change brings init back. What it answers comes out: to a system exclusive message of its dump's header with nothing after it, its dump.
 func (u *Unit) MIDI(all []wire.Message) (answer []wire.Message) {
-	for _, m := range all {
+	u.recent = append(u.recent, all...)
+	for i, m := range u.recent {
 		if m.Status&0xF0 == 0xC0 {
 			u.at = u.hidden.InitState()
+			u.recent = slices.Clone(u.recent[i+1:])
+			break
 		}
 	}
-	for _, x := range wire.Read(u.Panel, all).Taken {
+	u.recent = u.recent[max(0, len(u.recent)-mostRecent):]
+	for _, x := range wire.Read(u.Panel, u.recent).Taken {
 		if k, ok := u.Panel.ControlIndex(x.Control); ok {
 			if at, err := u.Panel.Parse(k, x.Reading); err == nil {
 				at.U = 0

@@ -1,20 +1,11 @@
 package main
 
 import (
-	"bufio"
 	"encoding/json"
 	"fmt"
-	"net"
-	"os/exec"
 	"path/filepath"
 	"strings"
 	"testing"
-	"time"
-
-	"glossator/core/patch"
-	"glossator/core/wire"
-	"glossator/formats/smf"
-	"glossator/testutil/testrack"
 )
 
 // The bench on the command line finds the law of a unit: band and truth stand at the same readings, and the truth lies in it.
@@ -126,78 +117,5 @@ func TestBenchSaysWhatIsWrong(t *testing.T) {
 	out, _, status := run(t, "bench", "kedge", "--control", "lfo.rate")
 	if status != 0 || !strings.Contains(out, "Turn monitors and headphones down") || !strings.Contains(out, "LFO To pitch: on") || !strings.Contains(out, "Next: set it to") {
 		t.Errorf("the plan: %s", out)
-	}
-}
-
-// A stand-in takes MIDI bytes at a socket, in whatever pieces they come, and answers a dump request: the dump holds what was sent.
-func TestStandInAtASocket(t *testing.T) {
-	c := exec.Command(program, "stand-in", "fairlead", "--unit", "3", "--serve", "127.0.0.1:0")
-	out, err := c.StdoutPipe()
-	if err != nil {
-		t.Fatal(err)
-	}
-	if err := c.Start(); err != nil {
-		t.Fatal(err)
-	}
-	defer func() { _ = c.Process.Kill(); _ = c.Wait() }()
-	line, err := bufio.NewReader(out).ReadString('\n')
-	if err != nil {
-		t.Fatal(err)
-	}
-	_, rest, ok := strings.Cut(line, " at ")
-	address, _, _ := strings.Cut(rest, ". ")
-	if !ok {
-		t.Fatalf("no address: %s", line)
-	}
-	conn, err := net.Dial("tcp", address)
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer conn.Close()
-	p := testrack.Panels(t)["fairlead"]
-	want := testrack.Generate(p, 5, 0.6)
-	sent, err := wire.Write(p, &want.Layers[0], 1)
-	if err != nil {
-		t.Fatal(err)
-	}
-	header, err := p.Dump.HeaderBytes()
-	if err != nil {
-		t.Fatal(err)
-	}
-	data := smf.Bytes(append(sent.Messages, wire.Message{Status: 0xF0, Data: header}))
-	for len(data) > 0 { // a few bytes at a time, as a slow line has them
-		n := min(7, len(data))
-		if _, err := conn.Write(data[:n]); err != nil {
-			t.Fatal(err)
-		}
-		data = data[n:]
-	}
-	_ = conn.SetReadDeadline(time.Now().Add(20 * time.Second))
-	var answer []byte
-	buf := make([]byte, 4096)
-	for len(answer) == 0 || answer[len(answer)-1] != 0xF7 {
-		n, err := conn.Read(buf)
-		if err != nil {
-			t.Fatalf("no answer: %v", err)
-		}
-		answer = append(answer, buf[:n]...)
-	}
-	all, err := smf.Stream(answer)
-	if err != nil {
-		t.Fatal(err)
-	}
-	found := wire.Read(p, all)
-	st, err := p.Read(&patch.Layer{ID: "a", Readings: want.Layers[0].Readings}, "")
-	if err != nil {
-		t.Fatal(err)
-	}
-	found.Against(p, st)
-	if len(found.Taken) < 20 {
-		t.Fatalf("the dump holds %d readings", len(found.Taken))
-	}
-	for _, x := range found.Taken {
-		if !x.Same {
-			t.Errorf("%s: %s in the dump, %s was sent", x.Label, x.Reading, x.Stands)
-		}
 	}
 }
