@@ -137,8 +137,11 @@ func (s *Server) usesOf(c *panel.Compiled) (map[int][]scale.Position, error) {
 	}
 	out := map[int][]scale.Position{}
 	for i := range rows {
+		if rows[i].Panel != c.ID {
+			continue
+		}
 		p, err := patchOf(rows[i].Document)
-		if err != nil || p.Panel != c.ID {
+		if err != nil {
 			continue
 		}
 		for n := range p.Layers {
@@ -703,7 +706,7 @@ func (s *Server) adoptLaw(ctx context.Context, in adoptRequest) (none Adoption, 
 		}
 		what = fmt.Sprintf("%s, as %s", what, name)
 	}
-	if out.Revision, err = s.store.AdoptLaw(p, what); err != nil {
+	if out.Revision, err = s.store.PutPanelAs(what, p); err != nil {
 		return none, err
 	}
 	s.cache.kept.Purge()

@@ -7,6 +7,7 @@ import (
 	"math/rand/v2"
 	"slices"
 
+	"glossator/core/calibrate"
 	"glossator/core/hear"
 	"glossator/core/panel"
 	"glossator/core/patch"
@@ -27,7 +28,6 @@ const (
 	takes   = 0.5  // minutes that a take lasts with what is done between
 	warm    = 8.0  // minutes in which what it is out of tune halves nearly thrice
 	outTune = 3.0  // cents, standard deviation, when cold
-	HandU   = 0.5  // of the uncertainty with which a reading is read by eye: how far off a careful hand sets it (common practice, no source)
 	longest = 60.0 // seconds that are played
 )
 
@@ -71,7 +71,7 @@ func (u *Unit) Hand(control, reading string) error {
 		return err
 	}
 	if f := u.Panel.Controls[k].Face; at.U > 0 && (f.Kind == scale.Clock || f.Kind == scale.Marks) && at.Travel > 0 && at.Travel < 1 { // at the ends there is a stop
-		at.Travel = min(max(at.Travel+HandU*at.U*u.hand.NormFloat64(), 0), 1)
+		at.Travel = min(max(at.Travel+calibrate.HandU*at.U*u.hand.NormFloat64(), 0), 1)
 		at.Index = -1
 	}
 	at.U = 0
@@ -98,12 +98,8 @@ func (u *Unit) Patch(cables []patch.Cable) { u.at.Cables = cables }
 // MIDI takes bytes as they come in, controllers, NRPN, dumps; a program change brings init back. What it answers comes out: to a system exclusive message of its dump's header with nothing after it, its dump.
 func (u *Unit) MIDI(all []wire.Message) (answer []wire.Message) {
 	u.recent = append(u.recent, all...)
-	for i, m := range u.recent {
-		if m.Status&0xF0 == 0xC0 {
-			u.at = u.hidden.InitState()
-			u.recent = slices.Clone(u.recent[i+1:])
-			break
-		}
+	if i := u.last(0xC0, 0xF0); i >= 0 {
+		u.at, u.recent = u.hidden.InitState(), slices.Clone(u.recent[i+1:])
 	}
 	u.recent = u.recent[max(0, len(u.recent)-mostRecent):]
 	for _, x := range wire.Read(u.Panel, u.recent).Taken {
@@ -113,6 +109,9 @@ func (u *Unit) MIDI(all []wire.Message) (answer []wire.Message) {
 				u.at.At[k], u.at.Given[k] = at, true
 			}
 		}
+	}
+	if i := u.last(0xF0, 0xFF); i >= 0 { // what comes after a dump goes over it
+		u.recent = slices.Clone(u.recent[i+1:])
 	}
 	if u.asked(all) {
 		if w, err := wire.Write(u.Panel, u.layer(), 1); err == nil {
@@ -124,6 +123,16 @@ func (u *Unit) MIDI(all []wire.Message) (answer []wire.Message) {
 		}
 	}
 	return answer
+}
+
+// last finds the last message with a status, under a mask, that the unit remembers; -1 for none.
+func (u *Unit) last(status, mask byte) int {
+	for i := len(u.recent) - 1; i >= 0; i-- {
+		if u.recent[i].Status&mask == status {
+			return i
+		}
+	}
+	return -1
 }
 
 // asked tells whether messages ask for the dump.
@@ -192,21 +201,6 @@ type Value struct {
 	Unit    string   `json:"unit"`
 }
 
-// MostPlaces is the most positions that are told of a control.
-const MostPlaces = 129
-
-// PlacesOf lists the positions of a control that are told: all, or MostPlaces of them in even steps.
-func PlacesOf(all []scale.Position) []scale.Position {
-	if len(all) <= MostPlaces {
-		return all
-	}
-	out := make([]scale.Position, MostPlaces)
-	for i := range out {
-		out[i] = all[int(math.Round(float64(i)*float64(len(all)-1)/(MostPlaces-1)))]
-	}
-	return out
-}
-
 // Truth tells the laws of the controls that go by a law of numbers. It is for tests and for those who ask the command line for it: nothing else in the program may.
 func (u *Unit) Truth() Truth {
 	out := Truth{Panel: u.Panel.ID, Unit: u.Number, Controls: map[string][]Value{}}
@@ -217,7 +211,7 @@ func (u *Unit) Truth() Truth {
 			if l.Kind == scale.Listed {
 				continue
 			}
-			for _, p := range PlacesOf(u.hidden.Places(k)) {
+			for _, p := range calibrate.Places(u.hidden.Places(k), calibrate.MostPlaces) {
 				v := Value{Reading: p.Reading, Unit: l.Unit}
 				if got, ok := l.Raw(p.Travel); ok {
 					v.Value = &got

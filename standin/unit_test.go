@@ -10,6 +10,7 @@ import (
 	"strings"
 	"testing"
 
+	"glossator/core/calibrate"
 	"glossator/core/hear"
 	"glossator/core/panel"
 	"glossator/core/phrase"
@@ -37,7 +38,7 @@ func TestUnitsOfEveryPanel(t *testing.T) {
 		a, again, b := unit(t, c, 7).Truth(), unit(t, c, 7).Truth(), unit(t, c, 8).Truth()
 		same, n := true, 0
 		for control, all := range a.Controls {
-			if len(all) > standin.MostPlaces {
+			if len(all) > calibrate.MostPlaces {
 				t.Errorf("%s %s: %d places", id, control, len(all))
 			}
 			k, _ := c.ControlIndex(control)

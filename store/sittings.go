@@ -9,7 +9,6 @@ import (
 	"gorm.io/gorm"
 
 	"glossator/core/calibrate"
-	"glossator/core/panel"
 )
 
 // Sitting is what has been measured of a control at the bench: the figures of its takes, not their sound.
@@ -96,13 +95,4 @@ func isNew(old *Sitting) any {
 		return nil
 	}
 	return old
-}
-
-// AdoptLaw stores a panel with a law that was measured, as its next revision.
-func (s *Store) AdoptLaw(p *panel.Panel, what string) (revision int, err error) {
-	err = s.change(what, func(c *changing) error {
-		revision, err = c.putPanel(p, s.now())
-		return err
-	})
-	return revision, err
 }

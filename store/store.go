@@ -100,7 +100,12 @@ func (s *Store) Ticks(sheet uint) ([]string, error) {
 // PutPanel stores a panel as its next revision, or as the revision it has where that is
 // new. It gives the revision stored; the same document again stores nothing.
 func (s *Store) PutPanel(p *panel.Panel) (revision int, err error) {
-	err = s.change("import panel "+p.Name, func(c *changing) error {
+	return s.PutPanelAs("import panel "+p.Name, p)
+}
+
+// PutPanelAs is PutPanel, as a step that is called what.
+func (s *Store) PutPanelAs(what string, p *panel.Panel) (revision int, err error) {
+	err = s.change(what, func(c *changing) error {
 		revision, err = c.putPanel(p, s.now())
 		return err
 	})

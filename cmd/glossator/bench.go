@@ -9,6 +9,7 @@ import (
 	"net"
 	"os"
 	"os/signal"
+	"slices"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -183,21 +184,16 @@ func (a *standingIn) midi(cmd *cobra.Command, u *standin.Unit) error {
 
 // serveBytes hands the bytes of a connection to a unit as whole messages, and writes its answers.
 func serveBytes(conn io.ReadWriter, u *standin.Unit) {
-	var held []byte
+	var stream smf.Receiver
 	buf := make([]byte, 4096)
 	for {
 		n, err := conn.Read(buf)
-		held = append(held, buf[:n]...)
-		whole := smf.Whole(held)
-		if all, bad := smf.Stream(held[:whole]); bad == nil && whole > 0 {
+		if all := stream.Take(buf[:n]); len(all) > 0 {
 			if answer := u.MIDI(all); len(answer) > 0 {
 				if _, err := conn.Write(smf.Bytes(answer)); err != nil {
 					return
 				}
 			}
-			held = append([]byte{}, held[whole:]...)
-		} else if bad != nil || len(held) > 1<<20 { // what is no MIDI is let go
-			held = nil
 		}
 		if err != nil {
 			return
@@ -352,8 +348,11 @@ func writeBench(w io.Writer, b *calibrate.Bench, r *calibrate.Result) {
 			continue
 		}
 		fmt.Fprintf(w, "  %-10s %.4g ± %.2g %s\n", t.Reading, t.Value, t.U, t.Unit)
+		if t.Doubt != "" {
+			fmt.Fprintf(w, "  %-10s %s\n", "", t.Doubt)
+		}
 	}
-	if len(r.Takes) > 0 {
+	if slices.ContainsFunc(r.Takes, func(t calibrate.Take) bool { return t.Why == "" }) {
 		fmt.Fprintf(w, "\n%s\n", r.Law.String())
 		for _, f := range r.All[:min(4, len(r.All))] {
 			fmt.Fprintf(w, "  %-40s criterion %.1f, residuals %.1f of what they may be\n", f.Label, f.AICc, f.Chi)

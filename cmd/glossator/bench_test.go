@@ -1,11 +1,20 @@
 package main
 
 import (
+	"bufio"
 	"encoding/json"
 	"fmt"
+	"net"
+	"os/exec"
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
+
+	"glossator/core/wire"
+	"glossator/formats/smf"
+	"glossator/standin"
+	"glossator/testutil/testrack"
 )
 
 // The bench on the command line finds the law of a unit: band and truth stand at the same readings, and the truth lies in it.
@@ -118,4 +127,91 @@ func TestBenchSaysWhatIsWrong(t *testing.T) {
 	if status != 0 || !strings.Contains(out, "Turn monitors and headphones down") || !strings.Contains(out, "LFO To pitch: on") || !strings.Contains(out, "Next: set it to") {
 		t.Errorf("the plan: %s", out)
 	}
+}
+
+// A stand-in takes MIDI bytes in whatever pieces they come, and answers a dump request: the dump holds what was sent. Over a pipe with every size of piece, and over the socket of the program itself.
+func TestStandInTakesBytesInPieces(t *testing.T) {
+	p := testrack.Panels(t)["fairlead"]
+	want := testrack.Generate(p, 5, 0.6)
+	sent, err := wire.Write(p, &want.Layers[0], 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	header, err := p.Dump.HeaderBytes()
+	if err != nil {
+		t.Fatal(err)
+	}
+	st, err := p.Read(&want.Layers[0], "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	data := smf.Bytes(append(sent.Messages, wire.Message{Status: 0xF0, Data: header}))
+	check := func(name string, conn net.Conn, piece int) {
+		t.Helper()
+		go func() {
+			for rest := data; len(rest) > 0; rest = rest[min(piece, len(rest)):] {
+				if _, err := conn.Write(rest[:min(piece, len(rest))]); err != nil {
+					return
+				}
+			}
+		}()
+		_ = conn.SetReadDeadline(time.Now().Add(time.Minute))
+		var answer []byte
+		buf := make([]byte, 4096)
+		for len(answer) == 0 || answer[len(answer)-1] != 0xF7 {
+			n, err := conn.Read(buf)
+			if err != nil {
+				t.Fatalf("%s in pieces of %d: no answer: %v", name, piece, err)
+			}
+			answer = append(answer, buf[:n]...)
+		}
+		all, err := smf.Stream(answer)
+		if err != nil {
+			t.Fatal(err)
+		}
+		found := wire.Read(p, all)
+		found.Against(p, st)
+		if len(found.Taken) < 20 {
+			t.Fatalf("%s in pieces of %d: the dump holds %d readings", name, piece, len(found.Taken))
+		}
+		for _, x := range found.Taken {
+			if !x.Same {
+				t.Errorf("%s in pieces of %d: %s is %s in the dump, %s was sent", name, piece, x.Label, x.Reading, x.Stands)
+			}
+		}
+	}
+	for _, piece := range []int{1, 2, 3, 7, 64, 1 << 20} {
+		u, err := standin.New(p, 3)
+		if err != nil {
+			t.Fatal(err)
+		}
+		here, there := net.Pipe()
+		go serveBytes(there, u)
+		check("a pipe", here, piece)
+		here.Close()
+	}
+	c := exec.Command(program, "stand-in", "fairlead", "--unit", "3", "--serve", "127.0.0.1:0")
+	out, err := c.StdoutPipe()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := c.Start(); err != nil {
+		t.Fatal(err)
+	}
+	defer func() { _ = c.Process.Kill(); _ = c.Wait() }()
+	line, err := bufio.NewReader(out).ReadString('\n')
+	if err != nil {
+		t.Fatal(err)
+	}
+	_, rest, ok := strings.Cut(line, " at ")
+	address, _, _ := strings.Cut(rest, ". ")
+	if !ok {
+		t.Fatalf("no address: %s", line)
+	}
+	conn, err := net.Dial("tcp", address)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer conn.Close()
+	check("the socket", conn, 7)
 }

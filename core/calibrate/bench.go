@@ -49,6 +49,8 @@ type Bench struct {
 	module *meaning.Module // as the model has it, for what turns a figure into a value directly; nil for a route
 	feat   feature
 	model  *curve
+	span   float64   // how far the law goes, in the domain of the fit
+	looked []float64 // travels at which the law is looked at: up to 33
 	uses   []float64 // travels at which it has to be known; empty for everywhere
 }
 
@@ -153,6 +155,10 @@ func begin(t *target, r *Recipe) (*Bench, error) {
 	if p, err := t.c.Param(t.ref); err == nil {
 		b.param = p
 	}
+	b.span = b.spanOf()
+	for _, p := range b.measurable(33) {
+		b.looked = append(b.looked, p.Travel)
+	}
 	ways := r.ways(t)
 	if len(ways) == 0 {
 		return nil, fmt.Errorf("needs %s", r.Needs)
@@ -223,22 +229,27 @@ func (b *Bench) render(at scale.Position, seed uint64) (*Sound, error) {
 	return &Sound{Wave: hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right}, Notes: notes}, nil
 }
 
-// measurable lists the places at which the model is played: evenly over the travel, without those that mean none.
-func (b *Bench) measurable() []scale.Position {
+// Places thins places out to so many, in even steps with both ends; fewer stay as they are.
+func Places(all []scale.Position, most int) []scale.Position {
+	if len(all) <= most {
+		return all
+	}
+	out := make([]scale.Position, most)
+	for i := range out {
+		out[i] = all[int(math.Round(float64(i)*float64(len(all)-1)/float64(most-1)))]
+	}
+	return out
+}
+
+// measurable lists the positions of the control that mean something, at most so many.
+func (b *Bench) measurable(most int) []scale.Position {
 	var all []scale.Position
 	for _, p := range b.Panel.Places(b.Control) {
 		if _, ok := b.law.Raw(p.Travel); ok {
 			all = append(all, p)
 		}
 	}
-	if len(all) <= nodes {
-		return all
-	}
-	out := make([]scale.Position, nodes)
-	for i := range out {
-		out[i] = all[int(math.Round(float64(i)*float64(len(all)-1)/(nodes-1)))]
-	}
-	return out
+	return Places(all, most)
 }
 
 // curve goes from a figure to the value that the model had, both ways.
@@ -252,7 +263,7 @@ type curve struct {
 
 // calibrate plays the model over the travel, and picks the first of the recipe's figures that goes with the parameter.
 func (b *Bench) calibrate() error {
-	places := b.measurable()
+	places := b.measurable(nodes)
 	if len(places) < 3 {
 		return errors.New("it has fewer than three positions to measure")
 	}
@@ -478,6 +489,8 @@ type Recorded struct {
 	U       float64 `json:"u"`
 	// Why says why the take says nothing, or is in doubt; empty for a good one.
 	Why string `json:"why,omitempty"`
+	// Doubt is what is odd about a take that is used all the same.
+	Doubt string `json:"doubt,omitempty"`
 	// Foreign is set for a recording of which it is not known what was played.
 	Foreign bool `json:"foreign,omitempty"`
 }
@@ -517,8 +530,11 @@ func (b *Bench) Hear(reading string, s *Sound) (Recorded, error) {
 		return r, nil
 	}
 	if why := b.wrongNote(s); why != "" {
-		r.Why = why
-		return r, nil
+		if !r.Foreign {
+			r.Why = why
+			return r, nil
+		}
+		r.Doubt = why // whoever played it may have meant to
 	}
 	f := b.feat.of(s)
 	if !f.known() {
@@ -531,7 +547,13 @@ func (b *Bench) Hear(reading string, s *Sound) (Recorded, error) {
 
 // wrongNote tells whether another note than asked was played, where the pitch is not what is measured.
 func (b *Bench) wrongNote(s *Sound) string {
-	if len(s.Notes) == 0 || b.dim == q.DimInterval || len(s.Notes) > 1 || s.Notes[0].End < 0.3 || b.feat.octaves || b.feat.signless { // what swings has no note
+	asked, key := len(s.Notes), s.key
+	if asked == 0 {
+		asked = s.asked
+	} else {
+		key = s.Notes[0].Key
+	}
+	if n := s.note(0); b.dim == q.DimInterval || asked != 1 || n.End-n.Start < 0.3 || b.feat.octaves || b.feat.signless { // what swings has no note
 		return ""
 	}
 	st := *b.set.at
@@ -545,7 +567,7 @@ func (b *Bench) wrongNote(s *Sound) string {
 	if !p.Known {
 		return ""
 	}
-	off := 12*math.Log2(p.Value/440) + 69 - s.Notes[0].Key
+	off := 12*math.Log2(p.Value/440) + 69 - key
 	if n := math.Round(off); math.Mod(math.Abs(n), 12) == 0 || math.Abs(off-n) > 0.4 { // an octave is a matter of the range
 		return ""
 	} else if math.Abs(n) >= 1 {
@@ -561,8 +583,9 @@ type Take struct {
 	// U is one standard uncertainty in the same unit, with that of setting the control.
 	U    float64 `json:"u"`
 	Unit string  `json:"unit"`
-	// Why says why it is not used, or what is odd about it.
-	Why string `json:"why,omitempty"`
+	// Why says why it is not used, Doubt what is odd about one that is.
+	Why   string `json:"why,omitempty"`
+	Doubt string `json:"doubt,omitempty"`
 
 	travel, y, uy float64 // in the domain of the fit
 	used          bool
@@ -578,13 +601,35 @@ func (b *Bench) Takes(all []Recorded) []Take {
 	}
 	out := make([]Take, len(all))
 	for i, r := range all {
-		t := Take{Reading: r.Reading, Unit: b.law.Unit, Why: r.Why, travel: r.Travel}
+		t := Take{Reading: r.Reading, Unit: b.law.Unit, Why: r.Why, Doubt: r.Doubt, travel: r.Travel}
 		if r.Why == "" {
 			b.value(&t, r, all, ref)
 		}
 		out[i] = t
 	}
+	b.stood(out)
 	return out
+}
+
+// stood finds takes at other readings that sound just as the one before them, where the panel's law has them apart: the control was not moved.
+func (b *Bench) stood(all []Take) {
+	last := -1
+	for i := range all {
+		t := &all[i]
+		if !t.used {
+			continue
+		}
+		if last >= 0 && t.Doubt == "" {
+			p := &all[last]
+			was, okA := b.law.Raw(p.travel)
+			is, okB := b.law.Raw(t.travel)
+			u := math.Hypot(t.uy, p.uy)
+			if okA && okB && math.Abs(b.domain(is)-b.domain(was)) > 10*u && math.Abs(t.y-p.y) < 0.3*u {
+				t.Doubt = fmt.Sprintf("it sounds just as at %s: was the control moved?", p.Reading)
+			}
+		}
+		last = i
+	}
 }
 
 // referenceAt tells how well a take at a travel serves as the one that others hold against: the higher the better.
@@ -654,18 +699,18 @@ func (b *Bench) JND() float64 {
 	d := b.param.JND
 	switch {
 	case d.Size <= 0:
-		return 0.05 * b.span()
+		return 0.05 * b.span
 	case d.Share && b.dim.Geometric():
 		return math.Log2(1 + d.Size)
 	case d.Share:
-		return d.Size * b.span()
+		return d.Size * b.span
 	}
 	return math.Abs(b.law.Own(d.Size))
 }
 
-// span is how far the law as the panel has it goes, in the domain of the fit.
-func (b *Bench) span() float64 {
-	places := b.measurable()
+// spanOf is how far the law as the panel has it goes, in the domain of the fit.
+func (b *Bench) spanOf() float64 {
+	places := b.measurable(nodes)
 	if len(places) < 2 {
 		return 1
 	}

@@ -195,6 +195,13 @@ func share(s *Sound, from, to float64) float64 {
 	return 10 * math.Log10(max(part, 1e-12)/max(whole, 1e-12))
 }
 
+// byWhatIsLeft is what sounds after a note has ended.
+var byWhatIsLeft = feature{name: "what is left after the note", of: func(s *Sound) Figure {
+	n := s.note(0)
+	after := s.cut(n.End+0.1, n.End+0.6)
+	return Figure{Value: decibels(after.power()+1e-9) - decibels(s.steady(0).power()+1e-9), U: 0.1}
+}}
+
 // likeness are figures of which the model tells whether one goes with a parameter: for what no figure stands by itself.
 var likeness = []feature{
 	{name: "level", relative: againstTop, of: byLevel.of},
@@ -214,11 +221,7 @@ var likeness = []feature{
 		}
 		return Figure{Value: 20*math.Log10(max(high, 1e-9)) - decibels(x.power()), U: 0.05}
 	}},
-	{name: "what is left after the note", of: func(s *Sound) Figure {
-		n := s.note(0)
-		after := s.cut(n.End+0.1, n.End+0.6)
-		return Figure{Value: decibels(after.power()+1e-9) - decibels(s.steady(0).power()+1e-9), U: 0.1}
-	}},
+	byWhatIsLeft,
 	{name: "how the level moves", of: func(s *Sound) Figure { return Figure{Value: math.Log2(moving(s.steady(0)) + 0.02), U: 0.05} }},
 	{name: "difference of the channels", of: func(s *Sound) Figure {
 		x := s.steady(0)

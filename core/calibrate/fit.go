@@ -1,6 +1,7 @@
 package calibrate
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -111,6 +112,8 @@ func (b *Bench) Fit(takes []Take) *Result {
 	case len(used) == 0:
 		r.Note = "Nothing is measured yet: this is the law as the panel has it."
 		r.Law = b.law
+	case len(used) >= 3 && b.backwards(used):
+		r.Note = "It goes the other way than the panel says: are the readings of the takes the right ones?"
 	case len(used) >= 4 && best.Chi > 4:
 		r.Note = "No kind of law goes through the takes: the curve through points is nearest. Take more, and look whether one control stood otherwise."
 	}
@@ -133,41 +136,53 @@ func (r *Result) octaves(forms []*form, used []Take) []Take {
 	for _, all := range []bool{false, true} {
 		now, down := slices.Clone(used), make([]bool, len(used))
 		n := 0
+		turn := func(i int) {
+			by := 1
+			if down[i] {
+				by = -1
+			}
+			now[i].y -= float64(by)
+			n += by
+			down[i] = !down[i]
+		}
 		if all {
 			for i := range now {
-				now[i].y--
-				down[i] = true
+				turn(i)
 			}
-			n = len(now)
 		}
-		value := likely(now, n)
-		for {
+		for value := likely(now, n); ; {
 			at, better := -1, value
-			for i := range now {
-				by, k := -1.0, n+1
-				if down[i] {
-					by, k = 1, n-1
+			var good []int
+			for _, i := range farthest(fitPlainly(forms, now), now, down) {
+				turn(i)
+				v := likely(now, n)
+				turn(i)
+				if v > value {
+					good = append(good, i)
 				}
-				now[i].y += by
-				if v := likely(now, k); v > better+1e-9 {
+				if v > better+1e-9 {
 					at, better = i, v
 				}
-				now[i].y -= by
 			}
 			if at < 0 {
+				if value > most {
+					best, most = now, value
+				}
 				break
 			}
-			value = better
-			if down[at] = !down[at]; down[at] {
-				now[at].y--
-				n++
-			} else {
-				now[at].y++
-				n--
+			for _, i := range good { // all at once, where that is better still
+				turn(i)
 			}
-		}
-		if value > most {
-			best, most = now, value
+			if v := likely(now, n); len(good) == 1 || v > better {
+				value = v
+				continue
+			}
+			for _, i := range good {
+				if i != at {
+					turn(i)
+				}
+			}
+			value = better
 		}
 	}
 	r.Takes = slices.Clone(r.Takes)
@@ -184,6 +199,26 @@ func (r *Result) octaves(forms []*form, used []Take) []Take {
 		}
 	}
 	return best
+}
+
+// farthest lists the takes that stand the farthest above the likeliest kind, or below it where they have been put down; four at most.
+func farthest(all []Fitted, takes []Take, down []bool) (out []int) {
+	if len(all) == 0 {
+		return nil
+	}
+	best := slices.MaxFunc(all, func(a, b Fitted) int { return cmp.Compare(a.evidence, b.evidence) })
+	off := make([]float64, len(takes))
+	for i, t := range takes {
+		off[i] = t.y - best.form.at(best.th, t.travel)
+		if down[i] {
+			off[i] = -off[i]
+		}
+		if off[i] > 0.2 {
+			out = append(out, i)
+		}
+	}
+	slices.SortFunc(out, func(a, b int) int { return cmp.Compare(off[b], off[a]) })
+	return out[:min(4, len(out))]
 }
 
 // leaveOut finds the take without which the rest agree far better.
@@ -506,7 +541,7 @@ func (r *Result) inexact(p float64) float64 {
 			near = min(near, math.Abs(t.travel-p))
 		}
 	}
-	return odd * r.b.span() * near / 0.15
+	return odd * r.b.span * near / 0.15
 }
 
 // at reads a curve between its places.
@@ -527,18 +562,8 @@ func (r *Result) at(ys, ps []float64, p float64) float64 {
 // MostPlaces is the most readings that a band is given at.
 const MostPlaces = 129
 
-// places lists the positions that are looked at: all, or MostPlaces of them in even steps.
-func (b *Bench) places() []scale.Position {
-	all := b.Panel.Places(b.Control)
-	if len(all) <= MostPlaces {
-		return all
-	}
-	out := make([]scale.Position, MostPlaces)
-	for i := range out {
-		out[i] = all[int(math.Round(float64(i)*float64(len(all)-1)/(MostPlaces-1)))]
-	}
-	return out
-}
+// places lists the positions that a band is given at.
+func (b *Bench) places() []scale.Position { return Places(b.Panel.Places(b.Control), MostPlaces) }
 
 // Band gives how well the law is known, at every position of the control, or at MostPlaces of them.
 func (r *Result) Band() []Band {
@@ -567,7 +592,7 @@ func (r *Result) Band() []Band {
 
 // Unsure gives the mean uncertainty over the positions, or where the law is used (For), in just-noticeable differences.
 func (r *Result) Unsure() float64 {
-	ps := r.b.travels()
+	ps := r.b.looked
 	_, cov := r.mixed(ps)
 	sum, w := 0.0, r.b.weights(ps)
 	for i := range ps {
@@ -578,7 +603,7 @@ func (r *Result) Unsure() float64 {
 
 // uncertainty is that of the law as a whole: the root of the mean variance.
 func (r *Result) uncertainty() *scale.Uncertainty {
-	ps := r.b.travels()
+	ps := r.b.looked
 	mean, cov := r.mixed(ps)
 	sum := 0.0
 	for i := range ps {
@@ -592,29 +617,10 @@ func (r *Result) uncertainty() *scale.Uncertainty {
 	return &scale.Uncertainty{U: u}
 }
 
-// travels are up to 33 places at which the law is looked at.
-func (b *Bench) travels() []float64 {
-	var all []float64
-	for _, p := range b.Panel.Places(b.Control) {
-		if _, ok := b.law.Raw(p.Travel); ok {
-			all = append(all, p.Travel)
-		}
-	}
-	const most = 33
-	if len(all) <= most {
-		return all
-	}
-	out := make([]float64, most)
-	for i := range out {
-		out[i] = all[int(math.Round(float64(i)*float64(len(all)-1)/(most-1)))]
-	}
-	return slices.Compact(out)
-}
-
 // forms are the kinds of law that can be what the control has, each beginning as near as it can to what the panel says.
 func (b *Bench) forms() []*form {
 	l := b.law
-	ps := b.travels()
+	ps := b.looked
 	if len(ps) < 2 {
 		return nil
 	}
@@ -737,7 +743,7 @@ func (b *Bench) forms() []*form {
 
 // bent is the panel's own curve, bent through knots: what is measured lies beside it by so much at each.
 func (b *Bench) bent(knots int, base func(scale.LawKind) scale.Law) *form {
-	ps := b.travels()
+	ps := b.looked
 	if len(ps) < knots+1 {
 		return nil
 	}
@@ -764,23 +770,49 @@ func (b *Bench) bent(knots int, base func(scale.LawKind) scale.Law) *form {
 			f.spread[i] = max(f.spread[i], priorEnd/math.Ln2)
 		}
 	}
-	beside := func(th []float64, p float64) float64 {
-		if knots == 2 {
-			return th[0] + (th[1]-th[0])*(p-first)/(last-first)
-		}
-		var c interp.NaturalCubic
-		if c.Fit(at, th) != nil {
-			return 0
-		}
-		return c.Predict(min(max(p, first), last))
+	// a spline is a sum of its knots by weights that hang on the travel alone: they are worked out once for each
+	type place struct {
+		was     float64
+		weights []float64
 	}
-	f.at = func(th []float64, p float64) float64 { return was(p) + beside(th, p) }
+	known := map[float64]place{}
+	f.at = func(th []float64, p float64) float64 {
+		x, ok := known[p]
+		if !ok {
+			x = place{was(p), weightsOf(at, min(max(p, first), last))}
+			known[p] = x
+		}
+		y := x.was
+		for i, w := range x.weights {
+			y += w * th[i]
+		}
+		return y
+	}
 	f.law = func(th []float64) scale.Law {
 		x := base(scale.Table)
 		f.table(&x, b, th, first, last)
 		return x
 	}
 	return f
+}
+
+// weightsOf gives how much each knot counts at a place of the natural cubic spline through them; of two knots that is a straight line.
+func weightsOf(knots []float64, p float64) []float64 {
+	out := make([]float64, len(knots))
+	if len(knots) == 2 {
+		out[1] = (p - knots[0]) / (knots[1] - knots[0])
+		out[0] = 1 - out[1]
+		return out
+	}
+	for i := range knots {
+		one := make([]float64, len(knots))
+		one[i] = 1
+		var c interp.NaturalCubic
+		if c.Fit(knots, one) == nil {
+			out[i] = c.Predict(p)
+		}
+	}
+	return out
 }
 
 // table writes a form as a curve through points.
@@ -797,6 +829,16 @@ func (f *form) table(x *scale.Law, b *Bench, th []float64, first, last float64) 
 		x.Points = append(x.Points, [2]float64{p, y})
 		prev = y
 	}
+}
+
+// backwards tells whether takes go the other way than the panel's law, over as much of it as is beyond chance.
+func (b *Bench) backwards(used []Take) bool {
+	least := slices.MinFunc(used, func(a, b Take) int { return cmp.Compare(a.travel, b.travel) })
+	most := slices.MaxFunc(used, func(a, b Take) int { return cmp.Compare(a.travel, b.travel) })
+	was, okA := b.law.Raw(least.travel)
+	is, okB := b.law.Raw(most.travel)
+	step := most.y - least.y
+	return okA && okB && step*(b.domain(is)-b.domain(was)) < 0 && math.Abs(step) > 6*math.Hypot(least.uy, most.uy)
 }
 
 // Off gives how far a take lies from the law, in its own uncertainties; 0 for one that says nothing.

@@ -3,10 +3,12 @@ package calibrate_test
 import (
 	"math"
 	"math/rand/v2"
+	"strings"
 	"testing"
 
 	"glossator/core/calibrate"
 	"glossator/core/scale"
+	"glossator/testutil/testrack"
 )
 
 // Takes of laws of every kind that a rate may go by, with a little noise: the kind that is chosen is the true one, or one that nobody could tell from it, and the law is near everywhere.
@@ -113,5 +115,61 @@ func TestOddTakes(t *testing.T) {
 		if next := got.Next(); math.IsNaN(next.Gain+next.Unsure) || next.Reading == "" && !next.Done {
 			t.Errorf("%d takes (%d): next %+v", len(all), n, next)
 		}
+	}
+}
+
+// A control that was not moved between two takes, readings that go the other way, and another note on a recording of which nobody knows what was played are told, and the takes are used all the same.
+func TestDoubtfulTakes(t *testing.T) {
+	b := begin(t, "kedge", "osc2.tune", "")
+	take := func(reading string, cents float64) calibrate.Recorded {
+		at, err := b.Position(reading)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return calibrate.Recorded{Reading: at.Reading, Travel: at.Travel, Figure: cents, U: 0.5, Foreign: true}
+	}
+	for _, x := range []struct {
+		name   string
+		takes  []calibrate.Recorded
+		doubt  int // place of the doubtful take; -1 for none
+		noted  string
+		reason string
+	}{
+		{"as it should be", []calibrate.Recorded{take("8:00", -560), take("12:00", 0), take("4:00", 560)}, -1, "", ""},
+		{"not moved", []calibrate.Recorded{take("8:00", -560), take("12:00", -560), take("4:00", 560)}, 1, "", "was the control moved"},
+		{"the same reading twice", []calibrate.Recorded{take("8:00", -560), take("8:00", -560), take("4:00", 560)}, -1, "", ""},
+		{"backwards", []calibrate.Recorded{take("8:00", 560), take("12:00", 0), take("2:00", -280), take("4:00", -560)}, -1, "the other way", ""},
+	} {
+		r := b.Fit(b.Takes(x.takes))
+		for i, k := range r.Takes {
+			if (k.Doubt != "") != (i == x.doubt) || i == x.doubt && !strings.Contains(k.Doubt, x.reason) {
+				t.Errorf("%s: take %d: %q", x.name, i, k.Doubt)
+			}
+		}
+		if (x.noted != "") != strings.Contains(r.Note, "the other way") {
+			t.Errorf("%s: noted %q", x.name, r.Note)
+		}
+	}
+	level := begin(t, "kedge", "mix.osc1", "")
+	got, err := level.Hear("12:00", &calibrate.Sound{Wave: tone(220*math.Exp2(3.0/12), 1.5, 0.1)})
+	if err != nil || got.Why != "" || !strings.Contains(got.Doubt, "+3 semitones") {
+		t.Errorf("another note on a foreign recording: %+v (%v)", got, err)
+	}
+}
+
+// A fit of a rate looks for takes that were heard twice, too.
+func BenchmarkFitOfARate(b *testing.B) {
+	x, err := calibrate.Begin(testrack.Panels(b)["kedge"], "lfo.rate", "")
+	if err != nil {
+		b.Fatal(err)
+	}
+	var all []calibrate.Recorded
+	for i, p := range x.Panel.Places(x.Control) {
+		if i%2 == 0 {
+			all = append(all, calibrate.Recorded{Reading: p.Reading, Travel: p.Travel, Figure: -3 + 8*p.Travel + float64(i%6/4), U: 0.02, Foreign: true})
+		}
+	}
+	for b.Loop() {
+		x.Fit(x.Takes(all))
 	}
 }

@@ -33,7 +33,7 @@ const (
 	MostTakes = 24
 )
 
-// Next plans the take after those of a result: the one that lessens the uncertainty over the travel the most, the kinds of law that are still in question counted (a design that is optimal for the mean variance; Fedorov, Theory of Optimal Experiments, 1972). avoid are readings that gave nothing.
+// Next plans the take after those of a result: the one that lessens the uncertainty over the travel the most, the kinds of law that are still in question counted (a design that is optimal for the mean variance; Fedorov, Theory of Optimal Experiments, 1972). Readings beside one that gave nothing are avoided.
 func (r *Result) Next() Next {
 	b := r.b
 	now := r.Unsure()
@@ -49,7 +49,7 @@ func (r *Result) Next() Next {
 		}
 	}
 	places := b.places()
-	ps := b.travels()
+	ps := b.looked
 	if n == 0 && len(ps) > 0 { // relative figures hold against the first take
 		top, most := ps[0], math.Inf(-1)
 		for _, p := range ps {

@@ -556,30 +556,24 @@ func printable(b []byte) string {
 	return string(out)
 }
 
-// Whole gives how many of the bytes of a stream that goes on make whole messages: what comes after them waits for the rest of its message, from the status byte that it goes by.
-func Whole(data []byte) int {
-	last, count := -1, 0 // the last status, and the bytes after it
-	open := false        // it is a system exclusive without its end
-	for i, b := range data {
-		switch {
-		case b >= 0xF8: // real time may stand anywhere
-		case b == 0xF7:
-			open = false
-			last, count = -1, 0
-		case b >= 0x80:
-			last, count, open = i, 0, b == 0xF0
-		default:
-			count++
+// Receiver takes a stream that goes on, in whatever pieces it comes, with running status from one to the next. The zero value is ready.
+type Receiver struct {
+	r  receiver
+	at int
+}
+
+// Take gives the messages that are whole with a piece more. What is no message is let go, up to the next status byte, as an instrument does.
+func (x *Receiver) Take(piece []byte) []wire.Message {
+	for _, b := range piece {
+		if err := x.r.take(x.at, b); err != nil || len(x.r.data) > MaxSize {
+			x.r = receiver{out: x.r.out}
+			if b >= 0x80 && err != nil {
+				_ = x.r.take(x.at, b) // a status byte begins anew
+			}
 		}
+		x.at++
 	}
-	if last < 0 {
-		return len(data)
-	}
-	if open {
-		return last
-	}
-	if n := dataBytes(data[last]); data[last] < 0xF0 && (count == 0 || count%n != 0) {
-		return last
-	}
-	return len(data)
+	out := x.r.out
+	x.r.out = nil
+	return out
 }

@@ -5,6 +5,8 @@ import (
 	"encoding/hex"
 	"fmt"
 	"math"
+	"math/rand/v2"
+	"reflect"
 	"strings"
 	"testing"
 
@@ -345,5 +347,50 @@ func TestMovesGoThroughAFile(t *testing.T) {
 	quiet := &File{Division: 96, Tracks: [][]Event{{{Status: 0xB0, Data: []byte{1, 0}}, {Status: 0xE0, Data: []byte{0, 64}}, {Status: 0x90, Data: []byte{60, 90}}, {Tick: 96, Status: 0x80, Data: []byte{60, 0}}}}}
 	if q, _, err := quiet.Phrase(); err != nil || len(q.Moves) != 0 {
 		t.Errorf("%+v, %v", q.Moves, err)
+	}
+}
+
+// A stream that comes in pieces, cut anywhere, with running status and real time in it, gives the messages that it gives as a whole.
+func TestStreamInPieces(t *testing.T) {
+	r := rand.New(rand.NewPCG(6, 1))
+	for range 300 {
+		var data []byte
+		for range 1 + r.IntN(12) {
+			switch r.IntN(5) {
+			case 0:
+				data = append(data, 0xF0, 0x7D)
+				for range r.IntN(6) {
+					data = append(data, byte(r.IntN(128)))
+				}
+				data = append(data, 0xF7)
+			case 1:
+				data = append(data, 0xC0|byte(r.IntN(16)), byte(r.IntN(128)))
+			default:
+				data = append(data, 0xB0|byte(r.IntN(16)))
+				for range 1 + r.IntN(3) { // running status
+					data = append(data, byte(r.IntN(128)), byte(r.IntN(128)))
+				}
+			}
+			if r.IntN(4) == 0 {
+				data = append(data, 0xF8)
+			}
+		}
+		want, err := Stream(data)
+		if err != nil {
+			t.Fatalf("% x: %v", data, err)
+		}
+		var got []wire.Message
+		var x Receiver
+		if r.IntN(3) == 0 { // a broken beginning is let go
+			got = append(got, x.Take([]byte{5, 0x90, 3})...)
+		}
+		for rest := data; len(rest) > 0; {
+			n := 1 + r.IntN(len(rest))
+			got = append(got, x.Take(rest[:n])...)
+			rest = rest[n:]
+		}
+		if !reflect.DeepEqual(got, want) {
+			t.Fatalf("% x: in pieces %v, as a whole %v", data, got, want)
+		}
 	}
 }

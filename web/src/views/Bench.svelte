@@ -377,7 +377,8 @@
                       <span class="soft">±{Number(t.u.toPrecision(2))}</span>
                       {t.unit}</td
                     ><td class="small"
-                      >{#if t.why}<span class="red">{t.why}</span
+                      >{#if t.why || t.doubt}<span class="red"
+                          >{t.why || t.doubt}</span
                         >{:else if Math.abs(t.off) > 2}<span class="soft"
                           >{Math.abs(t.off).toFixed(1)} off</span
                         >{/if}</td

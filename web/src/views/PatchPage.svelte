@@ -45,6 +45,12 @@
       run: () => bar?.toggle(),
     },
     {
+      keys: "d",
+      does: "a variant of the sound: the line to say it in",
+      on: "d",
+      run: () => document.getElementById("flavour-line")?.focus(),
+    },
+    {
       keys: "i",
       does: "hear the part of this line alone; again for all",
       on: "i",

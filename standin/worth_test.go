@@ -1,0 +1,150 @@
+package standin_test
+
+import (
+	"encoding/json"
+	"errors"
+	"testing"
+
+	"glossator/core/calibrate"
+	"glossator/core/compare"
+	"glossator/core/panel"
+	"glossator/core/patch"
+	"glossator/core/phrase"
+	"glossator/core/plan"
+	"glossator/core/scale"
+	"glossator/core/translate"
+	"glossator/standin"
+	"glossator/testutil/testrack"
+	"glossator/testutil/whole"
+)
+
+// withLaws gives a panel with other laws on some of its controls.
+func withLaws(t *testing.T, c *panel.Compiled, laws map[string]scale.Law) *panel.Compiled {
+	t.Helper()
+	var p panel.Panel
+	b, err := json.Marshal(c.Panel)
+	if err == nil {
+		err = json.Unmarshal(b, &p)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	for k := range p.Controls {
+		l, ok := laws[p.Controls[k].ID]
+		if !ok {
+			continue
+		}
+		for i := range p.Controls[k].Means {
+			if p.Controls[k].Means[i].Law.Kind != scale.Listed {
+				p.Controls[k].Means[i].Law = l
+				break
+			}
+		}
+	}
+	out, err := panel.Compile(&p)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return out
+}
+
+// What the bench is worth, by the sound: a patch is translated to a unit by its panel as it came, by the laws that a sitting has measured, and by the laws that it truly has, and each is set on the unit by hand. Measured, it sounds nearer to
+// the one that knows the truth. Where the plan itself hangs on the laws (keel: a cable, or the envelope's own amount) they stay apart.
+func TestWhatASittingIsWorthBySound(t *testing.T) {
+	rack := testrack.Panels(t)
+	c := rack["kedge"]
+	patches := testrack.Patches(t)
+	var before, after float64
+	n := 0
+	units := []int{34}
+	if whole.Asked() {
+		units = append(units, 51, 12)
+	}
+	for _, number := range units {
+		u := unit(t, c, number)
+		truth, measured := map[string]scale.Law{}, map[string]scale.Law{}
+		told := u.Truth().Controls
+		for k := range c.Controls {
+			x := &c.Controls[k]
+			for _, m := range x.Means {
+				if m.Law.Kind == scale.Listed {
+					continue
+				}
+				l := scale.Law{Kind: scale.Segments, Unit: m.Law.Unit, Off: m.Law.Off, Convention: m.Law.Convention, Swing: m.Law.Swing, Source: scale.Stated}
+				for i, v := range told[x.ID] {
+					if v.Value != nil {
+						l.Points = append(l.Points, [2]float64{c.Places(k)[i].Travel, *v.Value})
+					}
+				}
+				if l.Points[0][0] > 0 { // an end that means none
+					l.Points = append([][2]float64{{0, l.Points[0][1] - 40}}, l.Points...)
+				}
+				if len(l.Check(x.Face)) == 0 {
+					truth[x.ID] = l
+				}
+				break
+			}
+			if truth[x.ID].Kind == "" {
+				continue
+			}
+			b, err := calibrate.Begin(c, x.ID, "")
+			if errors.Is(err, calibrate.ErrNoRecipe) {
+				continue
+			}
+			if err != nil {
+				t.Fatal(err)
+			}
+			r, err := unit(t, c, number).Sit(b, 9)
+			if err != nil {
+				t.Fatal(err)
+			}
+			if len(r.Law.Check(x.Face)) == 0 {
+				measured[x.ID] = r.Law
+			}
+		}
+		if len(measured) < 12 {
+			t.Fatalf("unit %d: only %d laws were measured", number, len(measured))
+		}
+		for _, id := range []string{"keel", "undertow", "foghorn"} {
+			p := patches[id]
+			if p == nil || p.Panel == "kedge" {
+				continue
+			}
+			sound := func(by *panel.Compiled) *compare.Sketch {
+				t.Helper()
+				s, err := translate.Translate(rack[p.Panel], p, by, translate.Options{School: plan.Numbers})
+				if err != nil {
+					t.Fatal(err)
+				}
+				u := unit(t, c, number)
+				u.Wait(standin.WarmUp)
+				for _, x := range s.Settings {
+					if err := u.Hand(x.Control, x.Reading); err != nil {
+						t.Fatal(err)
+					}
+				}
+				var cables []patch.Cable
+				for _, x := range s.Cables {
+					cables = append(cables, patch.Cable{From: x.From, To: x.To})
+				}
+				u.Patch(cables)
+				w, err := u.Play([]phrase.Note{{End: 1.2, Key: 45, Velocity: 100}}, 0)
+				if err != nil {
+					t.Fatal(err)
+				}
+				return compare.Sketched(w)
+			}
+			want := sound(withLaws(t, c, truth))
+			a, z := compare.Apart(sound(c), want, false).Total, compare.Apart(sound(withLaws(t, c, measured)), want, false).Total
+			t.Logf("unit %d, %s: %.2f just-noticeable differences from the one that knows the laws before the sitting, %.2f after", number, id, a, z)
+			before, after, n = before+a, after+z, n+1
+		}
+	}
+	if n == 0 {
+		t.Fatalf("only %d patches", n)
+	}
+	t.Logf("on average %.2f before, %.2f after", before/float64(n), after/float64(n))
+	if after > 0.8*before {
+		t.Errorf("%.2f just-noticeable differences before the sitting, %.2f after", before/float64(n), after/float64(n))
+	}
+}
