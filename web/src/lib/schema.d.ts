@@ -3199,6 +3199,7 @@ export interface components {
             waveSeconds: number;
         };
         TakeView: {
+            doubt?: string;
             off: number;
             reading: string;
             travel: number;
