@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"os"
 	"os/exec"
+	"strings"
 	"time"
 
 	"github.com/chromedp/cdproto/cdp"
@@ -116,15 +117,21 @@ func (b *Browser) Click(css string) error {
 }
 
 // Press presses keys one after the other: letters as they are, and names such as
-// "Enter", "ArrowDown", "Ctrl+z".
+// "Enter", "ArrowDown", "Ctrl+z", "Ctrl+Shift+z".
 func (b *Browser) Press(keys ...string) error {
 	names := map[string]string{"Enter": kb.Enter, "Escape": kb.Escape, "ArrowDown": kb.ArrowDown, "ArrowUp": kb.ArrowUp, "ArrowLeft": kb.ArrowLeft,
 		"ArrowRight": kb.ArrowRight, "Tab": kb.Tab, "Space": " ", "Backspace": kb.Backspace, "Home": kb.Home, "End": kb.End, "Delete": kb.Delete}
 	for _, k := range keys {
 		var opts []chromedp.KeyOption
-		if len(k) > 5 && k[:5] == "Ctrl+" {
-			k = k[5:]
-			opts = append(opts, chromedp.KeyModifiers(chromedp.ModifierCtrl))
+		held := []chromedp.Modifier{}
+		if rest, ok := strings.CutPrefix(k, "Ctrl+"); ok && rest != "" {
+			k, held = rest, append(held, chromedp.ModifierCtrl)
+		}
+		if rest, ok := strings.CutPrefix(k, "Shift+"); ok && rest != "" {
+			k, held = rest, append(held, chromedp.ModifierShift)
+		}
+		if len(held) > 0 {
+			opts = append(opts, chromedp.KeyModifiers(held...))
 		}
 		if s, ok := names[k]; ok {
 			k = s
