@@ -422,10 +422,17 @@ type standInRequest struct {
 	Body    StandInTake
 }
 
+func goodUnit(n int) error {
+	if n < 1 || n > 9999 {
+		return badRequest{fmt.Errorf("unit: expected 1 to 9999, got %d", n)}
+	}
+	return nil
+}
+
 // standInTake sets a stand-in by hand, plays it and measures what it plays.
 func (s *Server) standInTake(ctx context.Context, in standInRequest) (none SittingView, err error) {
-	if in.Body.Unit < 1 || in.Body.Unit > 9999 {
-		return none, badRequest{fmt.Errorf("unit: expected 1 to 9999, got %d", in.Body.Unit)}
+	if err := goodUnit(in.Body.Unit); err != nil {
+		return none, err
 	}
 	b, takes, _, err := s.sittingOf(ctx, in.ID, in.Control, in.Body.Recipe)
 	if err != nil {

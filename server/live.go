@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 
@@ -93,6 +94,27 @@ type sheetLiveRequest struct {
 	Body Live
 }
 
+// with sets a control of the target to a reading, as the hairline has it before it is kept; none for no control.
+func (j *sheetInputs) with(control, reading string) error {
+	if control == "" {
+		return nil
+	}
+	k, ok := j.dst.ControlIndex(control)
+	if !ok {
+		return badRequest{fmt.Errorf("expected a control of %s, got %q", j.dst.Name, control)}
+	}
+	if _, err := j.dst.Parse(k, reading); err != nil {
+		return badRequest{err}
+	}
+	over := maps.Clone(j.over)
+	if over == nil {
+		over = map[string]string{}
+	}
+	over[control] = reading
+	j.over = over
+	return nil
+}
+
 // sheetLive gives a stretch of one side of a sheet, or all of it.
 func (s *Server) sheetLive(ctx context.Context, in sheetLiveRequest) (none File[None], err error) {
 	b := in.Body
@@ -100,21 +122,8 @@ func (s *Server) sheetLive(ctx context.Context, in sheetLiveRequest) (none File[
 	if err != nil {
 		return none, err
 	}
-	if b.Control != "" {
-		k, ok := j.dst.ControlIndex(b.Control)
-		if !ok {
-			return none, badRequest{fmt.Errorf("expected a control of %s, got %q", j.dst.Name, b.Control)}
-		}
-		if _, err := j.dst.Parse(k, b.Reading); err != nil {
-			return none, badRequest{err}
-		}
-		over := map[string]string{b.Control: b.Reading}
-		for id, text := range j.over {
-			if id != b.Control {
-				over[id] = text
-			}
-		}
-		j.over = over
+	if err := j.with(b.Control, b.Reading); err != nil {
+		return none, err
 	}
 	var layers []synth.Layer
 	switch b.Side {

@@ -95,7 +95,7 @@ func (u *Unit) Went(takes int) {
 // Patch puts cables in, in place of those that are there.
 func (u *Unit) Patch(cables []patch.Cable) { u.at.Cables = cables }
 
-// MIDI takes bytes as they come in, controllers, NRPN, dumps; a program change brings init back. What it answers comes out: to a system exclusive message of its dump's header with nothing after it, its dump.
+// MIDI takes bytes as they come in, controllers, NRPN, dumps; a program change brings init back. What it answers comes out: to what asks for its dump (the dump's header with nothing after it, where the panel does not say), its dump.
 func (u *Unit) MIDI(all []wire.Message) (answer []wire.Message) {
 	u.recent = append(u.recent, all...)
 	if i := u.last(0xC0, 0xF0); i >= 0 {
@@ -140,8 +140,11 @@ func (u *Unit) asked(all []wire.Message) bool {
 	if u.Panel.Dump == nil {
 		return false
 	}
-	header, err := u.Panel.Dump.HeaderBytes()
-	return err == nil && slices.ContainsFunc(all, func(m wire.Message) bool { return m.Status == 0xF0 && bytes.Equal(m.Data, header) })
+	asks, err := u.Panel.Dump.RequestBytes()
+	if len(asks) == 0 {
+		asks, err = u.Panel.Dump.HeaderBytes()
+	}
+	return err == nil && slices.ContainsFunc(all, func(m wire.Message) bool { return m.Status == 0xF0 && bytes.Equal(m.Data, asks) })
 }
 
 // layer gives the readings at which its controls stand, as it shows them itself.

@@ -1,6 +1,7 @@
 package panel
 
 import (
+	"errors"
 	"fmt"
 	"sort"
 	"strconv"
@@ -106,6 +107,9 @@ func (c *Compiled) head(l *fault.List) {
 	if c.Dump != nil {
 		if _, err := c.Dump.HeaderBytes(); err != nil {
 			l.Add("/dump/header", "%v", err)
+		}
+		if _, err := c.Dump.RequestBytes(); err != nil {
+			l.Add("/dump/request", "%v", err)
 		}
 		if c.Dump.Length < 1 || c.Dump.Length > 65536 {
 			l.Add("/dump/length", "expected 1 to 65536 bytes, got %d", c.Dump.Length)
@@ -316,16 +320,23 @@ func (c *Compiled) checkMIDI(k *Control) fault.List {
 
 // HeaderBytes gives the dump's header; the error says what is wrong with its text.
 func (d *Dump) HeaderBytes() ([]byte, error) {
-	var out []byte
-	for _, word := range strings.Fields(d.Header) {
+	out, err := hexBytes(d.Header)
+	if err == nil && len(out) == 0 {
+		err = errors.New("expected at least the maker's byte, such as 7D (for private use)")
+	}
+	return out, err
+}
+
+// RequestBytes gives the message that asks for the dump, none where nothing does; the error says what is wrong with its text.
+func (d *Dump) RequestBytes() ([]byte, error) { return hexBytes(d.Request) }
+
+func hexBytes(text string) (out []byte, err error) {
+	for _, word := range strings.Fields(text) {
 		v, err := strconv.ParseUint(word, 16, 8)
 		if err != nil || v > 127 || len(word) > 2 {
 			return nil, fmt.Errorf("expected bytes from 00 to 7F in hexadecimal, got %q", word)
 		}
 		out = append(out, byte(v))
-	}
-	if len(out) == 0 {
-		return nil, fmt.Errorf("expected at least the maker's byte, such as 7D (for private use)")
 	}
 	return out, nil
 }

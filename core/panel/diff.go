@@ -195,6 +195,9 @@ func dumpText(d *Dump) string {
 	if d == nil {
 		return ""
 	}
+	if d.Request != "" {
+		return fmt.Sprintf("%s, %d bytes, asked for by %s", d.Header, d.Length, d.Request)
+	}
 	return fmt.Sprintf("%s, %d bytes", d.Header, d.Length)
 }
 

@@ -143,6 +143,8 @@ type Dump struct {
 	Header string `json:"header" jsonschema:"maxLength=200"`
 	// Length counts the bytes between header and F7.
 	Length int `json:"length" jsonschema:"minimum=1,maximum=65536"`
+	// Request is the message that asks for it, without F0 and F7, in hexadecimal: "7D 01". Empty where the instrument sends it by itself only.
+	Request string `json:"request,omitempty" jsonschema:"maxLength=200"`
 }
 
 // Route is a modulation that is always wired, or switched by a control bound to

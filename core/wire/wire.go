@@ -3,6 +3,8 @@ package wire
 import (
 	"bytes"
 	"fmt"
+	"maps"
+	"slices"
 	"sort"
 
 	"glossator/core/panel"
@@ -30,6 +32,7 @@ type Taken struct {
 	From string `json:"from"`
 	// Note warns where the message could not say exactly.
 	Note string `json:"note,omitempty"`
+	last int
 }
 
 // Found is what messages mean on a panel.
@@ -45,6 +48,8 @@ const MaxOther = 40
 type value struct {
 	high, low int
 	hasLow    bool
+	// last is which message said so.
+	last int
 }
 
 type address struct {
@@ -55,13 +60,14 @@ type address struct {
 type gathered struct {
 	cc, nrpn map[address]value
 	dumps    [][]byte
+	lastDump int
 	bends    int
 	notes    int
 }
 
-// gather runs through messages as a receiver does: NRPN numbers stay chosen by channel until
+// gather runs through messages as a receiver does, and holds what was said from one of them on: NRPN numbers stay chosen by channel until
 // an RPN is chosen (99 and 98, 101 and 100, then 6 and 38).
-func gather(all []Message) *gathered {
+func gather(all []Message, from int) *gathered {
 	g := &gathered{cc: map[address]value{}, nrpn: map[address]value{}}
 	var chosen [16]struct {
 		msb, lsb int
@@ -71,14 +77,14 @@ func gather(all []Message) *gathered {
 	for i := range chosen {
 		chosen[i].msb, chosen[i].lsb = -1, -1
 	}
-	for _, m := range all {
+	for i, m := range all {
 		ch := int(m.Status & 0x0F)
 		switch {
-		case m.Status == 0xF0:
-			g.dumps = append(g.dumps, m.Data)
-		case m.Status&0xF0 == 0x90 || m.Status&0xF0 == 0x80:
+		case m.Status == 0xF0 && i >= from:
+			g.dumps, g.lastDump = append(g.dumps, m.Data), i
+		case i >= from && (m.Status&0xF0 == 0x90 || m.Status&0xF0 == 0x80):
 			g.notes++
-		case m.Status&0xF0 == 0xE0:
+		case i >= from && m.Status&0xF0 == 0xE0:
 			g.bends++
 		case m.Status&0xF0 == 0xB0 && len(m.Data) == 2:
 			n, v, c := int(m.Data[0]), int(m.Data[1]), &chosen[ch]
@@ -92,7 +98,7 @@ func gather(all []Message) *gathered {
 			case 6, 38, 96, 97:
 				if !c.nrpn || c.msb < 0 || c.lsb < 0 || c.msb == 127 && c.lsb == 127 { // none, or the null that nothing is entered to
 					if n == 6 || n == 38 {
-						g.setCC(address{ch, n}, v)
+						g.setCC(address{ch, n}, v, i)
 					}
 					break
 				}
@@ -113,11 +119,15 @@ func gather(all []Message) *gathered {
 					x.step(n == 96)
 				}
 				c.anew = false
+				x.last = i
 				g.nrpn[at] = x
 			default:
-				g.setCC(address{ch, n}, v)
+				g.setCC(address{ch, n}, v, i)
 			}
 		}
+	}
+	for _, all := range []map[address]value{g.cc, g.nrpn} {
+		maps.DeleteFunc(all, func(_ address, v value) bool { return v.last < from })
 	}
 	return g
 }
@@ -137,12 +147,12 @@ func (x *value) step(up bool) {
 }
 
 // setCC keeps a controller; one of 32 to 63 is also the low half of the one 32 below.
-func (g *gathered) setCC(at address, v int) {
-	g.cc[at] = value{high: v}
+func (g *gathered) setCC(at address, v, last int) {
+	g.cc[at] = value{high: v, last: last}
 	if at.number >= 32 && at.number < 64 {
 		pair := address{at.channel, at.number - 32}
 		if x, ok := g.cc[pair]; ok {
-			x.low, x.hasLow = v, true
+			x.low, x.hasLow, x.last = v, true, last
 			g.cc[pair] = x
 		}
 	}
@@ -150,8 +160,17 @@ func (g *gathered) setCC(at address, v int) {
 
 // Read gives the readings that messages hold for a panel, in working order. Where several
 // channels give the same control, the lowest counts and the others are told of.
-func Read(p *panel.Compiled, all []Message) Found {
-	g := gather(all)
+func Read(p *panel.Compiled, all []Message) Found { return read(p, all, 0) }
+
+// Since gives the readings of messages that came after others, in the order in which they were last said; what the others chose (an NRPN, the upper half of a pair) counts for them.
+func Since(p *panel.Compiled, before, now []Message) Found {
+	out := read(p, append(slices.Clone(before), now...), len(before))
+	slices.SortStableFunc(out.Taken, func(a, b Taken) int { return a.last - b.last })
+	return out
+}
+
+func read(p *panel.Compiled, all []Message, from int) Found {
+	g := gather(all, from)
 	out := Found{Taken: []Taken{}, Other: []string{}}
 	used := map[string]bool{}
 	owned := owners(p)
@@ -163,25 +182,25 @@ func Read(p *panel.Compiled, all []Message) Found {
 		if m == nil || n == 0 {
 			continue
 		}
-		take := func(i int, from, note string) {
+		take := func(i, last int, from, note string) {
 			if i < 0 || i >= n {
 				out.Other = append(out.Other, fmt.Sprintf("%s says %d for %s, which has %d positions, counted from 0", from, i, c.Label, n))
 				return
 			}
-			out.Taken = append(out.Taken, Taken{Control: c.ID, Section: p.SectionLabel(k), Label: c.Label, Reading: c.Face.At(i).Reading, From: from, Note: note})
+			out.Taken = append(out.Taken, Taken{Control: c.ID, Section: p.SectionLabel(k), Label: c.Label, Reading: c.Face.At(i).Reading, From: from, Note: note, last: last})
 		}
 		if m.Byte != nil && dump != nil {
 			i := int(dump[*m.Byte])
 			if n > 128 {
 				i = i<<7 | int(dump[*m.Byte+1])
 			}
-			take(position(i, n, bitsOf(n), orElse(m.Values, "index")), fmt.Sprintf("dump byte %d", *m.Byte), "")
+			take(position(i, n, bitsOf(n), orElse(m.Values, "index")), g.lastDump, fmt.Sprintf("dump byte %d", *m.Byte), "")
 			continue
 		}
 		if m.NRPN != nil {
 			if at, v, ok := lowest(g.nrpn, *m.NRPN); ok {
 				used["nrpn"+fmt.Sprint(at)] = true
-				take(v.nrpnPosition(n, orElse(m.Values, "index")), fmt.Sprintf("NRPN %d", at.number), "")
+				take(v.nrpnPosition(n, orElse(m.Values, "index")), v.last, fmt.Sprintf("NRPN %d", at.number), "")
 				continue
 			}
 		}
@@ -193,14 +212,14 @@ func Read(p *panel.Compiled, all []Message) Found {
 			low := address{at.channel, at.number + 32}
 			if n > 128 && v.hasLow && *m.CC < 32 && owned[*m.CC+32] == "" {
 				used["cc"+fmt.Sprint(low)] = true
-				take(position(v.high<<7|v.low, n, 14, "full"), fmt.Sprintf("CC %d and %d", at.number, low.number), "")
+				take(position(v.high<<7|v.low, n, 14, "full"), v.last, fmt.Sprintf("CC %d and %d", at.number, low.number), "")
 				continue
 			}
 			if n > 128 {
-				take(position(ScaleUp(v.high, 7, 14), n, 14, "full"), fmt.Sprintf("CC %d", at.number), fmt.Sprintf("a CC tells 128 of its %d positions apart", n))
+				take(position(ScaleUp(v.high, 7, 14), n, 14, "full"), v.last, fmt.Sprintf("CC %d", at.number), fmt.Sprintf("a CC tells 128 of its %d positions apart", n))
 				continue
 			}
-			take(position(v.high, n, 7, orElse(m.Values, "full")), fmt.Sprintf("CC %d", at.number), "")
+			take(position(v.high, n, 7, orElse(m.Values, "full")), v.last, fmt.Sprintf("CC %d", at.number), "")
 		}
 	}
 	out.Other = append(out.Other, g.rest(used)...)

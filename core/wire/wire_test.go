@@ -220,3 +220,50 @@ func TestFewOthersAreListed(t *testing.T) {
 		t.Errorf("%d lines, the last %q", n, found.Other[n-1])
 	}
 }
+
+// A control that is moved after others is the only one that is read, also where only its value comes and what chose it came before (an NRPN, the upper half of a pair); several come in the order in which they were moved. Second witness: the messages that Write makes.
+func TestSinceReadsOnlyWhatMoved(t *testing.T) {
+	moved := 0
+	for id, p := range testrack.Panels(t) {
+		at := func(k, i int) []wire.Message {
+			all, why := wire.One(p, k, p.Controls[k].Face.At(i), 1)
+			if why != "" {
+				return nil
+			}
+			return all
+		}
+		before, last := []wire.Message{{Status: 0x90, Data: []byte{60, 100}}}, []string{}
+		var now []wire.Message
+		for k := range p.Controls {
+			c := &p.Controls[k]
+			if c.MIDI == nil || c.MIDI.CC == nil && c.MIDI.NRPN == nil || c.Face.Len() < 2 {
+				continue
+			}
+			n := c.Face.Len()
+			first, second := at(k, 0), at(k, n-1)
+			if c.MIDI.NRPN != nil { // chosen before, and only the value now: what an encoder sends
+				first, second = first[:len(first)-2], second[2:4]
+			}
+			got := wire.Since(p, append(before, first...), second)
+			moved++
+			if len(got.Taken) != 1 || got.Taken[0].Control != c.ID || got.Taken[0].Reading != c.Face.At(n-1).Reading || len(got.Other) > 0 {
+				t.Errorf("%s %s: %+v, left over %v, want %s", id, c.ID, got.Taken, got.Other, c.Face.At(n-1).Reading)
+			}
+			now = append(at(k, 0), now...)
+			last = append([]string{c.ID}, last...)
+		}
+		got := []string{}
+		for _, x := range wire.Since(p, before, now).Taken {
+			got = append(got, x.Control)
+		}
+		if fmt.Sprint(got) != fmt.Sprint(last) {
+			t.Errorf("%s: came as %v, moved as %v", id, got, last)
+		}
+		if some := wire.Since(p, now, nil); len(some.Taken)+len(some.Other) > 0 {
+			t.Errorf("%s: nothing came, %+v", id, some)
+		}
+	}
+	if moved < 100 {
+		t.Errorf("%d controls were moved", moved)
+	}
+}

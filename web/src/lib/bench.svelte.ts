@@ -3,10 +3,9 @@ import { refused } from "./api";
 import { app } from "./app.svelte";
 import * as bench from "./calls/bench";
 import { load } from "./load.svelte";
+import { unitKey } from "./midi.svelte";
 import { Recorder } from "./recorder.svelte";
-import type { Adoption, SittingView } from "./types";
-
-const unitKey = "glossator-unit";
+import type { Adoption, SittingView, Taken } from "./types";
 
 export class BenchState {
   readonly id: string;
@@ -66,6 +65,17 @@ export class BenchState {
   private get recipe() {
     return this.view?.recipe ?? "";
   }
+  /** Whether the instrument is listened to by MIDI. */
+  listening = $state(false);
+  hear = (before: number[], now: number[]) =>
+    bench.received(this.id, before, now);
+  /** A control was moved on the instrument: where it stands is where the next take is made. */
+  moved = (t: Taken): string => {
+    if (t.control !== this.control)
+      return `That is ${t.section} ${t.label}, at ${t.reading}: it stays as the set-up has it, or the take is of something else.`;
+    this.reading = t.reading;
+    return `${t.label} stands at ${t.reading}`;
+  };
   choose = (recipe: string) =>
     this.ask(() => bench.sitting(this.id, this.control, recipe));
 

@@ -20,6 +20,7 @@ import type {
   PatchLine,
   PatchView,
   Phrase,
+  Taken,
   PhrasePresets,
   Versions,
 } from "./types";
@@ -234,6 +235,21 @@ export class PatchState {
       return ["", says ?? ""];
     }
   }
+  /** Whether the instrument is listened to. */
+  listening = $state(false);
+  hear = (before: number[], now: number[]): Promise<Found> =>
+    patches.received(this.id, this.layer, before, now);
+  /** A control was moved on the instrument: its reading is taken. */
+  moved = async (t: Taken): Promise<string> => {
+    const l = this.lines.find((x) => x.control === t.control);
+    if (!l) return `${t.section} ${t.label} stands at ${t.reading}`;
+    if (t.same) await this.choose(l);
+    else
+      await this.put(l, (c) =>
+        patches.setReading(this.id, this.layer, c, t.reading),
+      );
+    return `${t.section} ${t.label} ${t.reading}${t.same ? ", as it stands" : " taken"}`;
+  };
   readMIDI = (file: File): Promise<Found | undefined> =>
     app.attempt(() => patches.readMIDI(this.id, this.layer, file));
 
@@ -301,9 +317,14 @@ export class PatchState {
   };
   /** Closes what is open; tells whether anything was. */
   closeAll(): boolean {
-    const open = this.editing || this.head || this.pasting || !!this.drawer;
+    const open =
+      this.editing ||
+      this.head ||
+      this.pasting ||
+      this.listening ||
+      !!this.drawer;
     this.close();
-    this.head = this.pasting = false;
+    this.head = this.pasting = this.listening = false;
     this.drawer = "";
     return open;
   }

@@ -347,6 +347,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/panels/{id}/received": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What MIDI from the instrument means on its panel; nothing is stored */
+        post: operations["post-panels-id-received"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/panels/{id}/revisions": {
         parameters: {
             query?: never;
@@ -375,6 +392,23 @@ export interface paths {
         put?: never;
         /** Make an older revision the draft */
         post: operations["post-panels-id-revisions-revision-restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/stand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** MIDI to a stand-in of the panel, and what it answers */
+        post: operations["post-panels-id-stand-in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -825,6 +859,23 @@ export interface paths {
         get: operations["get-patches-id-layers-layer-readings-control-try"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/patches/{id}/layers/{layer}/received": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What MIDI from the instrument means as readings, beside what stands; nothing is stored */
+        post: operations["post-patches-id-layers-layer-received"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1381,6 +1432,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{id}/received": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What MIDI from the target means, beside what the sheet plans; nothing is stored */
+        post: operations["post-sheets-id-received"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/{id}/refine": {
         parameters: {
             query?: never;
@@ -1462,6 +1530,23 @@ export interface paths {
         get: operations["get-sheets-id-send"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/stand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The phrase on a stand-in of the target, as MIDI has set it */
+        post: operations["post-sheets-id-stand-in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1701,6 +1786,9 @@ export interface components {
             right: string;
             rightValue: number;
         };
+        Answered: {
+            bytes: number[];
+        };
         Ask: {
             done: boolean;
             gain: number;
@@ -1937,6 +2025,7 @@ export interface components {
         Dump: {
             header: string;
             length: number;
+            request?: string;
         };
         Edge: {
             from: string;
@@ -2801,6 +2890,10 @@ export interface components {
             text: string;
             why: string;
         };
+        Received: {
+            before?: number[];
+            bytes: number[];
+        };
         RecipeName: {
             label: string;
             name: string;
@@ -2948,6 +3041,8 @@ export interface components {
             section: string;
         };
         Sending: {
+            ask: number[];
+            before: number[];
             left: components["schemas"]["SendLeft"][];
             lines: components["schemas"]["SendLine"][];
         };
@@ -3252,6 +3347,11 @@ export interface components {
             share: number;
             weight: number;
             why: string;
+        };
+        ToStandIn: {
+            before?: number[];
+            bytes: number[];
+            unit: number;
         };
         TrialRow: {
             at: string;
@@ -4161,6 +4261,41 @@ export interface operations {
             };
         };
     };
+    "post-panels-id-received": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Received"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-panels-id-revisions": {
         parameters: {
             query?: never;
@@ -4214,6 +4349,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Workshop"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-panels-id-stand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToStandIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answered"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */
@@ -5433,6 +5603,42 @@ export interface operations {
             };
         };
     };
+    "post-patches-id-layers-layer-received": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                layer: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Received"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "post-patches-id-listen": {
         parameters: {
             query?: never;
@@ -6465,6 +6671,8 @@ export interface operations {
         parameters: {
             query?: {
                 channel?: number;
+                program?: number;
+                bank?: number;
                 form?: string;
             };
             header?: never;
@@ -6701,6 +6909,41 @@ export interface operations {
             };
         };
     };
+    "post-sheets-id-received": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Received"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-sheets-id-refine": {
         parameters: {
             query?: never;
@@ -6900,6 +7143,10 @@ export interface operations {
         parameters: {
             query?: {
                 channel?: number;
+                control?: string;
+                reading?: string;
+                program?: number;
+                bank?: number;
             };
             header?: never;
             path: {
@@ -6916,6 +7163,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sending"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-sheets-id-stand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToStandIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

@@ -16,6 +16,7 @@ import type {
   Report,
   Scales,
   SheetView,
+  Taken,
 } from "./types";
 import { stepOrder, words } from "./words";
 
@@ -37,6 +38,8 @@ export class SheetState {
   only: string[] = $state([]);
   idle = $state(true);
   plan = $state(false);
+  /** Whether MIDI to and from the target is open. */
+  midi = $state(false);
 
   // the override of the chosen line
   control = $state("");
@@ -288,6 +291,20 @@ export class SheetState {
       g ? `${g.label} is ${g.verdict}.` : "",
     );
     await this.choose(g);
+  };
+
+  /** A control was moved on the target: its line is chosen, and its reading taken. */
+  moved = async (t: Taken): Promise<string> => {
+    const g = this.lines.find((x) =>
+      x.target.some((y) => y.control === t.control),
+    );
+    if (g) {
+      await this.choose(g);
+      this.control = t.control;
+    }
+    if (t.same) return `${t.section} ${t.label} ${t.reading}, as it is set`;
+    await this.put(t.control, t.reading);
+    return this.wrong || `${t.section} ${t.label} taken as ${t.reading}`;
   };
 
   remove = () =>

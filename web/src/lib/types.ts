@@ -80,6 +80,7 @@ export type LiveAsk = S["Live"];
 export type Paths = S["Paths"];
 export type SignalPath = S["Path"];
 export type SetRow = S["SetRow"];
+export type Taken = S["Taken"];
 export type Sending = S["Sending"];
 export type Adoption = S["Adoption"];
 export type BenchView = S["BenchView"];
@@ -96,3 +97,13 @@ export type Versions = S["Versions"];
 export type Vocabulary = S["Vocabulary"];
 export type Workshop = S["Workshop"];
 export type Writing = S["Writing"];
+/** What is asked of the settings as MIDI messages. */
+export type ToSend = {
+  channel: number;
+  /** A control at another reading than the sheet has. */
+  control?: string;
+  reading?: string;
+  /** A program from 1, and its bank from 0 or -1 for none. */
+  program?: number;
+  bank?: number;
+};

@@ -5,6 +5,7 @@
   import { goHome, keys } from "../lib/keys.svelte";
   import { route } from "../lib/route.svelte";
   import BenchPlot from "../parts/BenchPlot.svelte";
+  import ListenMIDI from "../parts/ListenMIDI.svelte";
   import More from "../parts/More.svelte";
 
   /** A control at the bench. */
@@ -46,6 +47,12 @@
       does: "measure a recording from a file",
       on: "o",
       run: () => files?.click(),
+    },
+    {
+      keys: "l",
+      does: "follow the control by MIDI as it is moved on the instrument",
+      on: "l",
+      run: () => (s.listening = !s.listening),
     },
     {
       keys: "e",
@@ -277,6 +284,13 @@
                 e.currentTarget.value = "";
               }}
             />
+            <button
+              class="linkish"
+              aria-pressed={s.listening}
+              onclick={() => (s.listening = !s.listening)}
+              >{s.listening ? "Stop following it" : "Follow it by MIDI"}
+              <kbd>l</kbd></button
+            >
             {#if s.recorder.running}
               <meter
                 min="-60"
@@ -293,6 +307,13 @@
               >
             {/if}
           </div>
+          {#if s.listening}<ListenMIDI
+              panel={id}
+              hint={`Move ${v.label} on the instrument: where it stands becomes the reading of the take.`}
+              hear={s.hear}
+              moved={s.moved}
+              close={() => (s.listening = false)}
+            />{/if}
           <p class="small" role="status">
             {#if s.wrong}<span class="red">{s.wrong}</span
               >{:else if s.busy}<span class="soft">Measuring</span>{:else}<span

@@ -9,7 +9,7 @@
   import { load } from "../lib/load.svelte";
   import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
-  import type { Line, SheetView } from "../lib/types";
+  import type { Line, SheetView, Taken } from "../lib/types";
   import { stayAwake } from "../lib/awake.svelte";
   import ClockPointer from "../parts/ClockPointer.svelte";
   import CurrentLine from "../parts/CurrentLine.svelte";
@@ -19,6 +19,7 @@
   let view = $state<SheetView | null>(null);
   let missing = $state("");
   let sending = $state(false);
+  let midi = $state<SendMIDI | undefined>();
   const rows = new Places();
 
   function take(v: SheetView) {
@@ -69,6 +70,19 @@
       void live.changed();
     });
     return queue;
+  }
+  function tickKey(key: string) {
+    const l = lines.find((x) => x.key === key);
+    if (l && !ticks.has(key)) void mark(l, true);
+  }
+  /** A control was moved on the instrument: its line is chosen, and ticked where it stands as planned. */
+  async function moved(t: Taken): Promise<string> {
+    const l = lines.find((x) => x.key === t.control);
+    if (l) await choose(l);
+    if (t.same) tickKey(t.control);
+    return t.same
+      ? `${t.section} ${t.label} stands at ${t.reading}, as planned`
+      : `${t.section} ${t.label} stands at ${t.reading}; planned is ${t.stands || "nothing"}`;
   }
   async function tickOn() {
     const l = current;
@@ -146,9 +160,16 @@
     },
     {
       keys: "m",
-      does: "send by MIDI: first shown, then sent",
+      does: "MIDI: send what is planned, first shown; read what stands",
       on: "m",
       run: () => (sending = !sending),
+    },
+    {
+      keys: ".",
+      does: "send this line alone",
+      on: ".",
+      while: () => sending,
+      run: () => void midi?.sendOne(),
     },
     { keys: "p", does: "print", on: "p", run: () => print() },
     {
@@ -180,7 +201,7 @@
         <button
           class="linkish"
           aria-expanded={sending}
-          onclick={() => (sending = !sending)}>Send by MIDI</button
+          onclick={() => (sending = !sending)}>MIDI</button
         >
         &nbsp;
         <button class="linkish" onclick={() => print()}>Print</button>
@@ -198,14 +219,20 @@
     </div>
 
     {#if sending}<SendMIDI
-        ask={(channel) => sheets.sending(id, channel)}
-        {ticks}
-        sent={(key) => {
-          const l = lines.find((x) => x.key === key);
-          if (l) void mark(l, true);
-        }}
-        close={() => (sending = false)}
+        bind:this={midi}
+        ask={(of) => sheets.sending(id, of)}
+        hear={(before, now) => sheets.received(id, before, now)}
+        sound={(unit, bytes) => sheets.onStandIn(id, unit, bytes)}
         file={exportURL(`/sheets/${id}/midi`)}
+        panel={view.sheet.target.id}
+        name={view.sheet.target.name}
+        {ticks}
+        sent={tickKey}
+        line={current?.key ?? ""}
+        stands={view.sheet}
+        {moved}
+        agree={(keys) => keys.forEach(tickKey)}
+        close={() => (sending = false)}
       />{/if}
 
     <CurrentLine

@@ -6,6 +6,7 @@
   import { keys, through } from "../lib/keys.svelte";
   import { PatchState } from "../lib/patch.svelte";
   import { route } from "../lib/route.svelte";
+  import ListenMIDI from "../parts/ListenMIDI.svelte";
   import Cables from "../parts/patch/Cables.svelte";
   import Flavours from "../parts/patch/Flavours.svelte";
   import FromMIDI from "../parts/patch/FromMIDI.svelte";
@@ -114,6 +115,12 @@
       on: "m",
       run: () => midi?.choose(),
     },
+    {
+      keys: "l",
+      does: "listen to the instrument by MIDI: what is moved on it is taken",
+      on: "l",
+      run: () => (p.listening = !p.listening),
+    },
     { keys: "f", does: "the phrase", on: "f", run: () => p.show("phrase") },
     {
       keys: "k",
@@ -173,6 +180,14 @@
       openHead={() => (p.head = true)}
       fromMIDI={() => midi?.choose()}
     />
+    {#if p.listening}<ListenMIDI
+        panel={view.panel}
+        hint={`Move a control of ${view.panelName}: its reading is taken. A dump is shown first.`}
+        hear={p.hear}
+        moved={p.moved}
+        many={(f) => midi?.show(f, "From the instrument")}
+        close={() => (p.listening = false)}
+      />{/if}
     <FromMIDI bind:this={midi} {p} />
     {#if p.drawer === "phrase"}<PhraseEditor {p} />
     {:else if p.drawer === "versions"}<PatchVersions {p} />

@@ -1,11 +1,13 @@
 <script lang="ts">
   import { flushSync, onDestroy, untrack } from "svelte";
-  import { part } from "../lib/api";
+  import { exportURL, part } from "../lib/api";
+  import * as sheets from "../lib/calls/sheets";
   import { keys, through } from "../lib/keys.svelte";
   import { Live } from "../lib/live.svelte";
   import { narrow } from "../lib/narrow";
   import { route } from "../lib/route.svelte";
   import { SheetState } from "../lib/sheet.svelte";
+  import SendMIDI from "../parts/SendMIDI.svelte";
   import ChosenLine from "../parts/sheet/ChosenLine.svelte";
   import GlossTable from "../parts/sheet/GlossTable.svelte";
   import PlanView from "../parts/sheet/PlanView.svelte";
@@ -17,6 +19,7 @@
   // svelte-ignore state_referenced_locally
   const s = new SheetState(id);
   let rule = $state<RuleView | undefined>();
+  let midi = $state<SendMIDI | undefined>();
   // the target as it is set, heard as the hairline moves
   const live = new Live((from, seconds, signal) =>
     s.live(from, seconds, signal),
@@ -38,6 +41,7 @@
   }
   function leave() {
     if (s.plan) s.plan = false;
+    else if (s.midi) s.midi = false;
     else if (s.editing) {
       s.close();
       void s.choose(s.chosen);
@@ -56,7 +60,8 @@
     {
       keys: "0-9 + - ~",
       does: "type another reading for the target",
-      on: (e) => /^[0-9+\-~.]$/.test(e.key),
+      on: (e) =>
+        /^[0-9+\-~.]$/.test(e.key) && !(e.key === "." && s.midi && !s.editing),
       run: () => {
         edit(true);
         return through; // the key itself goes into the field
@@ -123,6 +128,19 @@
       run: () => s.sheet && route.go(`/patches/${part(s.sheet.patch)}/targets`),
     },
     {
+      keys: "m",
+      does: "MIDI: send what is set as it changes, take what is moved on the instrument",
+      on: "m",
+      run: () => (s.midi = !s.midi),
+    },
+    {
+      keys: ".",
+      does: "send this line alone, while MIDI is open",
+      on: ".",
+      while: () => s.midi,
+      run: () => void midi?.sendOne(),
+    },
+    {
       keys: "d",
       does: "dial in",
       on: "d",
@@ -154,6 +172,21 @@
   <div class="sheet">
     <SheetHead {s} view={s.view} {live} />
     <SheetNotes {s} view={s.view} />
+    {#if s.midi}<SendMIDI
+        bind:this={midi}
+        ask={(of) => sheets.sending(id, of)}
+        hear={(before, now) => sheets.received(id, before, now)}
+        sound={(unit, bytes) => sheets.onStandIn(id, unit, bytes)}
+        file={exportURL(`/sheets/${id}/midi`)}
+        panel={s.sheet.target.id}
+        name={s.sheet.target.name}
+        line={s.control}
+        live
+        hair={s.hair}
+        stands={s.view}
+        moved={s.moved}
+        close={() => (s.midi = false)}
+      />{/if}
     {#if s.plan}<PlanView {s} sheet={s.sheet} />{/if}
     <div class="body">
       <GlossTable

@@ -59,3 +59,11 @@ export const adopt = (id: string, control: string, as: string) =>
       body: as ? { as } : {},
     }),
   );
+/** What came from the instrument by MIDI. */
+export const received = (id: string, before: number[], bytes: number[]) =>
+  got(
+    client.POST("/api/v1/panels/{id}/received", {
+      ...of(id),
+      body: { before, bytes },
+    }),
+  );

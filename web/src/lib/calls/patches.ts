@@ -165,6 +165,20 @@ export const readMIDI = async (id: string, layer: string, from: File) =>
     }),
   );
 
+/** What came from the instrument by MIDI, beside what stands. */
+export const received = (
+  id: string,
+  layer: string,
+  before: number[],
+  bytes: number[],
+) =>
+  got(
+    client.POST("/api/v1/patches/{id}/layers/{layer}/received", {
+      ...on(id, layer),
+      body: { before, bytes },
+    }),
+  );
+
 export const addLayer = (id: string, like: string) =>
   got(
     client.POST("/api/v1/patches/{id}/layers", {

@@ -1,6 +1,7 @@
 // Sheets: what is decided on them, what they sound like, how far they are dialled in.
 import { client, got } from "../api";
 import type {
+  ToSend,
   LiveAsk,
   ListenTo,
   LiveNote,
@@ -123,9 +124,26 @@ export const live = (id: number, body: LiveAsk, signal: AbortSignal) =>
     }),
   ) as Promise<ArrayBuffer>;
 /** The settings as MIDI messages, in the order of work. */
-export const sending = (id: number, channel: number) =>
+export const sending = (id: number, query: ToSend) =>
   got(
     client.GET("/api/v1/sheets/{id}/send", {
-      params: { path: { id }, query: { channel } },
+      params: { path: { id }, query },
     }),
   );
+/** What came from the target by MIDI, beside what is planned. */
+export const received = (id: number, before: number[], bytes: number[]) =>
+  got(
+    client.POST("/api/v1/sheets/{id}/received", {
+      ...of(id),
+      body: { before, bytes },
+    }),
+  );
+/** The phrase on a stand-in of the target, as MIDI has set it. */
+export const onStandIn = (id: number, unit: number, bytes: number[]) =>
+  got(
+    client.POST("/api/v1/sheets/{id}/stand-in", {
+      ...of(id),
+      body: { unit, bytes },
+      parseAs: "arrayBuffer",
+    }),
+  ) as Promise<ArrayBuffer>;

@@ -14,15 +14,18 @@
   export function choose() {
     input.click();
   }
+  /** Shows what came from somewhere. */
+  export function show(r: Found, from: string) {
+    wanted = r.taken.map((t) => !t.same);
+    file = from;
+    found = r;
+  }
   async function read(files: FileList | null) {
     const f = files?.[0];
     if (!f) return;
     const r = await p.readMIDI(f);
     input.value = "";
-    if (!r) return;
-    wanted = r.taken.map((t) => !t.same);
-    file = f.name;
-    found = r;
+    if (r) show(r, f.name);
   }
   const count = $derived(wanted.filter(Boolean).length);
   async function take() {

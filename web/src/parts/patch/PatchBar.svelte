@@ -54,6 +54,10 @@
         { text: "Phrase", run: () => p.show("phrase") },
         { text: "Versions", run: () => p.show("versions") },
         { text: "Readings from MIDI", run: fromMIDI },
+        {
+          text: "Listen to the instrument",
+          run: () => (p.listening = !p.listening),
+        },
         { text: "Duplicate", run: () => void p.copy() },
         {
           text: "Save as a file",

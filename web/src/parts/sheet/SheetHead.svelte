@@ -109,6 +109,7 @@
     >
     <More
       acts={[
+        { text: "MIDI to and from it", run: () => (s.midi = !s.midi) },
         {
           text: "Compare targets",
           href: `/patches/${part(sheet.patch)}/targets`,

@@ -59,7 +59,7 @@
       head(
         "dump",
         t.trim()
-          ? { length: w?.panel.dump?.length ?? 1, header: t.trim() }
+          ? { length: 1, ...w?.panel.dump, header: t.trim() }
           : undefined,
         "dump header",
       )}
@@ -73,6 +73,21 @@
       if (!Number.isInteger(n) || n < 1)
         return "expected a whole number above 0";
       head("dump", { ...w.panel.dump, length: n }, "dump length");
+      return undefined;
+    }}
+  />
+  <Field
+    label="Dump: what asks for it, F0 and F7 left out"
+    hint="7D 01; empty where nothing does"
+    value={w.panel.dump?.request ?? ""}
+    take={(t) => {
+      if (!w?.panel.dump)
+        return t.trim() ? "expected a header first" : undefined;
+      head(
+        "dump",
+        { ...w.panel.dump, request: t.trim() || undefined },
+        "dump request",
+      );
       return undefined;
     }}
   />
