@@ -192,7 +192,9 @@ type SittingView struct {
 	// Used counts the readings of one's patches that the takes are planned for; 0 for the whole travel.
 	Used int    `json:"used"`
 	Note string `json:"note"`
-	Next Ask    `json:"next"`
+	// Sides says how takes hang on the side that the control was brought from; empty where that is not known.
+	Sides string `json:"sides"`
+	Next  Ask    `json:"next"`
 	// Then is the control that is worth measuring next, with what the set-up has in common with this one first; Left counts those that nobody has measured.
 	Then *Then `json:"then" jsonschema:"nullable"`
 	Left int   `json:"left"`
@@ -335,7 +337,7 @@ func (s *Server) viewOfSitting(ctx context.Context, b *calibrate.Bench, recorded
 	c, x, l := b.Panel, &b.Panel.Controls[b.Control], b.Law()
 	v := SittingView{Panel: c.ID, PanelName: c.Name, Control: x.ID, Section: c.SectionLabel(b.Control), Label: x.Label, Recipe: b.Recipe.Name, Recipes: []RecipeName{}, Figure: b.Figure, Needs: b.Recipe.Needs,
 		Traps: b.Recipe.Traps, Caution: b.Recipe.Caution, Settings: b.Settings(), Wheel: b.Wheel() > 0, Takes: []TakeView{}, Band: []BandPoint{}, Kinds: []LawFit{}, Law: r.Law.String(), Was: l.String(), Unit: l.Unit,
-		Log: l.Dim().Geometric(), Odd: r.Odd, Unsure: r.Unsure(), Used: b.Uses(), Note: r.Note, Readings: []string{}}
+		Log: l.Dim().Geometric(), Odd: r.Odd, Unsure: r.Unsure(), Used: b.Uses(), Note: r.Note, Sides: r.Sides(), Readings: []string{}}
 	if y != nil {
 		v.Instrument = y.Instrument
 	}

@@ -79,10 +79,13 @@ type Result struct {
 	Odd int `json:"odd"`
 	// Repeat is how far takes of one reading are apart, one standard deviation in the domain of the fit; 0 where none was taken twice.
 	Repeat float64 `json:"repeat"`
+	// Approach is how they hang on the side that the control was brought from; nil where that is not known.
+	Approach *Approach `json:"approach,omitempty"`
 	// Note says what is to be said of the whole: no kind fits, too few takes.
 	Note string `json:"note,omitempty"`
 
-	b *Bench
+	b    *Bench
+	half float64 // of the difference between the sides, where there is one
 }
 
 // Fit fits every kind of law to takes.
@@ -102,6 +105,15 @@ func (b *Bench) Fit(takes []Take) *Result {
 	}
 	if r.Odd >= 0 {
 		used = slices.DeleteFunc(slices.Clone(used), func(t Take) bool { return t.travel == takes[r.Odd].travel && t.y == takes[r.Odd].y })
+	}
+	side := make([]float64, 0, len(used))
+	for i, s := range sides(r.Takes) {
+		if t := r.Takes[i]; t.used && i != r.Odd {
+			side = append(side, s)
+		}
+	}
+	if len(side) == len(used) {
+		used = r.play(forms, used, side)
 	}
 	r.Repeat = repeatability(used)
 	best := &r.All[0]
@@ -527,7 +539,7 @@ func (r *Result) mixed(ps []float64) (mean []float64, cov *mat.SymDense) {
 	// what no kind says: a knob that is read in 128 steps, and how exactly a law is one of these kinds at all
 	for i, p := range ps {
 		slope := (r.at(mean, ps, p+0.02) - r.at(mean, ps, p-0.02)) / 0.04
-		own := math.Hypot(math.Hypot(slope*steps7, r.inexact(p)), r.b.sure()*r.b.JND())
+		own := math.Hypot(math.Hypot(slope*steps7, math.Hypot(r.inexact(p), r.half)), r.b.sure()*r.b.JND())
 		cov.SetSym(i, i, cov.At(i, i)+own*own)
 	}
 	return mean, cov

@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"glossator/core/hear"
+	"glossator/testutil/whole"
 )
 
 // shaped is a sound of known settings for the figures of a wave, a moved cutoff, a unison, FM, a noise and a glide. word is the wave.
@@ -144,6 +145,9 @@ func TestFiguresOfAWave(t *testing.T) {
 	var wg sync.WaitGroup
 	list := shapes()
 	for i := range list {
+		if i%3 == 2 && !whole.Asked() { // two of three in CI
+			continue
+		}
 		s := &list[i]
 		slots <- struct{}{}
 		wg.Go(func() {

@@ -255,7 +255,7 @@ func TestOrderDoesNotMatter(t *testing.T) {
 	}
 	for _, a := range testrack.IDs(rack) {
 		for _, b := range testrack.IDs(rack) {
-			for seed := range uint64(3) {
+			for seed := range seeds(3) {
 				p := testrack.Generate(rack[a], seed, 0.6)
 				one := sheet(t, rack[a], p, rack[b], translate.Options{})
 				two := sheet(t, shuffled(rack[a], seed), p, shuffled(rack[b], seed+100), translate.Options{})

@@ -336,6 +336,7 @@
           <span class="soft">before: {v.was}</span>
         </p>
         {#if v.note}<p class="small reason">{v.note}</p>{/if}
+        {#if v.sides}<p class="small reason">{v.sides}</p>{/if}
         {#if used > 0}
           <details>
             <summary class="small">Other kinds of law</summary>
