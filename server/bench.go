@@ -1,6 +1,7 @@
 package server
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
@@ -27,7 +28,46 @@ type BenchView struct {
 	PanelName string         `json:"panelName"`
 	Revision  int            `json:"revision"`
 	Controls  []BenchControl `json:"controls"`
-	Pending   Pending        `json:"pending"`
+	// Walk is the order in which the assumed laws that are not measured yet are gone through with few changes of set-up, Changes how many those are, Minutes about how long it takes.
+	Walk    []calibrate.Stop `json:"walk"`
+	Changes int              `json:"changes"`
+	Minutes float64          `json:"minutes"`
+	// Hour are those that are worth an hour, where it takes longer: what lessens the doubt of one's patches the most; HourGain is by how much of Doubt.
+	Hour     []string `json:"hour"`
+	HourGain float64  `json:"hourGain"`
+	Doubt    float64  `json:"doubt"`
+	Pending  Pending  `json:"pending"`
+}
+
+// anHour is a sitting, in minutes.
+const anHour = 60
+
+// plan puts what is left to measure in order, from what the instrument is set up for now; empty for nothing.
+func (v *BenchView) plan(c *panel.Compiled, from string) {
+	var left []string
+	for _, x := range v.Controls {
+		if x.toMeasure() {
+			left = append(left, x.Control)
+		}
+	}
+	v.Walk, v.Hour = calibrate.Walk(c, left, from), []string{}
+	for _, s := range v.Walk {
+		v.Changes += s.Changes
+		v.Minutes += calibrate.MinutesOf(s.Changes)
+	}
+	each, used := v.Minutes/float64(max(1, len(v.Walk))), 0.0
+	for _, x := range v.Controls { // the most doubtful come first
+		v.Doubt += x.Gain
+		if used += each; x.toMeasure() && x.Gain > 0 && used <= anHour && v.Minutes > anHour {
+			v.Hour = append(v.Hour, x.Control)
+			v.HourGain += x.Gain
+		}
+	}
+}
+
+// toMeasure tells whether a control has an assumed law that is not measured yet and can be.
+func (x *BenchControl) toMeasure() bool {
+	return x.Why == "" && x.Takes == 0 && x.Source == string(scale.Assumed)
 }
 
 // BenchControl is a control at the bench.
@@ -59,8 +99,18 @@ func (s *Server) bench(ctx context.Context, in named) (none BenchView, err error
 	if err != nil {
 		return none, err
 	}
+	out, err := s.benchList(c)
+	if err != nil {
+		return none, err
+	}
+	out.plan(c, "")
+	out.Pending, err = s.pending()
+	return out, err
+}
+
+func (s *Server) benchList(c *panel.Compiled) (none BenchView, err error) {
 	out := BenchView{Panel: c.ID, PanelName: c.Name, Revision: c.Revision, Controls: []BenchControl{}}
-	sittings, err := s.store.Sittings(in.ID)
+	sittings, err := s.store.Sittings(c.ID)
 	if err != nil {
 		return none, err
 	}
@@ -106,8 +156,7 @@ func (s *Server) bench(ctx context.Context, in named) (none BenchView, err error
 		}
 		return 0
 	})
-	out.Pending, err = s.pending()
-	return out, err
+	return out, nil
 }
 
 // doubt gives the uncertainty of a control's law at a place, in just-noticeable differences.
@@ -200,29 +249,37 @@ type SittingView struct {
 	Left int   `json:"left"`
 	// Readings are what the control can be set to, at most MostPlaces of them.
 	Readings []string `json:"readings"`
-	Pending  Pending  `json:"pending"`
+	// Sounds is how much of the recordings of takes is kept.
+	Sounds  TakesKept `json:"sounds"`
+	Pending Pending   `json:"pending"`
 }
 
 // Then names the next control of a sitting.
 type Then struct {
 	Control string `json:"control"`
 	Label   string `json:"label"`
+	// Changes counts the controls that have to be set anew for it.
+	Changes int `json:"changes"`
 }
 
-// then finds the next control of a sitting: one that is measured the same way, of those in doubt the most.
+// then finds the next control of a sitting: the one that needs the fewest changes of what is set now.
 func (s *Server) then(ctx context.Context, v *SittingView) error {
-	list, err := s.bench(ctx, named{ID: v.Panel})
+	c, err := s.compiled(v.Panel, 0)
 	if err != nil {
 		return err
 	}
-	same := false
-	for _, c := range list.Controls {
-		if c.Control == v.Control || c.Why != "" || c.Takes > 0 || c.Source != string(scale.Assumed) {
+	list, err := s.benchList(c)
+	if err != nil {
+		return err
+	}
+	list.plan(c, v.Control) // from where the instrument stands
+	for _, x := range list.Walk {
+		if x.Control == v.Control {
 			continue
 		}
-		v.Left++
-		if alike := c.Recipes[0].Name == v.Recipe; v.Then == nil || alike && !same {
-			v.Then, same = &Then{c.Control, strings.TrimSpace(c.Section + " " + c.Label)}, alike
+		if v.Left++; v.Then == nil {
+			k, _ := c.ControlIndex(x.Control)
+			v.Then = &Then{x.Control, strings.TrimSpace(c.SectionLabel(k) + " " + c.Controls[k].Label), x.Changes}
 		}
 	}
 	return nil
@@ -234,6 +291,8 @@ type TakeView struct {
 	Travel float64 `json:"travel"`
 	// Off is how far it lies from the law, in its own uncertainties; 0 where it is not used.
 	Off float64 `json:"off"`
+	// Sound names its recording (GET /takes/{name}); empty where only its figures are kept.
+	Sound string `json:"sound,omitempty"`
 }
 
 // BandPoint is how well the law is known at a reading, and what the panel has had there; nil where it means none.
@@ -345,7 +404,7 @@ func (s *Server) viewOfSitting(ctx context.Context, b *calibrate.Bench, recorded
 		v.Recipes = append(v.Recipes, RecipeName{f.Name, f.Label})
 	}
 	for i, t := range r.Takes {
-		v.Takes = append(v.Takes, TakeView{t, recorded[i].Travel, r.Off(i)})
+		v.Takes = append(v.Takes, TakeView{t, recorded[i].Travel, r.Off(i), recorded[i].Sound})
 	}
 	for _, p := range r.Band() {
 		at, err := b.Position(p.Reading)
@@ -378,6 +437,9 @@ func (s *Server) viewOfSitting(ctx context.Context, b *calibrate.Bench, recorded
 			v.Next.Play = words
 		}
 		v.Next.Seconds = max(v.Next.Seconds, k.End+1)
+	}
+	if v.Sounds, err = s.takesKept(ctx, None{}); err != nil {
+		return none, err
 	}
 	if err := s.then(ctx, &v); err != nil {
 		return none, err
@@ -450,7 +512,12 @@ func (s *Server) standInTake(ctx context.Context, in standInRequest) (none Sitti
 			return err
 		}
 		u.Went(len(takes))
-		got, err = u.Take(b, in.Body.Reading)
+		var sound hear.Wave
+		got, sound, err = u.TakeSound(b, in.Body.Reading)
+		if err != nil {
+			return err
+		}
+		got.Sound, err = s.keepSound(sound)
 		return err
 	})
 	if err != nil {
@@ -466,6 +533,63 @@ type takeRecordingRequest struct {
 	// Readings are what the control stood at, by commas: one for each take that the recording holds.
 	Readings string `query:"readings"`
 	Body     Upload[None]
+}
+
+// keepSound keeps the recording of a take with the database, as long as there is room for it; empty where there is none.
+func (s *Server) keepSound(w hear.Wave) (string, error) {
+	var b bytes.Buffer
+	right := w.Right
+	if slices.Equal(w.Left, w.Right) {
+		right = nil
+	}
+	if err := wav.Write(&b, &wav.Sound{Rate: int(w.Rate), Bits: 16, Left: w.Left, Right: right}); err != nil {
+		return "", err
+	}
+	return s.store.KeepTake(b.Bytes())
+}
+
+type takeSoundRequest struct {
+	Name string `path:"name"`
+}
+
+// takeSound gives the recording of a take.
+func (s *Server) takeSound(ctx context.Context, in takeSoundRequest) (none File[None], err error) {
+	data, err := s.store.TakeSound(in.Name)
+	if err != nil {
+		return none, err
+	}
+	return File[None]{Media: "audio/wav", Data: data}, nil
+}
+
+// TakesKept is how much of recordings is kept, in bytes.
+type TakesKept struct {
+	Kept  int64 `json:"kept"`
+	Bound int64 `json:"bound"`
+}
+
+func (s *Server) takesKept(ctx context.Context, _ None) (out TakesKept, err error) {
+	out.Kept, out.Bound, err = s.store.TakesKept()
+	return out, err
+}
+
+type boundRequest struct {
+	Body TakesBound
+}
+
+// TakesBound is up to how many bytes recordings of takes are kept.
+type TakesBound struct {
+	Bound int64 `json:"bound"`
+}
+
+// takesBound sets up to how many bytes recordings of takes are kept.
+func (s *Server) takesBound(ctx context.Context, in boundRequest) (out TakesKept, err error) {
+	if b := in.Body.Bound; b < 0 || b > store.MostTakesBound {
+		return out, badRequest{fmt.Errorf("bound: expected 0 to %d bytes, got %d", int64(store.MostTakesBound), b)}
+	}
+	if err := s.store.BoundTakes(in.Body.Bound); err != nil {
+		return out, err
+	}
+	return s.takesKept(ctx, None{})
 }
 
 // maxTake is the longest recording of takes, in seconds.
@@ -506,6 +630,9 @@ func (s *Server) takeRecording(ctx context.Context, in takeRecordingRequest) (no
 			got, err := b.Hear(readings[i], p)
 			if err != nil {
 				return badRequest{err}
+			}
+			if got.Sound, err = s.keepSound(p.Wave); err != nil {
+				return err
 			}
 			all = append(all, got)
 		}

@@ -6,12 +6,16 @@ import (
 	"fmt"
 	"math"
 	"net/http"
+	"slices"
 	"strings"
 	"testing"
 
+	"glossator/core/calibrate"
+	"glossator/core/hear"
 	"glossator/core/phrase"
 	"glossator/formats/wav"
 	"glossator/standin"
+	"glossator/store"
 	"glossator/testutil/testrack"
 )
 
@@ -27,8 +31,22 @@ func TestASittingAtTheBench(t *testing.T) {
 	if first.Then == nil || first.Left < 10 {
 		t.Errorf("what is next: %+v of %d", first.Then, first.Left)
 	}
-	if level := ask[SittingView](c, "GET", "/panels/kedge/bench/mix.osc1", "", 200); level.Then == nil || !strings.Contains(level.Then.Label, "level") && !strings.Contains(level.Then.Label, "Volume") {
-		t.Errorf("after a level comes %+v, which is measured otherwise", level.Then)
+	if level := ask[SittingView](c, "GET", "/panels/kedge/bench/mix.osc1", "", 200); level.Then == nil || level.Then.Changes > 4 {
+		t.Errorf("after a level comes %+v", level.Then)
+	}
+	list = ask[BenchView](c, "GET", "/panels/kedge/bench", "", 200)
+	changes := 0
+	for i, x := range list.Walk {
+		changes += x.Changes
+		if k := slices.IndexFunc(list.Controls, func(y BenchControl) bool { return y.Control == x.Control }); k < 0 || !list.Controls[k].toMeasure() {
+			t.Errorf("stop %d, %s, is not to be measured", i, x.Control)
+		}
+	}
+	if len(list.Walk) != first.Left+1 || changes != list.Changes || list.Minutes < float64(len(list.Walk)) {
+		t.Errorf("%d stops with %d changes in %g minutes; counted %d, left were %d", len(list.Walk), list.Changes, list.Minutes, changes, first.Left)
+	}
+	if list.Minutes > anHour && (len(list.Hour) == 0 || list.HourGain > list.Doubt || len(list.Hour) >= len(list.Walk)) {
+		t.Errorf("worth an hour: %v, %g of %g", list.Hour, list.HourGain, list.Doubt)
 	}
 	if len(first.Takes) != 0 || first.Next.Reading == "" || first.Next.Play == "" || len(first.Settings) == 0 || first.Note == "" {
 		t.Fatalf("before the first take: %+v", first)
@@ -192,4 +210,41 @@ func TestWhatTheBenchIsWorth(t *testing.T) {
 	if off[1] > 0.5*off[0] {
 		t.Errorf("off by %.3f before, %.3f after", off[0]/n, off[1]/n)
 	}
+}
+
+// The sound of a take is kept as it was measured, and measures the same again; with no room only its figures are kept, and the page is told how much there is.
+func TestTheSoundOfATakeIsKept(t *testing.T) {
+	c := newClient(t, true)
+	at := "/panels/kedge/bench/mix.noise"
+	first := ask[SittingView](c, "POST", at+"/stand-in", `{"unit": 3, "reading": "5:00"}`, 200)
+	if len(first.Takes) != 1 || first.Takes[0].Sound == "" || first.Sounds.Kept < 10000 || first.Sounds.Bound != store.TakesBound {
+		t.Fatalf("%+v, %+v", first.Takes, first.Sounds)
+	}
+	res, data := c.do("GET", Base+"/takes/"+first.Takes[0].Sound, "", nil)
+	w, err := wav.Read(data)
+	if res.StatusCode != 200 || err != nil || int64(len(data)) != first.Sounds.Kept {
+		t.Fatalf("%d, %d bytes, %v", res.StatusCode, len(data), err)
+	}
+	b, err := calibrate.Begin(testrack.Panels(t)["kedge"], "mix.noise", "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	at5, _ := b.Position("5:00")
+	r, err := b.Hear("5:00", &calibrate.Sound{Wave: hear.Wave{Rate: float64(w.Rate), Left: w.Left, Right: w.Right}, Notes: b.Notes(at5)})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if again := b.Takes([]calibrate.Recorded{r})[0]; math.Abs(again.Value-first.Takes[0].Value) > 0.05 {
+		t.Errorf("it measures %g, was %g", again.Value, first.Takes[0].Value)
+	}
+	for _, bad := range []string{`{"bound": -1}`, `{"bound": 1e13}`, `{"bound": "much"}`} {
+		ask[any](c, "PUT", "/takes", bad, 422)
+	}
+	if k := ask[TakesKept](c, "PUT", "/takes", `{"bound": 100}`, 200); k.Bound != 100 || k.Kept != first.Sounds.Kept {
+		t.Errorf("%+v", k)
+	}
+	if then := ask[SittingView](c, "POST", at+"/stand-in", `{"unit": 3, "reading": "3:00"}`, 200); len(then.Takes) != 2 || then.Takes[1].Sound != "" || then.Takes[1].U == 0 {
+		t.Errorf("without room: %+v", then.Takes)
+	}
+	ask[any](c, "GET", "/takes/0123", "", 404)
 }

@@ -2,6 +2,7 @@ package standin
 
 import (
 	"glossator/core/calibrate"
+	"glossator/core/hear"
 )
 
 // WarmUp is how long a unit is left on before it is measured, in minutes.
@@ -21,19 +22,25 @@ func (u *Unit) SetUp(b *calibrate.Bench) error {
 
 // Take sets the control that is measured to a reading, plays what is to be played and hears it.
 func (u *Unit) Take(b *calibrate.Bench, reading string) (calibrate.Recorded, error) {
+	out, _, err := u.TakeSound(b, reading)
+	return out, err
+}
+
+// TakeSound is Take, with what was heard.
+func (u *Unit) TakeSound(b *calibrate.Bench, reading string) (out calibrate.Recorded, w hear.Wave, err error) {
 	at, err := b.Position(reading)
 	if err != nil {
-		return calibrate.Recorded{}, err
+		return out, w, err
 	}
 	if err := u.Hand(b.Panel.Controls[b.Control].ID, reading); err != nil {
-		return calibrate.Recorded{}, err
+		return out, w, err
 	}
 	notes := b.Notes(at)
-	w, err := u.Play(notes, 0)
-	if err != nil {
-		return calibrate.Recorded{}, err
+	if w, err = u.Play(notes, 0); err != nil {
+		return out, w, err
 	}
-	return b.Hear(reading, &calibrate.Sound{Wave: w, Notes: notes})
+	out, err = b.Hear(reading, &calibrate.Sound{Wave: w, Notes: notes})
+	return out, w, err
 }
 
 // Sit takes as many takes as are given, or with 0 as many as the plan wants, and fits the law.

@@ -48,6 +48,10 @@ var migrations = []migration{
 	}},
 	{8, []string{`CREATE TABLE sittings (id INTEGER PRIMARY KEY AUTOINCREMENT, panel_id TEXT NOT NULL, control TEXT NOT NULL, recipe TEXT NOT NULL, instrument TEXT NOT NULL, takes BLOB NOT NULL,
 		updated_at DATETIME NOT NULL, UNIQUE (panel_id, control))`}},
+	{9, []string{
+		`CREATE TABLE take_sounds (hash TEXT PRIMARY KEY, bytes INTEGER NOT NULL, data BLOB NOT NULL, made_at DATETIME NOT NULL)`,
+		`CREATE TABLE settings (name TEXT PRIMARY KEY, value TEXT NOT NULL)`,
+	}},
 }
 
 // migrate brings the database to the newest schema, one transaction a step.

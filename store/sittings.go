@@ -11,7 +11,7 @@ import (
 	"glossator/core/calibrate"
 )
 
-// Sitting is what has been measured of a control at the bench: the figures of its takes, not their sound.
+// Sitting is what has been measured of a control at the bench: the figures of its takes, and the names of their recordings (TakeSound) where those are kept.
 type Sitting struct {
 	ID      uint `gorm:"primaryKey"`
 	PanelID string

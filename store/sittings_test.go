@@ -1,10 +1,13 @@
 package store
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
+	"path/filepath"
 	"sync"
 	"testing"
+	"time"
 
 	"glossator/core/calibrate"
 )
@@ -70,5 +73,68 @@ func TestTwoMeasureAtOnce(t *testing.T) {
 	must(t, err)
 	if n := count(); n == 0 {
 		t.Error("undo has brought the panel back without its takes")
+	}
+}
+
+// Recordings of takes are kept up to the bound that is set, and not beyond: what is there stays, as it was, also after the database is opened again. One that no take names any more goes after a day, and not before: undo may bring its take back.
+func TestRecordingsOfTakesAreKept(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "takes.db")
+	s, err := Open(path)
+	must(t, err)
+	now := time.Date(2026, 11, 29, 12, 0, 0, 0, time.UTC)
+	s.now = func() time.Time { return now }
+	loud := func(n byte) []byte { return bytes.Repeat([]byte{n}, 1000) }
+	kept, bound, err := s.TakesKept()
+	must(t, err)
+	if kept != 0 || bound != TakesBound {
+		t.Errorf("%d of %d bytes to begin with", kept, bound)
+	}
+	must(t, s.BoundTakes(2500))
+	var names []string
+	for n := range byte(3) {
+		name, err := s.KeepTake(loud(n))
+		must(t, err)
+		names = append(names, name)
+	}
+	if names[0] == "" || names[1] == "" || names[0] == names[1] || names[2] != "" {
+		t.Fatalf("kept as %q: two fit", names)
+	}
+	if again, err := s.KeepTake(loud(1)); err != nil || again != "" {
+		t.Errorf("a third time the same: %q, %v", again, err)
+	}
+	_, err = s.Sit("kedge", "env.attack", "measure", func(y *Sitting, _ []calibrate.Recorded) ([]calibrate.Recorded, error) {
+		return []calibrate.Recorded{{Reading: "5:00", Sound: names[1]}}, nil
+	})
+	must(t, err)
+	must(t, s.Close())
+	s, err = Open(path)
+	must(t, err)
+	defer s.Close()
+	for n, name := range names[:2] {
+		if data, err := s.TakeSound(name); err != nil || !bytes.Equal(data, loud(byte(n))) {
+			t.Errorf("recording %d: %d bytes, %v", n, len(data), err)
+		}
+	}
+	if _, err := s.TakeSound("nothing"); !errors.Is(err, ErrNotFound) {
+		t.Errorf("what is not there: %v", err)
+	}
+	s.now = func() time.Time { return now.Add(23 * time.Hour) }
+	if name, err := s.KeepTake(loud(5)); err != nil || name != "" {
+		t.Errorf("within a day there is room already: %q, %v", name, err)
+	}
+	s.now = func() time.Time { return now.Add(25 * time.Hour) }
+	if name, err := s.KeepTake(loud(5)); err != nil || name == "" {
+		t.Errorf("after a day there is no room: %v", err)
+	}
+	if _, err := s.TakeSound(names[0]); !errors.Is(err, ErrNotFound) {
+		t.Errorf("what no take names is still there: %v", err)
+	}
+	if _, err := s.TakeSound(names[1]); err != nil {
+		t.Errorf("what a take names has gone: %v", err)
+	}
+	for _, bad := range []int64{-1, MostTakesBound + 1} {
+		if s.BoundTakes(bad) == nil {
+			t.Errorf("a bound of %d bytes is taken", bad)
+		}
 	}
 }

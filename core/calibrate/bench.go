@@ -168,16 +168,8 @@ func begin(t *target, r *Recipe) (*Bench, error) {
 		if n >= 6 { // what six sources do not show, a seventh will not
 			break
 		}
-		s := quiet(t.c, t.control)
-		if !s.meet(t.law().When) {
-			continue
-		}
-		for _, w := range t.law().When {
-			if k, ok := t.c.ControlIndex(w.Control); ok {
-				s.hold(k)
-			}
-		}
-		if !way(s) {
+		s := readied(t, way)
+		if s == nil {
 			continue
 		}
 		b.set = s
@@ -493,6 +485,8 @@ type Recorded struct {
 	Doubt string `json:"doubt,omitempty"`
 	// Foreign is set for a recording of which it is not known what was played.
 	Foreign bool `json:"foreign,omitempty"`
+	// Sound names the recording where it is kept.
+	Sound string `json:"sound,omitempty"`
 }
 
 // Hear takes the figure of a take with the control at a reading. What spoils it is said in Why: the figure is then not used.

@@ -130,6 +130,12 @@ export class BenchState {
     );
   drop = (index: number) =>
     this.ask(() => bench.drop(this.id, this.control, index));
+  /** Sets how many megabytes of recordings are kept. */
+  bound = (megabytes: number) =>
+    app.attempt(async () => {
+      const sounds = await bench.bound(megabytes * (1 << 20));
+      if (this.view) this.view = { ...this.view, sounds };
+    });
   forget = () =>
     app.attempt(async () => {
       const done = await bench.forget(this.id, this.control);

@@ -1673,6 +1673,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How much of the recordings of takes is kept, and up to how much */
+        get: operations["get-takes"];
+        /** Up to how many bytes recordings of takes are kept with the database */
+        put: operations["put-takes"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/takes/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The recording of a take */
+        get: operations["get-takes-name"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/templates/controls.csv": {
         parameters: {
             query?: never;
@@ -1833,11 +1868,17 @@ export interface components {
             why?: string;
         };
         BenchView: {
+            changes: number;
             controls: components["schemas"]["BenchControl"][];
+            doubt: number;
+            hour: string[];
+            hourGain: number;
+            minutes: number;
             panel: string;
             panelName: string;
             pending: components["schemas"]["Pending"];
             revision: number;
+            walk: components["schemas"]["Stop"][];
         };
         Bind: {
             law: components["schemas"]["Law"];
@@ -3196,6 +3237,8 @@ export interface components {
             recipes: components["schemas"]["RecipeName"][];
             section: string;
             settings: components["schemas"]["Stand"][];
+            sides: string;
+            sounds: components["schemas"]["TakesKept"];
             takes: components["schemas"]["TakeView"][];
             then: components["schemas"]["Then"] | null;
             traps: string[];
@@ -3241,6 +3284,10 @@ export interface components {
         StepView: {
             step: string;
             title: string;
+        };
+        Stop: {
+            changes: number;
+            control: string;
         };
         Sum: {
             formula: string;
@@ -3297,6 +3344,7 @@ export interface components {
             doubt?: string;
             off: number;
             reading: string;
+            sound?: string;
             travel: number;
             u: number;
             unit: string;
@@ -3313,6 +3361,13 @@ export interface components {
             section: string;
             stands: string;
         };
+        TakesBound: {
+            bound: number;
+        };
+        TakesKept: {
+            bound: number;
+            kept: number;
+        };
         TargetHeard: {
             apart: number;
             clean: boolean;
@@ -3325,6 +3380,7 @@ export interface components {
             taste: boolean;
         };
         Then: {
+            changes: number;
             control: string;
             label: string;
         };
@@ -7471,6 +7527,99 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakesKept"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakesBound"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakesKept"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-takes-name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Button } from "carbon-components-svelte";
-  import { part } from "../lib/api";
+  import { exportURL, part } from "../lib/api";
   import { BenchState } from "../lib/bench.svelte";
   import { goHome, keys } from "../lib/keys.svelte";
   import { route } from "../lib/route.svelte";
@@ -20,6 +20,7 @@
   const used = $derived((s.view?.takes ?? []).filter((t) => !t.why).length);
   const figure = (v: number) => Number(v.toPrecision(4)).toString();
 
+  const megabytes = (bytes: number) => Math.round(bytes / (1 << 20));
   function pick(f: File | undefined) {
     if (f) void s.file(f);
   }
@@ -328,7 +329,12 @@
             measured yet; next
             <a href={`/panels/${part(id)}/bench/${part(v.then.control)}`}
               >{v.then.label}</a
-            > <kbd>n</kbd>
+            >, {v.then.changes === 0
+              ? "with nothing else to set"
+              : v.then.changes === 1
+                ? "with one setting to change"
+                : `with ${v.then.changes} settings to change`}
+            <kbd>n</kbd>
           </p>{/if}
         <BenchPlot view={v} />
         <p class="law">
@@ -406,7 +412,14 @@
                         >{/if}</td
                     >{/if}
                   <td
-                    ><button
+                    >{#if t.sound}<a
+                        class="small"
+                        href={exportURL(`/takes/${t.sound}`)}
+                        download={`${v.label} ${t.reading}.wav`}
+                        aria-label={`The sound of the take at ${t.reading}`}
+                        >wav</a
+                      >{/if}
+                    <button
                       class="linkish small"
                       aria-label={`Take out: the take at ${t.reading}`}
                       onclick={() => void s.drop(i)}>×</button
@@ -418,9 +431,21 @@
               {/each}
             </tbody>
           </table>
-          {#if v.takes.length > 0}<p class="small soft">
-              The figures of takes are kept, their sound is not.
-            </p>{/if}
+          <p class="small soft">
+            Of the sound of takes <span class="num"
+              >{megabytes(v.sounds.kept)}</span
+            >
+            MB are kept, up to
+            <input
+              class="num bound"
+              type="number"
+              min="0"
+              max="8192"
+              aria-label="Megabytes of recordings to keep"
+              value={megabytes(v.sounds.bound)}
+              onchange={(e) => void s.bound(Number(e.currentTarget.value))}
+            />; beyond that only their figures.
+          </p>
         </section>
       </div>
     </div>
@@ -459,7 +484,8 @@
     width: 7rem;
     font-size: 1.125rem;
   }
-  .unit {
+  .unit,
+  .bound {
     width: 4.5rem;
   }
   .then {

@@ -33,6 +33,9 @@
   const left = $derived(
     assumed.filter((c) => c.source === "assumed" && !c.why && c.takes === 0),
   );
+  const next = $derived(
+    view?.controls.find((c) => c.control === view?.walk[0]?.control),
+  );
   const chosen = $derived(
     shown.find((c) => c.control === route.line) ?? shown[0],
   );
@@ -56,6 +59,12 @@
       does: "measure the control",
       on: "Enter",
       run: () => chosen && !chosen.why && route.go(to(chosen.control)),
+    },
+    {
+      keys: "n",
+      does: "begin the sitting: the controls one after another, by the fewest changes",
+      on: "n",
+      run: () => next && route.go(to(next.control)),
     },
     {
       keys: "a",
@@ -99,7 +108,21 @@
     <p class="reason">
       A translation is as good as the laws of both panels. What is set in your
       own patches and known least comes first.
+      {#if next && view.walk.length > 1}
+        One after another by the fewest changes, from
+        <a href={to(next.control)}>{next.section} {next.label}</a>
+        <kbd>n</kbd>, the {view.walk.length} take about
+        <span class="num">{Math.ceil(view.minutes / 5) * 5}</span> minutes with
+        <span class="num">{view.changes}</span> settings changed on the way.{/if}
     </p>
+    {#if view.hour.length > 0}<p class="small">
+        Worth an hour: {view.hour
+          .map((c) => view?.controls.find((x) => x.control === c)?.label ?? c)
+          .join(", ")}. They are
+        <span class="num">{view.hourGain.toFixed(1)}</span>
+        of the <span class="num">{view.doubt.toFixed(1)}</span> just-noticeable differences
+        that your patches are in doubt by.
+      </p>{/if}
     <table class="lines stack" role="grid" aria-label="Controls to measure">
       <thead
         ><tr

@@ -67,3 +67,6 @@ export const received = (id: string, before: number[], bytes: number[]) =>
       body: { before, bytes },
     }),
   );
+/** Sets how many bytes of recordings are kept. */
+export const bound = (bytes: number) =>
+  got(client.PUT("/api/v1/takes", { body: { bound: Math.round(bytes) } }));
