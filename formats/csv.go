@@ -379,8 +379,8 @@ func points(cell string) string {
 	})
 }
 
-// harmless writes a cell so that no spreadsheet takes it for a formula: with an apostrophe before it, which asWritten takes away. Figures are let be.
-func harmless(cell string) string {
+// Harmless writes a cell so that no spreadsheet takes it for a formula: with an apostrophe before it, which asWritten takes away. Figures are let be.
+func Harmless(cell string) string {
 	if cell == "" || !strings.ContainsRune(formula, rune(cell[0])) && cell[0] != '\'' {
 		return cell
 	}
@@ -390,7 +390,7 @@ func harmless(cell string) string {
 	return "'" + cell
 }
 
-// asWritten undoes harmless.
+// asWritten undoes Harmless.
 func asWritten(cell string) string {
 	if len(cell) > 1 && cell[0] == '\'' && (strings.ContainsRune(formula, rune(cell[1])) || cell[1] == '\'') {
 		return cell[1:]
@@ -421,7 +421,7 @@ func WriteControls(p *panel.Panel) ([]byte, error) {
 			cells := make([]string, len(columns))
 			for n, c := range columns {
 				if c.law && row.bind != nil || !c.law && (j == 0 || c.name == "id") {
-					cells[n] = harmless(c.get(row))
+					cells[n] = Harmless(c.get(row))
 				}
 			}
 			if err := w.Write(cells); err != nil {

@@ -52,7 +52,7 @@ func TemplateCSV() []byte {
 	for _, row := range Template {
 		cells := make([]string, len(row))
 		for i, c := range row {
-			cells[i] = `"` + strings.ReplaceAll(harmless(c), `"`, `""`) + `"`
+			cells[i] = `"` + strings.ReplaceAll(Harmless(c), `"`, `""`) + `"`
 		}
 		b.WriteString(strings.Join(cells, ",") + "\r\n")
 	}

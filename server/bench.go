@@ -3,7 +3,6 @@ package server
 import (
 	"bytes"
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"math"
@@ -711,27 +710,8 @@ type AdoptedSheet struct {
 	Example string `json:"example"`
 }
 
-// withLaw gives a panel with a measured law in the place of the one that it has; the same law of the control's other meanings stays.
-func withLaw(b *calibrate.Bench, law scale.Law, note string) (*panel.Panel, error) {
-	var p panel.Panel
-	data, err := json.Marshal(b.Panel.Panel)
-	if err != nil {
-		return nil, err
-	}
-	if err := json.Unmarshal(data, &p); err != nil {
-		return nil, err
-	}
-	x := &p.Controls[b.Control]
-	x.Means[b.Bind].Law = law
-	x.Note = strings.TrimSpace(note + " " + x.Note)
-	return &p, nil
-}
-
 func (s *Server) adoption(b *calibrate.Bench, r *calibrate.Result) (out Adoption, next *panel.Compiled, err error) {
-	p, err := withLaw(b, r.Law, "")
-	if err != nil {
-		return out, nil, err
-	}
+	p := calibrate.WithLaw(b.Panel, b.Control, b.Bind, r.Law, "")
 	if next, err = panel.Compile(p); err != nil {
 		return out, nil, badRequest{fmt.Errorf("the law that was measured does not fit the control: %w", err)}
 	}
@@ -827,10 +807,7 @@ func (s *Server) adoptLaw(ctx context.Context, in adoptRequest) (none Adoption, 
 		unit = y.Instrument
 	}
 	label := b.Panel.Controls[b.Control].Label
-	p, err := withLaw(b, r.Law, fmt.Sprintf("Measured on %s on %s: %s, %d takes, known to %.2g just-noticeable differences.", unit, time.Now().UTC().Format("2006-01-02"), strings.ToLower(b.Recipe.Label), used, r.Unsure()))
-	if err != nil {
-		return none, err
-	}
+	p := calibrate.WithLaw(b.Panel, b.Control, b.Bind, r.Law, fmt.Sprintf("Measured on %s on %s: %s, %d takes, known to %.2g just-noticeable differences.", unit, time.Now().UTC().Format("2006-01-02"), strings.ToLower(b.Recipe.Label), used, r.Unsure()))
 	what := fmt.Sprintf("adopt the law of %s %s", b.Panel.Name, label)
 	if name := strings.TrimSpace(in.Body.As); name != "" {
 		if len(name) > 120 {

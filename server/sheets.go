@@ -22,12 +22,14 @@ import (
 type SheetView struct {
 	tag string
 
-	ID      uint          `json:"id"`
-	Sheet   gloss.Sheet   `json:"sheet"`
-	DialIn  dialin.DialIn `json:"dialIn"`
-	Ticks   []string      `json:"ticks"`
-	Targets []PanelRow    `json:"targets"`
-	Pending Pending       `json:"pending"`
+	ID     uint          `json:"id"`
+	Sheet  gloss.Sheet   `json:"sheet"`
+	DialIn dialin.DialIn `json:"dialIn"`
+	Ticks  []string      `json:"ticks"`
+	// Entries are the corrections, notes and signatures of this sheet, the newest first.
+	Entries []EntryRow `json:"entries"`
+	Targets []PanelRow `json:"targets"`
+	Pending Pending    `json:"pending"`
 	// Schools that the sheet can be made by; Against lists what is not set as by numbers.
 	Schools []plan.SchoolSpec `json:"schools"`
 	Against []gloss.Change    `json:"against"`
@@ -239,6 +241,11 @@ func (s *Server) answerSheet(j *sheetInputs) (none SheetView, err error) {
 	if v.Ticks, err = s.store.Ticks(j.row.ID); err != nil {
 		return none, err
 	}
+	logged, err := s.store.Entries(store.Search{Sheet: j.row.ID})
+	if err != nil {
+		return none, err
+	}
+	v.Entries = rowsOf(logged)
 	if second, err := s.store.Second(j.row.ID); err == nil {
 		v.Second = second.ID
 	} else if !errors.Is(err, store.ErrNotFound) {

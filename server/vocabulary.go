@@ -15,6 +15,8 @@ import (
 
 // Vocabulary is what panels may be made of.
 type Vocabulary struct {
+	// Reasons are the short reasons of a correction.
+	Reasons []string   `json:"reasons"`
 	Kinds   []KindView `json:"kinds"`
 	Sources []string   `json:"sources"`
 	Steps   []StepView `json:"steps"`
@@ -81,7 +83,7 @@ func (s *Server) vocabulary(ctx context.Context, in None) (none Vocabulary, err 
 
 // Words gives the vocabulary, which is the same for every server: the front end is built with it.
 func Words() Vocabulary {
-	out := Vocabulary{Kinds: []KindView{}, Sources: meaning.Sources, Steps: []StepView{}, Units: []UnitView{}, Laws: scale.LawKinds,
+	out := Vocabulary{Reasons: Reasons, Kinds: []KindView{}, Sources: meaning.Sources, Steps: []StepView{}, Units: []UnitView{}, Laws: scale.LawKinds,
 		Faces: scale.FaceKinds, Conventions: scale.Conventions, Swings: scale.Swings, Known: scale.Sources, Ends: scale.Ends, Parts: panel.Parts, Polarities: panel.Polarities,
 		PatchKinds: patch.Kinds, Verdicts: gloss.Verdicts, Losses: gloss.Losses, Whole: phrase.Whole, Means: patch.PlayersMeans, Blocks: build.Blocks, Starts: build.Starts}
 	for i := range meaning.Kinds {

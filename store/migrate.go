@@ -52,6 +52,11 @@ var migrations = []migration{
 		`CREATE TABLE take_sounds (hash TEXT PRIMARY KEY, bytes INTEGER NOT NULL, data BLOB NOT NULL, made_at DATETIME NOT NULL)`,
 		`CREATE TABLE settings (name TEXT PRIMARY KEY, value TEXT NOT NULL)`,
 	}},
+	{10, []string{
+		`CREATE TABLE entries (id INTEGER PRIMARY KEY AUTOINCREMENT, sheet_id INTEGER NOT NULL REFERENCES sheets (id) ON DELETE CASCADE, kind TEXT NOT NULL, control TEXT NOT NULL, label TEXT NOT NULL,
+			planned TEXT NOT NULL, reading TEXT NOT NULL, tags TEXT NOT NULL, why TEXT NOT NULL, who TEXT NOT NULL, at DATETIME NOT NULL)`,
+		`CREATE INDEX entries_sheet ON entries (sheet_id)`,
+	}},
 }
 
 // migrate brings the database to the newest schema, one transaction a step.

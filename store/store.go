@@ -413,5 +413,14 @@ func (c *changing) deleteSheet(s *Store, id uint) error {
 			return err
 		}
 	}
+	var entries []Entry
+	if err := c.tx.Find(&entries, "sheet_id = ?", id).Error; err != nil {
+		return err
+	}
+	for i := range entries {
+		if err := c.remove(&entries[i]); err != nil {
+			return err
+		}
+	}
 	return c.remove(&old)
 }

@@ -42,6 +42,11 @@ func (s *Store) Trials(sheet uint) ([]Trial, error) {
 // Adopt sets the readings chosen for a sheet and what has been decided about it, in one step, on from the sheet as it was read: what somebody else has set since is kept, and
 // ErrStale where both have set the same.
 func (s *Store) Adopt(read *Sheet, what string, over map[string]string, choices plan.Choices) (*Sheet, error) {
+	return s.adopt(read, what, over, choices, nil)
+}
+
+// adopt is Adopt; why goes to the log in the same step, where it is given.
+func (s *Store) adopt(read *Sheet, what string, over map[string]string, choices plan.Choices, why *Entry) (*Sheet, error) {
 	var out Sheet
 	overrides, err := json.Marshal(over)
 	if err != nil {
@@ -62,9 +67,20 @@ func (s *Store) Adopt(read *Sheet, what string, over map[string]string, choices 
 		if out.Choices, err = Merged(orEmpty(read.Choices), decided, orEmpty(old.Choices)); err != nil {
 			return err
 		}
-		if string(out.Overrides) == string(old.Overrides) && string(orEmpty(out.Choices)) == string(orEmpty(old.Choices)) {
+		same := string(out.Overrides) == string(old.Overrides) && string(orEmpty(out.Choices)) == string(orEmpty(old.Choices))
+		if same && why == nil {
 			out = old
 			return errNothing
+		}
+		if why != nil {
+			why.SheetID, why.At = read.ID, s.now()
+			if err := c.save(nil, why); err != nil {
+				return err
+			}
+		}
+		if same {
+			out = old
+			return nil
 		}
 		out.UpdatedAt = s.now()
 		return c.save(&old, &out)

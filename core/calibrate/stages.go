@@ -112,10 +112,80 @@ var stageRecipes = []*Recipe{
 	{Name: "decay", Label: "Decay by the level", Needs: "an envelope on the amplifier", Traps: append([]string{"Sustain stands at nothing."}, afterWarm...), fits: stage1(meaning.PDecay), ways: shapes(true, decayStage), notes: lasting(3, 0.5, 25), features: []feature{byDecay}},
 	{Name: "release", Label: "Release by the level", Needs: "an envelope on the amplifier", Traps: append([]string{"Record until the sound is gone."}, afterWarm...), fits: stage1(meaning.PRelease), ways: shapes(true, releaseStage), notes: held(57, 0.5), features: []feature{byRelease}},
 	{Name: "sustain", Label: "Sustain by the level", Needs: "an envelope on the amplifier", Traps: []string{steadyIn, sameSide}, fits: stage1(meaning.PSustain), ways: shapes(true, sustainStage), notes: held(57, 2), features: []feature{byLate}},
+	{Name: "delay-stage", Label: "Delay of an envelope by the level", Needs: "an envelope on the amplifier, and a recording that begins with the key", Traps: afterWarm, fits: stage1(meaning.PDelay), ways: shapes(true, delayStage), notes: lasting(1.5, 0.6, 20), features: []feature{byOnset}},
+	{Name: "hold-stage", Label: "Hold of an envelope by the level", Needs: "an envelope on the amplifier", Traps: append([]string{"Sustain stands at nothing."}, afterWarm...), fits: stage1(meaning.PHold), ways: shapes(true, holdStage), notes: lasting(1.5, 0.6, 20), features: []feature{byHold}},
 	{Name: "filter-attack", Label: "Attack by the cutoff", Needs: "an envelope on a cutoff", Traps: afterWarm, fits: stage1(meaning.PAttack), ways: shapes(false, attackStage), notes: lasting(2.5, 0.6, 20), features: []feature{byFilterAttack, byRise}},
 	{Name: "filter-decay", Label: "Decay by the cutoff", Needs: "an envelope on a cutoff", Traps: afterWarm, fits: stage1(meaning.PDecay), ways: shapes(false, decayStage), notes: lasting(3, 0.8, 20), features: []feature{byFilterDecay, byFall}},
 	{Name: "filter-release", Label: "Release by the cutoff", Needs: "an envelope on a cutoff, and another that keeps the amplifier open", Traps: afterWarm, fits: stage1(meaning.PRelease), ways: shapes(false, tailStage), notes: held(45, 0.6), features: []feature{byFallAfter}},
 	{Name: "filter-sustain", Label: "Sustain by the cutoff", Needs: "an envelope on a cutoff", Traps: afterWarm, fits: stage1(meaning.PSustain), ways: shapes(false, sustainStage), notes: held(45, 2), features: []feature{byLateCentre}},
+}
+
+// delayStage opens at once after the delay; holdStage falls at once after the hold.
+func delayStage(t *target, s *setup) {
+	at(t, s, meaning.PAttack, q.OffOf(q.DimDuration))
+	at(t, s, meaning.PSustain, ratio(1))
+}
+
+func holdStage(t *target, s *setup) {
+	decayStage(t, s)
+	at(t, s, meaning.PDecay, second(0.02))
+}
+
+// levels gives the level of a sound in steps of a millisecond, smoothed over a period of a low note, and its highest.
+func (s *Sound) levels() (all []float64, most float64) {
+	step, wide := int(s.Rate/1000), int(s.Rate/100)
+	for i := 0; i+wide <= len(s.Left); i += step {
+		sum := 0.0
+		for k := i; k < i+wide; k++ {
+			sum += s.Left[k] * s.Left[k]
+			if s.Right != nil {
+				sum += s.Right[k] * s.Right[k]
+			}
+		}
+		all = append(all, sum/float64(wide))
+		most = max(most, all[len(all)-1])
+	}
+	return all, most
+}
+
+// crossing gives when the level first comes over a quarter of its highest power, and when it last was: the middles of a rise and a fall, in seconds.
+func (s *Sound) crossing() (up, down float64, ok bool) {
+	all, most := s.levels()
+	first, last := -1, -1
+	for i, p := range all {
+		if p > most/4 {
+			if first < 0 {
+				first = i
+			}
+			last = i
+		}
+	}
+	return float64(first)/1000 + 0.005, float64(last)/1000 + 0.005, first >= 0 && decibels(most) > -75
+}
+
+// byOnset is how long after the key the sound comes, byHold how long it stays at its highest: in octaves of a second, with what the shortest takes.
+var (
+	byOnset = feature{name: "time until it sounds", of: func(s *Sound) Figure {
+		if len(s.Notes) == 0 {
+			return Figure{Why: "a recording alone does not tell when the key was struck"}
+		}
+		up, _, ok := s.crossing()
+		return timed(up-s.Notes[0].Start, ok)
+	}}
+	byHold = feature{name: "time at its highest", of: func(s *Sound) Figure {
+		up, down, ok := s.crossing()
+		return timed(down-up, ok)
+	}}
+)
+
+func timed(seconds float64, ok bool) Figure {
+	if !ok {
+		return Figure{Why: "it is silent"}
+	}
+	if seconds < 0.003 {
+		return Figure{Why: "it is too short to be told"}
+	}
+	return Figure{Value: math.Log2(seconds), U: 0.002 / seconds / math.Ln2}
 }
 
 // byLate is the level long after the key was struck.

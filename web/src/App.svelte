@@ -18,6 +18,7 @@
   import PatchPage from "./views/PatchPage.svelte";
   import Reckoner from "./views/Reckoner.svelte";
   import Sheet from "./views/Sheet.svelte";
+  import Log from "./views/Log.svelte";
   import Bench from "./views/Bench.svelte";
   import BenchList from "./views/BenchList.svelte";
   import Workshop from "./views/Workshop.svelte";
@@ -58,6 +59,8 @@
       <Desk />
     {:else if route.place.view === "reckoner"}
       <Reckoner />
+    {:else if route.place.view === "log"}
+      <Log />
     {:else if route.place.view === "panels"}
       <Panels />
     {:else if route.place.view === "panel"}

@@ -10,6 +10,7 @@ const to: Record<string, string> = {
   p: "/patches",
   b: "/bank",
   i: "/panels",
+  l: "/log",
 };
 const free = () => !app.help && !app.asking;
 export const everywhere: Key[] = [
@@ -28,8 +29,8 @@ export const everywhere: Key[] = [
     run: () => (app.help = !app.help),
   },
   {
-    keys: "g then d, p, b or i",
-    does: "go to the desk, the patches, the bank or the instruments' panels",
+    keys: "g then d, p, b, i or l",
+    does: "go to the desk, the patches, the bank the instruments' panels or the log",
     on: "g",
     run: () => (go = true),
     while: free,

@@ -10,6 +10,7 @@ export type Place =
   | { view: "targets"; id: string }
   | { view: "bank" }
   | { view: "reckoner" }
+  | { view: "log" }
   | { view: "patches" }
   | { view: "patch"; id: string }
   | { view: "sheet"; id: number }
@@ -28,6 +29,7 @@ function parse(path: string): Place {
   if (p.length === 0) return { view: "desk" };
   if (p.length === 1 && p[0] === "panels") return { view: "panels" };
   if (p.length === 1 && p[0] === "reckoner") return { view: "reckoner" };
+  if (p.length === 1 && p[0] === "log") return { view: "log" };
   if (p.length === 1 && p[0] === "patches") return { view: "patches" };
   if (p.length === 2 && p[0] === "panels")
     return { view: "panel", id: p[1] ?? "" };

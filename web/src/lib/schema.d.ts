@@ -89,6 +89,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was corrected, noted and signed off, and what corrections say of laws */
+        get: operations["get-log"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The log as a table for a spreadsheet */
+        get: operations["get-log-csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/names": {
         parameters: {
             query?: never;
@@ -341,6 +375,23 @@ export interface paths {
         get: operations["get-panels-id-export"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/panels/{id}/learnt/{control}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move the law of a control by what its corrections agree on, in a new revision */
+        post: operations["post-panels-id-learnt-control"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1244,6 +1295,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{id}/corrections/{control}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set a reading of the target by hand, and keep what was planned and why */
+        put: operations["put-sheets-id-corrections-control"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a note about a sheet, or that it is signed off */
+        post: operations["post-sheets-id-entries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/{id}/export.json": {
         parameters: {
             query?: never;
@@ -2005,6 +2090,11 @@ export interface components {
             midi: string;
             note: string;
         };
+        CorrectionBody: {
+            reading: string;
+            tags?: string[];
+            why?: string;
+        };
         CueLine: {
             line: components["schemas"]["PhraseLine"];
             name: string;
@@ -2088,6 +2178,30 @@ export interface components {
             example: string;
             label: string;
             unit: string;
+        };
+        EntryBody: {
+            /** @enum {string} */
+            kind: "note" | "sign-off";
+            who?: string;
+            why: string;
+        };
+        EntryRow: {
+            at: string;
+            control?: string;
+            id: number;
+            kept: boolean;
+            kind: string;
+            label?: string;
+            name: string;
+            patch: string;
+            planned?: string;
+            reading?: string;
+            sheet: number;
+            source: string;
+            tags: string[];
+            target: string;
+            who: string;
+            why: string;
         };
         Face: {
             between?: number;
@@ -2297,6 +2411,23 @@ export interface components {
             lines: components["schemas"]["PatchLine"][];
             transpose: string;
         };
+        LearntRow: {
+            control: string;
+            high: number;
+            higher: number;
+            jnds: number;
+            label: string;
+            low: number;
+            mean: number;
+            n: number;
+            offered: boolean;
+            p: number;
+            source: string;
+            target: string;
+            targetName: string;
+            unit: string;
+            why: string;
+        };
         Left: {
             control: string;
             label: string;
@@ -2393,6 +2524,12 @@ export interface components {
         Loaded: {
             panels: number;
             patches: number;
+        };
+        Log: {
+            entries: components["schemas"]["EntryRow"][];
+            learnt: components["schemas"]["LearntRow"][];
+            most: number;
+            pending: components["schemas"]["Pending"];
         };
         MIDI: {
             byte?: number;
@@ -3189,6 +3326,7 @@ export interface components {
         SheetView: {
             against: components["schemas"]["Change"][];
             dialIn: components["schemas"]["DialIn"];
+            entries: components["schemas"]["EntryRow"][];
             first: number;
             id: number;
             missing: string[];
@@ -3492,6 +3630,7 @@ export interface components {
             parts: components["schemas"]["Choice"][];
             patchKinds: string[];
             polarities: components["schemas"]["Choice"][];
+            reasons: string[];
             sources: string[];
             starts: components["schemas"]["Start"][];
             steps: components["schemas"]["StepView"][];
@@ -3688,6 +3827,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Imported"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-log": {
+        parameters: {
+            query?: {
+                sheet?: number;
+                patch?: string;
+                source?: string;
+                target?: string;
+                kind?: string;
+                find?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Log"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-log-csv": {
+        parameters: {
+            query?: {
+                sheet?: number;
+                patch?: string;
+                source?: string;
+                target?: string;
+                kind?: string;
+                find?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */
@@ -4304,6 +4515,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Panel"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-panels-id-learnt-control": {
+        parameters: {
+            query?: {
+                source?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+                control: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Log"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */
@@ -6547,6 +6792,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Opened"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-sheets-id-corrections-control": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
+            path: {
+                id: number;
+                control: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectionBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-sheets-id-entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Log"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

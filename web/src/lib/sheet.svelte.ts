@@ -235,6 +235,18 @@ export class SheetState {
     document.title = `${v.sheet.patchName} to ${v.sheet.target.name} - Glossator`;
   };
 
+  /** What was planned of the controls that were corrected. */
+  readonly planned = $derived(
+    new Map(
+      (this.view?.entries ?? [])
+        .filter((e) => e.kind === "correction" && e.kept)
+        .map((e) => [e.control ?? "", e.planned ?? ""]),
+    ),
+  );
+  /** Why the reading that is typed is another than planned. */
+  tags: string[] = $state([]);
+  why = $state("");
+
   setting(control: string) {
     return this.sheet?.settings.find((s) => s.control === control);
   }
@@ -243,6 +255,8 @@ export class SheetState {
     this.editing = false;
     this.typed = "";
     this.wrong = "";
+    this.tags = [];
+    this.why = "";
   };
 
   async choose(g: Gloss | undefined, focus = true) {
@@ -277,7 +291,15 @@ export class SheetState {
 
   put = async (control: string, reading: string) => {
     try {
-      this.take(await sheets.override(this.id, control, reading));
+      this.take(
+        this.why.trim() || this.tags.length > 0
+          ? await sheets.correct(this.id, control, {
+              reading,
+              tags: this.tags,
+              why: this.why,
+            })
+          : await sheets.override(this.id, control, reading),
+      );
     } catch (e) {
       this.wrong = refused(e) ?? "";
       if (!this.wrong) app.fail(e);

@@ -13,6 +13,7 @@
     all,
     next,
     untick,
+    correct,
   }: {
     current: Line | undefined;
     /** What comes after it. */
@@ -25,6 +26,8 @@
     all: number;
     next: () => void;
     untick: () => void;
+    /** Sets it otherwise than planned; absent where that cannot be. */
+    correct?: () => void;
   } = $props();
 </script>
 
@@ -61,6 +64,9 @@
         >
         <button class="side" disabled={!back} onclick={back}>Back</button>
         <button class="side" disabled={!skip} onclick={skip}>Skip</button>
+        {#if correct}<button class="side" onclick={correct}
+            >Set otherwise <kbd>c</kbd></button
+          >{/if}
         {#if ticked}<button class="side" onclick={untick}
             >Take the tick away</button
           >{/if}

@@ -18,6 +18,7 @@
       label: "Panels",
       views: ["panels", "panel", "workshop", "benches", "bench"],
     },
+    { href: "/log", label: "Log", views: ["log"] },
     { href: "/reckoner", label: "Reckoner", views: ["reckoner"] },
   ];
 </script>

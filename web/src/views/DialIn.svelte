@@ -1,16 +1,18 @@
 <script lang="ts">
-  import { ProgressBar } from "carbon-components-svelte";
+  import { Button, ProgressBar } from "carbon-components-svelte";
   import { onDestroy, tick } from "svelte";
   import { app } from "../lib/app.svelte";
-  import { exportURL } from "../lib/api";
+  import { exportURL, refused } from "../lib/api";
   import * as sheets from "../lib/calls/sheets";
-  import { keys } from "../lib/keys.svelte";
+  import { goHome, keys } from "../lib/keys.svelte";
   import { Live } from "../lib/live.svelte";
   import { load } from "../lib/load.svelte";
   import { Places } from "../lib/places";
   import { route } from "../lib/route.svelte";
   import type { Line, SheetView, Taken } from "../lib/types";
   import { stayAwake } from "../lib/awake.svelte";
+  import Because from "../parts/Because.svelte";
+  import Entries from "../parts/Entries.svelte";
   import ClockPointer from "../parts/ClockPointer.svelte";
   import CurrentLine from "../parts/CurrentLine.svelte";
   import SendMIDI from "../parts/SendMIDI.svelte";
@@ -37,6 +39,7 @@
   const list = $derived(view?.dialIn);
   const lines: Line[] = $derived(list?.groups.flatMap((g) => g.lines) ?? []);
   const ticks = $derived(new Set(view?.ticks ?? []));
+  const entries = $derived(view?.entries ?? []);
   const done = $derived(lines.filter((l) => ticks.has(l.key)).length);
   const current = $derived(
     lines.find((l) => l.key === route.line) ??
@@ -102,6 +105,44 @@
       .filter((x) => !ticks.has(x.key))
       .slice(0, 2);
   });
+  // a correction: set otherwise than planned, and why
+  let correcting = $state(false);
+  let set = $state("");
+  let why = $state("");
+  let tags: string[] = $state([]);
+  let wrong = $state("");
+  let field = $state<HTMLInputElement | null>(null);
+  async function correct() {
+    if (!current || current.key.startsWith("cable:")) return;
+    correcting = true;
+    [set, why, tags, wrong] = [current.reading, "", [], ""];
+    await tick();
+    field?.focus();
+    field?.select();
+  }
+  function leaveIt() {
+    correcting = false;
+    goHome();
+  }
+  async function keepIt() {
+    const l = current;
+    if (!l) return;
+    try {
+      take(await sheets.correct(id, l.key, { reading: set, tags, why }));
+    } catch (e) {
+      wrong = refused(e) ?? "";
+      if (!wrong) app.fail(e);
+      return;
+    }
+    leaveIt();
+    const now = lines.find((x) => x.key === l.key);
+    app.say(
+      `${l.label} set to ${now?.reading ?? set}`,
+      `Planned was ${l.reading}; the sheet goes by what is set.`,
+    );
+    if (now) await mark(now, true);
+    await choose(lines[lines.findIndex((x) => x.key === l.key) + 1] ?? now);
+  }
   stayAwake();
   // what the instrument sounds like as far as it is set
   const live = new Live((from, seconds, signal) =>
@@ -170,6 +211,12 @@
       on: ".",
       while: () => sending,
       run: () => void midi?.sendOne(),
+    },
+    {
+      keys: "c",
+      does: "set otherwise than planned: to what, and why",
+      on: "c",
+      run: () => void correct(),
     },
     { keys: "p", does: "print", on: "p", run: () => print() },
     {
@@ -247,7 +294,57 @@
       all={done === lines.length ? done : 0}
       next={() => void tickOn()}
       untick={() => current && void mark(current, false)}
+      correct={current && !current.key.startsWith("cable:")
+        ? () => void correct()
+        : undefined}
     />
+
+    {#if correcting && current}
+      <form
+        class="correct noprint"
+        aria-label="Another reading than planned"
+        onsubmit={(e) => {
+          e.preventDefault();
+          void keepIt();
+        }}
+      >
+        <label
+          >I set {current.section} <b>{current.label}</b> to
+          <input
+            bind:this={field}
+            bind:value={set}
+            class="num"
+            autocomplete="off"
+            aria-invalid={!!wrong}
+            onkeydown={(e) => {
+              if (e.key !== "Escape") return;
+              e.stopPropagation();
+              leaveIt();
+            }}
+          /></label
+        >
+        <span class="soft small"
+          >planned <span class="num">{current.reading}</span></span
+        >
+        {#if wrong}<span class="red small" role="alert">{wrong}</span>{/if}
+        <Because
+          bind:tags
+          bind:why
+          done={() => void keepIt()}
+          leave={leaveIt}
+        />
+        <div class="bar">
+          <Button size="small" type="submit">Keep it</Button>
+          <button type="button" class="linkish" onclick={leaveIt}
+            >Leave it</button
+          >
+        </div>
+      </form>
+    {/if}
+    {#if entries.length > 0}<details class="noprint">
+        <summary class="small">Corrected and noted: {entries.length}</summary
+        ><Entries {entries} />
+      </details>{/if}
 
     <h2>First</h2>
     <ul class="first">
@@ -313,6 +410,24 @@
 </div>
 
 <style>
+  .correct {
+    border-left: 3px solid var(--rubric);
+    background: var(--sheet);
+    padding: 0.5rem 0.75rem;
+    margin: 0.5rem 0;
+    display: grid;
+    gap: 0.5rem;
+  }
+  .correct input.num {
+    font: inherit;
+    font-family: var(--mono);
+    width: 8rem;
+    color: var(--ink);
+    background: var(--paper);
+    border: 0;
+    border-bottom: 1px solid var(--ink-3);
+    padding: 0.25rem 0.375rem;
+  }
   .playing {
     border-left: 3px solid var(--rubric);
     padding: 0.25rem 0.75rem;

@@ -147,3 +147,20 @@ export const onStandIn = (id: number, unit: number, bytes: number[]) =>
       parseAs: "arrayBuffer",
     }),
   ) as Promise<ArrayBuffer>;
+/** Sets a reading by hand, and says why. */
+export const correct = (
+  id: number,
+  control: string,
+  body: { reading: string; tags: string[]; why: string },
+) =>
+  got(
+    client.PUT("/api/v1/sheets/{id}/corrections/{control}", {
+      params: { path: { id, control } },
+      body,
+    }),
+  );
+/** Keeps a note of what was heard, or that somebody signs the sheet off. */
+export const entry = (
+  id: number,
+  body: { kind: "note" | "sign-off"; why: string; who?: string },
+) => got(client.POST("/api/v1/sheets/{id}/entries", { ...of(id), body }));

@@ -7,6 +7,8 @@
   } from "carbon-components-svelte";
   import type { SheetState } from "../../lib/sheet.svelte";
   import type { Sheet } from "../../lib/types";
+  import Because from "../Because.svelte";
+  import Entries from "../Entries.svelte";
   import Verdict from "../Verdict.svelte";
   import PartPicture from "./PartPicture.svelte";
   import PartChoice from "./PartChoice.svelte";
@@ -16,6 +18,12 @@
     $props();
   const chosen = $derived(s.chosen);
   const pair = $derived(s.pair);
+  /** What was corrected of the controls of this line. */
+  const about = $derived(
+    (s.view?.entries ?? []).filter((e) =>
+      chosen?.target.some((t) => t.control === e.control),
+    ),
+  );
 </script>
 
 <aside aria-label="The chosen line">
@@ -96,6 +104,15 @@
               void s.choose(chosen);
             }}
           />
+          <Because
+            bind:tags={s.tags}
+            bind:why={s.why}
+            done={() => void s.put(s.control, s.typed)}
+            leave={() => {
+              s.close();
+              void s.choose(chosen);
+            }}
+          />
           <div class="bar acts">
             <Button size="small" type="submit">Set</Button>
             <button type="button" class="linkish" onclick={s.close}
@@ -115,6 +132,7 @@
           </div>
         {/if}
       </form>
+      {#if about.length > 0}<Entries entries={about} />{/if}
       {#if s.setting(s.control)?.caution}<p class="red small">
           {s.setting(s.control)?.caution}
         </p>{/if}

@@ -86,7 +86,7 @@
           >
           <td class="num soft tol">{g.wanted?.tol ?? ""}</td>
           <td class="to" data-of={sheet.target.name}
-            ><Readings readings={g.target} /></td
+            ><Readings readings={g.target} planned={s.planned} /></td
           >
           <td
             class="num reached"

@@ -1,0 +1,44 @@
+<script lang="ts">
+  import type { EntryRow } from "../lib/types";
+
+  /** Lines of the log, one under another. */
+  let { entries, where = false }: { entries: EntryRow[]; where?: boolean } =
+    $props();
+  const day = (at: string) =>
+    new Date(at).toLocaleDateString(undefined, {
+      day: "numeric",
+      month: "short",
+    });
+</script>
+
+<ul class="small">
+  {#each entries as e (e.id)}<li
+      class:tried={e.kind === "correction" && !e.kept}
+    >
+      <span class="soft num">{day(e.at)}</span>
+      {#if where}<a href={`/sheets/${e.sheet}`}>{e.name} on {e.target}</a>{/if}
+      {#if e.kind === "correction"}{e.label}
+        <span class="num"
+          ><s class="soft">{e.planned}</s>
+          {e.reading}</span
+        >{#if !e.kept}<span class="soft">, tried and not kept</span>{/if}
+      {:else if e.kind === "sign-off"}signed off by {e.who}{/if}{#if e.tags.length > 0}:
+        {e.tags.join(", ")}{/if}{#if e.why}{e.kind === "note" ? "" : "; "}<span
+          class="reason">{e.why}</span
+        >{/if}
+    </li>{/each}
+</ul>
+
+<style>
+  ul {
+    list-style: none;
+    margin: 0.25rem 0;
+    padding: 0;
+  }
+  li {
+    padding: 0.125rem 0;
+  }
+  .tried {
+    color: var(--ink-3);
+  }
+</style>
