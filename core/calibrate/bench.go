@@ -52,6 +52,8 @@ type Bench struct {
 	span   float64   // how far the law goes, in the domain of the fit
 	looked []float64 // travels at which the law is looked at: up to 33
 	uses   []float64 // travels at which it has to be known; empty for everywhere
+	many   bool      // the model is heard at twice its rate, or at more times of it
+	rest   others    // how far off values may be because of the other laws
 }
 
 // For gives the bench for somebody who needs the law at some travels above all: takes are planned, and what is known is told, by them.
@@ -177,11 +179,15 @@ func begin(t *target, r *Recipe) (*Bench, error) {
 			why = err.Error()
 			continue
 		}
+		if err := b.moveOthers(); err != nil {
+			return nil, err
+		}
 		if t.module != nil {
 			i, _ := t.c.ModuleIndex(t.module.ID)
 			m := t.c.Module(i, s.at, panel.DefaultTempo)
 			b.module = &m
 		}
+		b.many = b.feat.octaves && b.twice()
 		return b, nil
 	}
 	return nil, errors.New(why)
@@ -209,12 +215,17 @@ func (b *Bench) Law() scale.Law { return b.law }
 
 // render plays the model with the control at a position.
 func (b *Bench) render(at scale.Position, seed uint64) (*Sound, error) {
+	return b.renderOn(b.Panel, b.set.at.At, at, seed)
+}
+
+// renderOn plays a panel with its controls where they stand, and the one that is measured at a position.
+func (b *Bench) renderOn(c *panel.Compiled, stands []scale.Position, at scale.Position, seed uint64) (*Sound, error) {
 	st := *b.set.at
-	st.At = slices.Clone(st.At)
+	st.At = slices.Clone(stands)
 	at.U = 0
 	st.At[b.Control] = at
 	notes := b.Notes(at)
-	s, err := synth.Render([]synth.Layer{{Meaning: b.Panel.Interpret(&st, panel.DefaultTempo)}}, notes, synth.Options{Seed: seed, Raw: true, Workers: 1, Wheel: b.set.wheel})
+	s, err := synth.Render([]synth.Layer{{Meaning: c.Interpret(&st, panel.DefaultTempo)}}, notes, synth.Options{Seed: seed, Raw: true, Workers: 1, Wheel: b.set.wheel})
 	if err != nil {
 		return nil, err
 	}
@@ -290,7 +301,8 @@ func (b *Bench) calibrate() error {
 			}
 			continue
 		}
-		worth := math.Abs(c.high-c.low) / c.noise * float64(len(c.travel)) / float64(len(places))
+		covers := float64(len(c.travel)) / float64(len(places))
+		worth := math.Abs(c.high-c.low) / c.noise * covers * covers * covers // a figure that turns back tells nothing beyond
 		least := 0.5
 		if f.signless {
 			least = 0.25
@@ -373,8 +385,12 @@ func (b *Bench) curveOf(f feature, places []scale.Position, sounds, again []*Sou
 	}
 	c.noise = max(c.noise, 1e-6)
 	// the most places over which the figure goes on in one way: one that was taken for its double stands out
-	run := longest(len(all), func(i, k int) bool { return all[k].figure > all[i].figure+c.noise/2 })
-	if down := longest(len(all), func(i, k int) bool { return all[k].figure < all[i].figure-c.noise/2 }); len(down) > len(run) {
+	row := longest
+	if isLikeness(f) { // one that turns back means two things at once
+		row = unbroken
+	}
+	run := row(len(all), func(i, k int) bool { return all[k].figure > all[i].figure+c.noise/2 })
+	if down := row(len(all), func(i, k int) bool { return all[k].figure < all[i].figure-c.noise/2 }); len(down) > len(run) {
 		run = down
 	}
 	kept := all[:0:0]
@@ -422,6 +438,24 @@ func (c *curve) unsureAt(figure float64) float64 {
 		}
 	}
 	return c.between[best]
+}
+
+// unbroken gives the places of the longest stretch in which each goes on from the one before.
+func unbroken(n int, goes func(i, k int) bool) (out []int) {
+	from := 0
+	for k := 0; k <= n; k++ {
+		if k > 0 && k < n && goes(k-1, k) {
+			continue
+		}
+		if k-from > len(out) {
+			out = out[:0]
+			for i := from; i < k; i++ {
+				out = append(out, i)
+			}
+		}
+		from = k
+	}
+	return out
 }
 
 // longest gives the places of the longest row in which each goes on from the one before.
@@ -596,7 +630,10 @@ func (b *Bench) Takes(all []Recorded) []Take {
 	out := make([]Take, len(all))
 	for i, r := range all {
 		t := Take{Reading: r.Reading, Unit: b.law.Unit, Why: r.Why, Doubt: r.Doubt, travel: r.Travel}
-		if r.Why == "" {
+		if r.Why == "" && !r.Foreign && !b.holds(r.Travel) {
+			t.Why = "at this reading what is heard does not tell it: take one nearer the middle"
+		}
+		if t.Why == "" {
 			b.value(&t, r, all, ref)
 		}
 		out[i] = t
@@ -652,8 +689,7 @@ func (b *Bench) value(t *Take, r Recorded, all []Recorded, ref int) {
 		if raw, _ := b.law.Raw(r.Travel); b.feat.signless && raw < 0 {
 			y = -y
 		}
-		d := max(b.model.noise, 1e-3*(b.model.high-b.model.low))
-		slope = (b.model.toValue(f+d) - b.model.toValue(f-d)) / (2 * d)
+		slope = b.model.slope(f)
 		if over := max(b.model.low-f, f-b.model.high); over > 0 { // beyond what the model has played
 			u = math.Hypot(u, over/2)
 		}
@@ -661,6 +697,9 @@ func (b *Bench) value(t *Take, r Recorded, all []Recorded, ref int) {
 	uy := math.Abs(slope) * u
 	if !foreign {
 		uy = math.Hypot(uy, b.model.unsureAt(f))
+	}
+	if short := b.shortest(); short > 0 && !foreign {
+		uy = math.Hypot(uy, short/max(b.back(y), 1e-3)/math.Ln2)
 	}
 	d := 0.01
 	a, okA := b.law.Raw(max(r.Travel-d, 1e-6))
@@ -679,6 +718,39 @@ func (b *Bench) value(t *Take, r Recorded, all []Recorded, ref int) {
 	if b.dim.Geometric() {
 		t.U = t.Value * math.Ln2 * uy
 	}
+}
+
+// shortest is how exactly a stage of an envelope is told at all, however short it is, in the law's unit: a level has to be taken over a period and more (common practice, no source); 0 for what has no such bound.
+func (b *Bench) shortest() float64 {
+	if b.dim != q.DimDuration || b.module == nil || b.module.Kind != meaning.Env {
+		return 0
+	}
+	switch b.param.Name {
+	case meaning.PAttack:
+		return b.law.Own(0.0015)
+	case meaning.PDecay, meaning.PRelease:
+		return b.law.Own(0.004)
+	}
+	return 0
+}
+
+// slope gives the change of the value by the figure.
+func (c *curve) slope(f float64) float64 {
+	d := max(c.noise, 1e-3*(c.high-c.low))
+	return (c.toValue(f+d) - c.toValue(f-d)) / (2 * d)
+}
+
+// topU is how well the value is known that others are held against, in the domain of the fit: exactly where it is all of something, or the full level that the rest is counted from.
+func (b *Bench) topU(travel float64) float64 {
+	raw, ok := b.law.Raw(travel)
+	if !ok || b.dim == q.DimLevel && b.param.Name != meaning.PGain || whole(b.law, math.Abs(raw)) {
+		return 0
+	}
+	u := lawU(b.law, math.Abs(raw))
+	if b.dim.Geometric() {
+		return math.Log2(1 + u)
+	}
+	return u * math.Abs(raw)
 }
 
 func (b *Bench) moduleAsSet() *meaning.Module {

@@ -23,9 +23,11 @@ const (
 	steps7     = 1.0 / 127 / 3.46
 	sysFigure  = 0.12  // of what all takes of a recipe share, the rest of the instrument not being quite what its panel says; of a just-noticeable difference
 	sysHeld    = 0.2   // the same, where they hold against one take
-	sysExact   = 0.1   // the same, for pitches
+	sysExact   = 0.3   // the same, for pitches
 	sysLikely  = 0.4   // and where they rest on likeness to the model
 	huber      = 2.0   // uncertainties from where a take counts for less
+	beyondMost = 0.15  // of what lies beyond the places where the recipe tells, of the range
+	manyU      = 0.25  // of rates that are heard at several times themselves, in octaves: three or four of them are not told apart for certain
 	odd        = 0.008 // of what no kind of law has, a stop before the end, a dead place, far from every take; of the range
 )
 
@@ -145,9 +147,22 @@ func (r *Result) octaves(forms []*form, used []Take) []Take {
 		return best - doubled*float64(n)
 	}
 	best, most := used, math.Inf(-1)
-	for _, all := range []bool{false, true} {
+	ways := []struct {
+		all, once bool
+	}{{}, {all: true}}
+	if r.b.many { // the model itself is heard at twice, or at four times: an instrument that is heard at half as many is an octave higher throughout
+		ways = append(ways, struct{ all, once bool }{once: true})
+	}
+	for _, way := range ways {
+		all := way.all
 		now, down := slices.Clone(used), make([]bool, len(used))
 		n := 0
+		if way.once {
+			n = 1
+			for i := range now {
+				now[i].y++
+			}
+		}
 		turn := func(i int) {
 			by := 1
 			if down[i] {
@@ -211,6 +226,20 @@ func (r *Result) octaves(forms []*form, used []Take) []Take {
 		}
 	}
 	return best
+}
+
+// twice tells whether the model is heard at twice the rate that it has, or at more times of it.
+func (b *Bench) twice() bool {
+	if b.feat.direct == nil || b.module == nil || b.model == nil {
+		return false
+	}
+	n := 0
+	for i, f := range b.model.figure {
+		if off := b.domain(b.law.Own(b.feat.direct(f, b.module))) - b.model.value[i]; off > 0.6 {
+			n++
+		}
+	}
+	return 2*n > len(b.model.figure)
 }
 
 // farthest lists the takes that stand the farthest above the likeliest kind, or below it where they have been put down; four at most.
@@ -539,7 +568,13 @@ func (r *Result) mixed(ps []float64) (mean []float64, cov *mat.SymDense) {
 	// what no kind says: a knob that is read in 128 steps, and how exactly a law is one of these kinds at all
 	for i, p := range ps {
 		slope := (r.at(mean, ps, p+0.02) - r.at(mean, ps, p-0.02)) / 0.04
-		own := math.Hypot(math.Hypot(slope*steps7, math.Hypot(r.inexact(p), r.half)), r.b.sure()*r.b.JND())
+		own := math.Hypot(math.Hypot(slope*steps7, math.Hypot(r.inexact(p), r.half)), max(r.b.sure()*r.b.JND(), r.b.rest.at(p)))
+		if r.b.many {
+			own = math.Hypot(own, manyU)
+		}
+		if short := r.b.shortest() / 3; short > 0 { // what all short ones share
+			own = math.Hypot(own, short/max(r.b.back(mean[i]), short)/math.Ln2)
+		}
 		cov.SetSym(i, i, cov.At(i, i)+own*own)
 	}
 	return mean, cov
@@ -553,7 +588,15 @@ func (r *Result) inexact(p float64) float64 {
 			near = min(near, math.Abs(t.travel-p))
 		}
 	}
-	return odd * r.b.span * near / 0.15
+	out := odd * r.b.span * near / 0.15
+	if t := r.b.model; t != nil && !r.b.holds(p) { // beyond where what is heard goes with it nothing is told
+		if r.b.feat.signless && p < 0.5 {
+			p = 1 - p
+		}
+		d := max(t.travel[0]-p, p-t.travel[len(t.travel)-1])
+		out = math.Hypot(out, r.b.span*min(beyondMost, d/2))
+	}
+	return out
 }
 
 // at reads a curve between its places.
@@ -618,11 +661,16 @@ func (r *Result) uncertainty() *scale.Uncertainty {
 	ps := r.b.looked
 	mean, cov := r.mixed(ps)
 	sum := 0.0
+	n, floor := 0.0, r.b.floor()
 	for i := range ps {
 		own := r.All[0].form.at(r.All[0].th, ps[i]) // the law is that of the best kind, not the mean
-		sum += cov.At(i, i) + (own-mean[i])*(own-mean[i])
+		w := 1.0
+		if mean[i] < floor { // nobody hears it
+			w = 0.1
+		}
+		sum, n = sum+w*(cov.At(i, i)+(own-mean[i])*(own-mean[i])), n+w
 	}
-	u := math.Sqrt(sum / float64(max(1, len(ps))))
+	u := math.Sqrt(sum / max(1, n))
 	if r.b.dim.Geometric() {
 		return &scale.Uncertainty{U: math.Exp2(u) - 1, Relative: true}
 	}

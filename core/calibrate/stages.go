@@ -198,7 +198,7 @@ var byLate = feature{name: "level that it settles at", relative: againstTop, of:
 	return Figure{Value: p, U: 0.05}
 }}
 
-var byLateCentre = feature{name: "brightness that it settles at", of: func(s *Sound) Figure {
+var byLateCentre = feature{name: "brightness that it settles at", relative: againstTop, of: func(s *Sound) Figure {
 	n := s.note(0)
 	hz := centre(s.cut(n.End-0.8, n.End-0.05))
 	if hz == 0 {

@@ -34,6 +34,9 @@
     color: var(--ink-3);
     margin-right: 0.375rem;
   }
+  s {
+    margin-right: 0.5ch;
+  }
   .init {
     color: var(--ink-3);
   }

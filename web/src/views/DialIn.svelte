@@ -112,6 +112,8 @@
   let tags: string[] = $state([]);
   let wrong = $state("");
   let field = $state<HTMLInputElement | null>(null);
+  const plannedOf = (l: Line) =>
+    entries.find((e) => e.control === l.key && e.kept)?.planned ?? l.reading;
   async function correct() {
     if (!current || current.key.startsWith("cable:")) return;
     correcting = true;
@@ -122,7 +124,7 @@
   }
   function leaveIt() {
     correcting = false;
-    goHome();
+    void tick().then(goHome);
   }
   async function keepIt() {
     const l = current;
@@ -138,7 +140,7 @@
     const now = lines.find((x) => x.key === l.key);
     app.say(
       `${l.label} set to ${now?.reading ?? set}`,
-      `Planned was ${l.reading}; the sheet goes by what is set.`,
+      `Planned was ${plannedOf(l)}; the sheet goes by what is set.`,
     );
     if (now) await mark(now, true);
     await choose(lines[lines.findIndex((x) => x.key === l.key) + 1] ?? now);
@@ -324,7 +326,7 @@
           /></label
         >
         <span class="soft small"
-          >planned <span class="num">{current.reading}</span></span
+          >planned <span class="num">{plannedOf(current)}</span></span
         >
         {#if wrong}<span class="red small" role="alert">{wrong}</span>{/if}
         <Because
@@ -419,6 +421,7 @@
     gap: 0.5rem;
   }
   .correct input.num {
+    margin-left: 0.5rem;
     font: inherit;
     font-family: var(--mono);
     width: 8rem;

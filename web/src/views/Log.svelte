@@ -3,7 +3,7 @@
   import { exportURL } from "../lib/api";
   import { app } from "../lib/app.svelte";
   import * as log from "../lib/calls/log";
-  import { keys } from "../lib/keys.svelte";
+  import { goHome, keys } from "../lib/keys.svelte";
   import { load } from "../lib/load.svelte";
   import { route } from "../lib/route.svelte";
   import type { Log } from "../lib/types";
@@ -54,6 +54,12 @@
         placeholder="darker, cutoff, a name"
         autocomplete="off"
         oninput={() => app.changed++}
+        onkeydown={(e) => {
+          if (e.key !== "Escape") return;
+          e.stopPropagation();
+          field?.blur();
+          goHome();
+        }}
       /></label
     >
     <div class="end">
