@@ -6,6 +6,7 @@ import (
 	"flag"
 	"fmt"
 	"log"
+	"net/http"
 	"net/http/httptest"
 	"os"
 	"path/filepath"
@@ -37,7 +38,6 @@ type shot struct {
 var shots = []shot{
 	{name: "desk", path: "/"},
 	{name: "patch", path: "/patches/keel"},
-	{name: "patch-typing", path: "/patches/foghorn?line=lowpass.cutoff", keys: []string{"4", "0", "0", " ", "H", "z"}},
 	{name: "phrase", path: "/patches/fog-bank", keys: []string{"f"}, dark: true},
 	{name: "reckoner", path: "/reckoner?value=600+Hz&of=Foghorn%3A+Filter+Cutoff&tempo=60"},
 	{name: "panels", path: "/panels"},
@@ -52,6 +52,7 @@ var shots = []shot{
 	{name: "plan", path: "/sheets/2", keys: []string{"p"}, heard: true},
 	{name: "listen", path: "/sheets/1/listen"},
 	{name: "listen-by-ear", path: "/sheets/3/listen", clicks: []string{"By ear", "Search by ear"}, dark: true},
+	{name: "log", path: "/log"},
 	{name: "dial-in", path: "/sheets/1/dial-in"},
 	{name: "dial-in-phone", path: "/sheets/1/dial-in", width: 390},
 }
@@ -80,6 +81,7 @@ func main() {
 	srv := httptest.NewServer(server.New(server.Config{Store: st, Sounds: filepath.Join(dir, "sounds")}))
 	defer srv.Close()
 	check(os.MkdirAll(*out, 0o755))
+	check(corrected(srv.URL))
 	one(srv.URL, shots, func(s shot) string { return filepath.Join(*out, s.name+".png") })
 }
 
@@ -137,6 +139,34 @@ func fill(st *store.Store) error {
 	for _, key := range []string{"voice.mode", "osc1.range", "osc1.level", "osc2.wave"} {
 		if err := st.SetTick(1, key, key, true); err != nil {
 			return err
+		}
+	}
+	return nil
+}
+
+// corrected writes into the log what was set otherwise than planned on the sheet of Undertow, as a page does.
+func corrected(url string) error {
+	for _, x := range [][3]string{
+		{"PUT", "corrections/filter.cutoff", `{"reading": "3.0", "tags": ["brighter"], "why": "lost behind the low strings"}`},
+		{"PUT", "corrections/filter.cutoff", `{"reading": "2.8", "tags": ["brighter"], "why": "half of it is enough"}`},
+		{"PUT", "corrections/filter.resonance", `{"reading": "2.0", "tags": ["softer"]}`},
+		{"POST", "entries", `{"kind": "note", "why": "the end of the line swells more than on the old one"}`},
+		{"POST", "entries", `{"kind": "sign-off", "why": "", "who": "musical director"}`},
+	} {
+		req, err := http.NewRequest(x[0], url+server.Base+"/sheets/3/"+x[1], strings.NewReader(x[2]))
+		if err != nil {
+			return err
+		}
+		req.Header.Set("Content-Type", "application/json")
+		res, err := http.DefaultClient.Do(req)
+		if err != nil {
+			return err
+		}
+		if err := res.Body.Close(); err != nil {
+			return err
+		}
+		if res.StatusCode != http.StatusOK {
+			return fmt.Errorf("%s: %s", x[1], res.Status)
 		}
 	}
 	return nil

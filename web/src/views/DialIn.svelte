@@ -145,6 +145,27 @@
     if (now) await mark(now, true);
     await choose(lines[lines.findIndex((x) => x.key === l.key) + 1] ?? now);
   }
+  // what was heard, and who signs it off
+  let noting = $state(false);
+  let text = $state("");
+  let who = $state("");
+  let noteField = $state<HTMLInputElement | null>(null);
+  const note = (signs = false) =>
+    app.attempt(async () => {
+      const l = await sheets.entry(
+        id,
+        signs
+          ? { kind: "sign-off", why: text, who }
+          : { kind: "note", why: text },
+      );
+      if (view) view = { ...view, entries: l.entries };
+      app.pending = l.pending;
+      app.say(
+        signs ? `Signed off by ${who}` : "The note is kept",
+        "It stands in the log.",
+      );
+      text = "";
+    });
   stayAwake();
   // what the instrument sounds like as far as it is set
   const live = new Live((from, seconds, signal) =>
@@ -219,6 +240,15 @@
       does: "set otherwise than planned: to what, and why",
       on: "c",
       run: () => void correct(),
+    },
+    {
+      keys: "e",
+      does: "note what is heard, or sign it off",
+      on: "e",
+      run: () => {
+        noting = true;
+        void tick().then(() => noteField?.focus());
+      },
     },
     { keys: "p", does: "print", on: "p", run: () => print() },
     {
@@ -343,10 +373,52 @@
         </div>
       </form>
     {/if}
-    {#if entries.length > 0}<details class="noprint">
-        <summary class="small">Corrected and noted: {entries.length}</summary
-        ><Entries {entries} />
-      </details>{/if}
+    <details class="noprint log" bind:open={noting}>
+      <summary class="small"
+        >{entries.length === 0
+          ? "Note or sign off"
+          : `Corrected and noted: ${entries.length}`}</summary
+      >
+      <Entries {entries} />
+      <form
+        class="bar small"
+        onsubmit={(e) => {
+          e.preventDefault();
+          void note();
+        }}
+      >
+        <label
+          >Heard <input
+            bind:this={noteField}
+            bind:value={text}
+            maxlength="2000"
+            autocomplete="off"
+            placeholder="close at the low notes"
+          /></label
+        >
+        <Button
+          size="small"
+          kind="tertiary"
+          type="submit"
+          disabled={!text.trim()}>Keep the note</Button
+        >
+        <label
+          >Name <input
+            bind:value={who}
+            maxlength="80"
+            autocomplete="off"
+            class="who"
+          /></label
+        >
+        <Button
+          size="small"
+          kind="tertiary"
+          type="button"
+          disabled={!who.trim()}
+          onclick={() => void note(true)}>Sign it off</Button
+        >
+      </form>
+    </details>
 
     <h2>First</h2>
     <ul class="first">
@@ -419,6 +491,24 @@
     margin: 0.5rem 0;
     display: grid;
     gap: 0.5rem;
+  }
+  .log form {
+    gap: 0.5rem 1rem;
+    flex-wrap: wrap;
+    margin: 0.375rem 0;
+  }
+  .log input {
+    font: inherit;
+    width: 18rem;
+    max-width: 100%;
+    color: var(--ink);
+    background: var(--sheet);
+    border: 0;
+    border-bottom: 1px solid var(--ink-3);
+    padding: 0.25rem 0.375rem;
+  }
+  .log input.who {
+    width: 9rem;
   }
   .correct input.num {
     margin-left: 0.5rem;
