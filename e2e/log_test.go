@@ -52,3 +52,25 @@ func TestCorrectionsByKeys(t *testing.T) {
 	d.press("Ctrl+z")
 	d.sees("Nothing was corrected yet")
 }
+
+// A changeover by keys: only what changes from the sheet before, ticked with the space bar to its end; another sheet to come from gives another list; with none there is a word of what to do.
+func TestChangeoverByKeys(t *testing.T) {
+	d := open(t, true)
+	d.opens("keel", "kedge")
+	d.visit("/sheets/1/dial-in")
+	d.sees("0 of")
+	d.press("o")
+	d.sees("There is no other sheet on Kedge")
+	d.press("Escape")
+	d.holds(`location.pathname === "/sheets/1/dial-in"`)
+	d.opens("undertow", "kedge")
+	d.visit("/sheets/2/changeover")
+	d.sees("Change Kedge over to Undertow", "to change", "stand right already", "told after some lists")
+	d.holds(`document.querySelectorAll(".moves li").length > 4 && document.querySelectorAll(".moves li.next").length === 1`)
+	d.press("Space", "Space")
+	d.holds(`document.querySelectorAll(".moves li.done").length === 2 && !document.querySelector(".moves li").classList.contains("next")`)
+	d.press("Backspace")
+	d.holds(`document.querySelectorAll(".moves li.done").length === 1`)
+	d.press("Escape")
+	d.holds(`location.pathname === "/sheets/2/dial-in"`)
+}

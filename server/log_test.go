@@ -127,3 +127,38 @@ func TestCorrectionsTeachALaw(t *testing.T) {
 	}
 	ask[any](c, "POST", "/panels/halyard/learnt/filter.cutoff", "", 422)
 }
+
+// The changeover from another sheet on the same instrument is what differs between the two; how long it takes is told by the ticks of a hand; sheets on other instruments are refused, and with none to come from there is an empty list.
+func TestChangeover(t *testing.T) {
+	c := newClient(t, true)
+	ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "kedge", "school": "numbers"}`, 200)
+	if v := ask[ChangeoverView](c, "GET", "/sheets/1/changeover", "", 200); v.From != 0 || v.Count != 0 || len(v.Others) != 0 || v.Changeover.On != "Kedge" {
+		t.Errorf("with none to come from: %+v", v)
+	}
+	ask[Opened](c, "POST", "/sheets", `{"patch": "undertow", "target": "kedge", "school": "numbers"}`, 200)
+	ask[Opened](c, "POST", "/sheets", `{"patch": "undertow", "target": "halyard", "school": "numbers"}`, 200)
+	v := ask[ChangeoverView](c, "GET", "/sheets/2/changeover", "", 200)
+	if v.From != 1 || v.Count < 5 || v.Changeover.From != "Keel" || v.Pace.Each != 0 || len(v.Others) != 1 {
+		t.Fatalf("%+v", v)
+	}
+	at := func(id int) map[string]string {
+		out := map[string]string{}
+		for _, x := range ask[SheetView](c, "GET", fmt.Sprintf("/sheets/%d", id), "", 200).Sheet.Settings {
+			out[x.Control] = x.Reading
+		}
+		return out
+	}
+	one, two := at(1), at(2)
+	for _, m := range v.Changeover.Moves {
+		if m.To != two[m.Control] || m.From != "" && m.From != one[m.Control] || m.From == m.To {
+			t.Errorf("%+v: the sheets have %s and %s", m, one[m.Control], two[m.Control])
+		}
+	}
+	res, data := c.do("GET", Base+"/sheets/2/changeover.md?from=1", "", nil)
+	if res.StatusCode != 200 || strings.Count(string(data), "- [ ]") != v.Count {
+		t.Errorf("%d: %s", res.StatusCode, data)
+	}
+	ask[any](c, "GET", "/sheets/2/changeover?from=3", "", 422)
+	ask[any](c, "GET", "/sheets/2/changeover?from=9", "", 404)
+	ask[any](c, "GET", "/sheets/9/changeover", "", 404)
+}

@@ -108,6 +108,8 @@ var Routes = []Route{
 	route("POST", "/sheets/{id}/listen", "Render both sides of a sheet", (*Server).sheetListen),
 	route("POST", "/sheets/{id}/note", "One note of one side as a WAVE file", (*Server).note, media("audio/wav")),
 	route("PUT", "/sheets/{id}/corrections/{control}", "Set a reading of the target by hand, and keep what was planned and why", (*Server).correct),
+	route("GET", "/sheets/{id}/changeover", "What is to be changed on the instrument from another sheet on it, in the order of its panel", (*Server).changeover),
+	route("GET", "/sheets/{id}/changeover.md", "The same as Markdown", (*Server).changeoverMarkdown, media("text/markdown")),
 	route("POST", "/sheets/{id}/entries", "Keep a note about a sheet, or that it is signed off", (*Server).entry),
 	route("GET", "/log", "What was corrected, noted and signed off, and what corrections say of laws", (*Server).readLog),
 	route("GET", "/log.csv", "The log as a table for a spreadsheet", (*Server).logCSV, media("text/csv")),

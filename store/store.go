@@ -97,6 +97,19 @@ func (s *Store) Ticks(sheet uint) ([]string, error) {
 	return out, err
 }
 
+// TickTimes gives when the lines of a sheet's list were ticked, in seconds, in rising order.
+func (s *Store) TickTimes(sheet uint) ([]float64, error) {
+	var ticks []Tick
+	if err := s.db.Where("sheet_id = ?", sheet).Order("at").Find(&ticks).Error; err != nil {
+		return nil, err
+	}
+	out := make([]float64, len(ticks))
+	for i := range ticks {
+		out[i] = float64(ticks[i].At.UnixNano()) / 1e9
+	}
+	return out, nil
+}
+
 // PutPanel stores a panel as its next revision, or as the revision it has where that is
 // new. It gives the revision stored; the same document again stores nothing.
 func (s *Store) PutPanel(p *panel.Panel) (revision int, err error) {

@@ -18,6 +18,7 @@
   import PatchPage from "./views/PatchPage.svelte";
   import Reckoner from "./views/Reckoner.svelte";
   import Sheet from "./views/Sheet.svelte";
+  import Changeover from "./views/Changeover.svelte";
   import Log from "./views/Log.svelte";
   import Bench from "./views/Bench.svelte";
   import BenchList from "./views/BenchList.svelte";
@@ -86,6 +87,8 @@
       {#key route.place.id}<Sheet id={route.place.id} />{/key}
     {:else if route.place.view === "dialin"}
       {#key route.place.id}<DialIn id={route.place.id} />{/key}
+    {:else if route.place.view === "changeover"}
+      {#key route.place.id}<Changeover id={route.place.id} />{/key}
     {:else if route.place.view === "listen"}
       {#key route.place.id}<Listen id={route.place.id} />{/key}
     {:else}

@@ -15,6 +15,7 @@ export type Place =
   | { view: "patch"; id: string }
   | { view: "sheet"; id: number }
   | { view: "dialin"; id: number }
+  | { view: "changeover"; id: number }
   | { view: "listen"; id: number }
   | { view: "lost"; path: string };
 
@@ -47,6 +48,8 @@ function parse(path: string): Place {
   if (p[0] === "sheets" && id > 0) {
     if (p.length === 2) return { view: "sheet", id };
     if (p.length === 3 && p[2] === "dial-in") return { view: "dialin", id };
+    if (p.length === 3 && p[2] === "changeover")
+      return { view: "changeover", id };
     if (p.length === 3 && p[2] === "listen") return { view: "listen", id };
   }
   return { view: "lost", path };

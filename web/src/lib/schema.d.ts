@@ -1261,6 +1261,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{id}/changeover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is to be changed on the instrument from another sheet on it, in the order of its panel */
+        get: operations["get-sheets-id-changeover"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/changeover.md": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same as Markdown */
+        get: operations["get-sheets-id-changeover-md"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/{id}/choices": {
         parameters: {
             query?: never;
@@ -2012,6 +2046,24 @@ export interface components {
             was: string;
             why: string;
         };
+        Changeover: {
+            from: string;
+            moves: components["schemas"]["Turn"][];
+            on: string;
+            pull: string[];
+            run: string[];
+            same: number;
+            to: string;
+        };
+        ChangeoverView: {
+            changeover: components["schemas"]["Changeover"];
+            count: number;
+            from: number;
+            id: number;
+            others: components["schemas"]["SheetName"][];
+            pace: components["schemas"]["Pace"];
+            pending: components["schemas"]["Pending"];
+        };
         Check: {
             detail?: string;
             id: string;
@@ -2732,6 +2784,12 @@ export interface components {
         OwnBlocks: {
             sections: components["schemas"]["Own"][];
         };
+        Pace: {
+            each: number;
+            high: number;
+            low: number;
+            n: number;
+        };
         Pair: {
             cost: number;
             outside?: string;
@@ -3302,6 +3360,10 @@ export interface components {
             target: components["schemas"]["PanelRef"];
             tempo: number;
         };
+        SheetName: {
+            id: number;
+            name: string;
+        };
         SheetRow: {
             archived?: boolean;
             clean: boolean;
@@ -3591,6 +3653,15 @@ export interface components {
             why?: {
                 [key: string]: string;
             };
+        };
+        Turn: {
+            caution?: string;
+            control: string;
+            from: string;
+            hidden?: boolean;
+            label: string;
+            section: string;
+            to: string;
         };
         Uncertainty: {
             relative?: boolean;
@@ -6723,6 +6794,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Ways"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-sheets-id-changeover": {
+        parameters: {
+            query?: {
+                from?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeoverView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-sheets-id-changeover-md": {
+        parameters: {
+            query?: {
+                from?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/markdown": string;
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

@@ -81,6 +81,7 @@ export type Paths = S["Paths"];
 export type SignalPath = S["Path"];
 export type SetRow = S["SetRow"];
 export type EntryRow = S["EntryRow"];
+export type ChangeoverView = S["ChangeoverView"];
 export type Log = S["Log"];
 export type Taken = S["Taken"];
 export type Sending = S["Sending"];

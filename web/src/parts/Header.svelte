@@ -6,7 +6,11 @@
 
   /** The name, the views, and what is at hand everywhere. */
   const nav = [
-    { href: "/", label: "Desk", views: ["desk", "sheet", "dialin", "listen"] },
+    {
+      href: "/",
+      label: "Desk",
+      views: ["desk", "sheet", "dialin", "changeover", "listen"],
+    },
     {
       href: "/patches",
       label: "Patches",

@@ -250,6 +250,12 @@
         void tick().then(() => noteField?.focus());
       },
     },
+    {
+      keys: "o",
+      does: "change over from another patch on it: only what changes",
+      on: "o",
+      run: () => route.go(`/sheets/${id}/changeover`),
+    },
     { keys: "p", does: "print", on: "p", run: () => print() },
     {
       keys: "Esc",
@@ -277,6 +283,7 @@
           >{live.player.playing ? "Stop" : "Hear it so far"}</button
         >
         &nbsp; <a href={`/sheets/${id}`}>Sheet</a> &nbsp;
+        <a href={`/sheets/${id}/changeover`}>Changeover</a> &nbsp;
         <button
           class="linkish"
           aria-expanded={sending}

@@ -164,3 +164,10 @@ export const entry = (
   id: number,
   body: { kind: "note" | "sign-off"; why: string; who?: string },
 ) => got(client.POST("/api/v1/sheets/{id}/entries", { ...of(id), body }));
+/** What is to be changed on the instrument from another sheet on it; from the first there is, for 0. */
+export const changeover = (id: number, from: number) =>
+  got(
+    client.GET("/api/v1/sheets/{id}/changeover", {
+      params: { path: { id }, query: { from } },
+    }),
+  );
