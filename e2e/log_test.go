@@ -35,7 +35,7 @@ func TestCorrectionsByKeys(t *testing.T) {
 	d.holds(row("filter.cutoff") + `.includes("31") && !!document.querySelector("#g-filter\\.cutoff s")`)
 	d.press("g", "l")
 	d.holds(`location.pathname === "/log"`)
-	d.sees("Keel on halyard", "it bit through the strings")
+	d.sees("Keel on Halyard", "it bit through the strings")
 	d.press("/")
 	d.put("nothing of the kind")
 	d.sees("Nothing in the log has these words")

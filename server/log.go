@@ -25,12 +25,14 @@ type EntryRow struct {
 	ID uint   `json:"id"`
 	At string `json:"at"`
 	// Kind is "correction", "note" or "sign-off".
-	Kind    string `json:"kind"`
-	Sheet   uint   `json:"sheet"`
-	Patch   string `json:"patch"`
-	Name    string `json:"name"`
-	Source  string `json:"source"`
-	Target  string `json:"target"`
+	Kind   string `json:"kind"`
+	Sheet  uint   `json:"sheet"`
+	Patch  string `json:"patch"`
+	Name   string `json:"name"`
+	Source string `json:"source"`
+	Target string `json:"target"`
+	// On is the target's name.
+	On      string `json:"on"`
 	Control string `json:"control,omitempty"`
 	Label   string `json:"label,omitempty"`
 	Planned string `json:"planned,omitempty"`
@@ -42,12 +44,15 @@ type EntryRow struct {
 	Who  string   `json:"who"`
 }
 
-func rowsOf(all []store.Logged) []EntryRow {
+func (s *Server) rowsOf(all []store.Logged) []EntryRow {
 	out := []EntryRow{}
 	for i := range all {
 		x := &all[i]
-		r := EntryRow{ID: x.ID, At: x.At.UTC().Format(time.RFC3339), Kind: x.Kind, Sheet: x.SheetID, Patch: x.Patch, Name: x.PatchName, Source: x.Source, Target: x.Target, Control: x.Control, Label: x.Label,
+		r := EntryRow{ID: x.ID, At: x.At.UTC().Format(time.RFC3339), Kind: x.Kind, Sheet: x.SheetID, Patch: x.Patch, Name: x.PatchName, Source: x.Source, Target: x.Target, On: x.Target, Control: x.Control, Label: x.Label,
 			Planned: x.Planned, Reading: x.Reading, Kept: x.Kept(), Tags: []string{}, Why: x.Why, Who: x.Who}
+		if c, err := s.compiled(x.Target, x.TargetRevision); err == nil {
+			r.On = c.Name
+		}
 		if x.Tags != "" {
 			r.Tags = strings.Split(x.Tags, ",")
 		}
@@ -215,7 +220,7 @@ func (s *Server) logOf(ask store.Search) (none Log, err error) {
 	if err != nil {
 		return none, err
 	}
-	out := Log{Entries: rowsOf(all), Most: store.MostEntries, Learnt: []LearntRow{}}
+	out := Log{Entries: s.rowsOf(all), Most: store.MostEntries, Learnt: []LearntRow{}}
 	if out.Learnt, err = s.learnt(ask.Source, ask.Target); err != nil {
 		return none, err
 	}
@@ -232,12 +237,12 @@ func (s *Server) logCSV(ctx context.Context, in logRequest) (none File[None], er
 	var b strings.Builder
 	w := csv.NewWriter(&b)
 	rows := [][]string{{"When", "What", "Patch", "From", "To", "Control", "Planned", "Set", "Kept", "Reasons", "Why", "Who"}}
-	for _, r := range rowsOf(all) {
+	for _, r := range s.rowsOf(all) {
 		kept := ""
 		if r.Kind == store.KindCorrection {
 			kept = map[bool]string{true: "yes", false: "no"}[r.Kept]
 		}
-		rows = append(rows, []string{r.At, r.Kind, formats.Harmless(r.Name), r.Source, r.Target, formats.Harmless(r.Label), formats.Harmless(r.Planned), formats.Harmless(r.Reading), kept, strings.Join(r.Tags, ", "), formats.Harmless(r.Why), formats.Harmless(r.Who)})
+		rows = append(rows, []string{r.At, r.Kind, formats.Harmless(r.Name), r.Source, formats.Harmless(r.On), formats.Harmless(r.Label), formats.Harmless(r.Planned), formats.Harmless(r.Reading), kept, strings.Join(r.Tags, ", "), formats.Harmless(r.Why), formats.Harmless(r.Who)})
 	}
 	if err := w.WriteAll(rows); err != nil {
 		return none, err

@@ -245,7 +245,7 @@ func (s *Server) answerSheet(j *sheetInputs) (none SheetView, err error) {
 	if err != nil {
 		return none, err
 	}
-	v.Entries = rowsOf(logged)
+	v.Entries = s.rowsOf(logged)
 	if second, err := s.store.Second(j.row.ID); err == nil {
 		v.Second = second.ID
 	} else if !errors.Is(err, store.ErrNotFound) {

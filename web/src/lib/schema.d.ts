@@ -2245,6 +2245,7 @@ export interface components {
             kind: string;
             label?: string;
             name: string;
+            on: string;
             patch: string;
             planned?: string;
             reading?: string;

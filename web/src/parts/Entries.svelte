@@ -11,12 +11,12 @@
     });
 </script>
 
-<ul class="small">
+<ul class="small" class:wide={where}>
   {#each entries as e (e.id)}<li
       class:tried={e.kind === "correction" && !e.kept}
     >
       <span class="soft num">{day(e.at)}</span>
-      {#if where}<a href={`/sheets/${e.sheet}`}>{e.name} on {e.target}</a>{/if}
+      {#if where}<a href={`/sheets/${e.sheet}`}>{e.name} on {e.on}</a>{/if}
       {#if e.kind === "correction"}{e.label}
         <span class="num"
           ><s class="soft">{e.planned}</s>
@@ -37,6 +37,13 @@
   }
   li {
     padding: 0.125rem 0;
+  }
+  ul.wide {
+    font-size: 0.9375rem;
+  }
+  ul.wide li {
+    padding: 0.375rem 0;
+    border-bottom: 1px solid var(--rule);
   }
   .tried {
     color: var(--ink-3);

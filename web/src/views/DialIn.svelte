@@ -609,6 +609,9 @@
     .page {
       padding: 0.5rem 0.75rem 2rem;
     }
+    .bar {
+      margin-bottom: 0.5rem;
+    }
     .list li {
       min-height: 2.75rem;
       align-items: center;
