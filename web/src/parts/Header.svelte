@@ -123,6 +123,11 @@
     margin-left: auto;
     display: flex;
   }
+  @media (max-width: 720px) {
+    nav a {
+      padding: 0 0.5rem;
+    }
+  }
   @media (max-width: 480px) {
     header {
       gap: 0 0.5rem;
