@@ -333,9 +333,9 @@ func shows(path, text string) func(api string, n int) error {
 	}
 }
 
-// Kill -9 sixty times (two hundred in make whole) in the middle of readings, edits of a panel, overrides, choices, ticks and recordings, two of them at once and now and then all, leaves everything that was acknowledged.
+// Kill -9 forty times (two hundred in make whole) in the middle of readings, edits of a panel, overrides, choices, ticks and recordings, two of them at once and now and then all, leaves everything that was acknowledged.
 func TestKill9(t *testing.T) {
-	rounds := 60
+	rounds := 40
 	if whole.Asked() {
 		rounds = 200
 	}
