@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"net/url"
 	"slices"
 	"testing"
 
@@ -138,5 +139,19 @@ func TestReceived(t *testing.T) {
 	}
 	if differ != 1 {
 		t.Errorf("%d lines differ", differ)
+	}
+	// back at init it is on no list, and has to be told all the same
+	at := func(s Sending) string {
+		for _, x := range s.Lines {
+			if x.Keys[0] == ctl.ID {
+				return x.Reading
+			}
+		}
+		return ""
+	}
+	init := p.Init(k).Reading
+	to := fmt.Sprintf("/sheets/1/send?control=%s&reading=%s", ctl.ID, url.QueryEscape(init))
+	if all := ask[Sending](c, "GET", to+"&all=true", "", 200); at(all) != init || len(all.Lines) < 2*len(a.Lines) {
+		t.Errorf("of all, %s is sent as %q, init is %s; %d lines", ctl.ID, at(all), init, len(all.Lines))
 	}
 }

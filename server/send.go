@@ -51,6 +51,8 @@ type sendRequest struct {
 	// Control at another reading than the sheet has, Reading; empty for none.
 	Control string `query:"control"`
 	Reading string `query:"reading"`
+	// All asks for what stands at init too, after the lines of the list: a control that goes back to it has to be told.
+	All bool `query:"all"`
 	// Program is changed to before the settings, from 1, in Bank, from 0; -1 in either for none.
 	Program int `query:"program"`
 	Bank    int `query:"bank"`
@@ -105,29 +107,41 @@ func (s *Server) sheetSend(ctx context.Context, in sendRequest) (none Sending, e
 		return none, err
 	}
 	var dumped []string // lines that only the dump sets
+	send := func(key, section, label, reading, caution string) error {
+		k, ok := j.dst.ControlIndex(key)
+		if !ok {
+			out.Left = append(out.Left, SendLeft{label, reading, "it is no control of the instrument"})
+			return nil
+		}
+		at, err := j.dst.Parse(k, reading)
+		if err != nil {
+			return err
+		}
+		all, why := wire.One(j.dst, k, at, channel)
+		switch m := j.dst.Controls[k].MIDI; {
+		case why != "" && m != nil && m.Byte != nil && j.dst.Dump != nil:
+			dumped = append(dumped, key)
+		case why != "":
+			out.Left = append(out.Left, SendLeft{section + " " + label, reading, why})
+		default:
+			out.Lines = append(out.Lines, SendLine{Keys: []string{key}, Section: section, Label: label, Reading: reading, Caution: caution, Bytes: ints(smf.Bytes(all))})
+		}
+		return nil
+	}
 	for _, g := range dialin.Of(sheet).Groups {
 		for _, l := range g.Lines {
-			k, ok := j.dst.ControlIndex(l.Key)
-			if !ok {
-				out.Left = append(out.Left, SendLeft{l.Label, l.Reading, "it is no control of the instrument"})
-				continue
-			}
-			at, err := j.dst.Parse(k, l.Reading)
-			if err != nil {
+			if err := send(l.Key, l.Section, l.Label, l.Reading, l.Caution); err != nil {
 				return none, err
 			}
-			all, why := wire.One(j.dst, k, at, channel)
-			if m := j.dst.Controls[k].MIDI; why != "" && m != nil && m.Byte != nil && j.dst.Dump != nil {
-				dumped = append(dumped, l.Key)
-				continue
+		}
+	}
+	if in.All {
+		for _, x := range sheet.Settings {
+			if x.Action == gloss.Leave {
+				if err := send(x.Control, x.Section, x.Label, x.Reading, ""); err != nil {
+					return none, err
+				}
 			}
-			if why != "" {
-				out.Left = append(out.Left, SendLeft{l.Section + " " + l.Label, l.Reading, why})
-				continue
-			}
-			x := SendLine{Keys: []string{l.Key}, Section: l.Section, Label: l.Label, Reading: l.Reading, Caution: l.Caution}
-			x.Bytes = ints(smf.Bytes(all))
-			out.Lines = append(out.Lines, x)
 		}
 	}
 	if len(dumped) > 0 {

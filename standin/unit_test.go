@@ -164,11 +164,11 @@ func TestUnitsListenToMIDI(t *testing.T) {
 		if c.Dump == nil {
 			continue
 		}
-		header, err := c.Dump.HeaderBytes()
+		request, err := c.Dump.RequestBytes()
 		if err != nil {
 			t.Fatal(err)
 		}
-		answer := u.MIDI([]wire.Message{{Status: 0xF0, Data: header}})
+		answer := u.MIDI([]wire.Message{{Status: 0xF0, Data: request}})
 		if len(answer) != 1 {
 			t.Fatalf("%s: %d answers to a dump request", id, len(answer))
 		}
@@ -184,7 +184,7 @@ func TestUnitsListenToMIDI(t *testing.T) {
 			}
 		}
 		u.MIDI([]wire.Message{{Status: 0xC0, Data: []byte{0}}})
-		for _, x := range wire.Read(c, u.MIDI([]wire.Message{{Status: 0xF0, Data: header}})).Taken {
+		for _, x := range wire.Read(c, u.MIDI([]wire.Message{{Status: 0xF0, Data: request}})).Taken {
 			if k, _ := c.ControlIndex(x.Control); x.Reading != c.Init(k).Reading {
 				t.Errorf("%s: after a program change %s stands at %s", id, x.Label, x.Reading)
 			}

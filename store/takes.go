@@ -38,15 +38,28 @@ func (s *Store) KeepTake(data []byte) (name string, err error) {
 	sum := sha256.Sum256(data)
 	hash := hex.EncodeToString(sum[:16])
 	err = s.write(func(tx *gorm.DB) error {
-		if err := tx.Where("made_at < ? AND NOT EXISTS (SELECT 1 FROM sittings WHERE instr(CAST(takes AS TEXT), hash) > 0)", s.now().Add(-takesRest)).Delete(&TakeSound{}).Error; err != nil {
+		var there int64
+		if err := tx.Model(&TakeSound{}).Where("hash = ?", hash).Count(&there).Error; err != nil {
 			return err
+		}
+		if there > 0 {
+			name = hash
+			return nil
 		}
 		kept, bound, err := takesKept(tx)
-		if err != nil || kept+int64(len(data)) > bound {
+		if err != nil {
 			return err
 		}
+		if kept+int64(len(data)) > bound { // room is made only where it is wanted
+			if err := tx.Where("made_at < ? AND NOT EXISTS (SELECT 1 FROM sittings WHERE instr(CAST(takes AS TEXT), hash) > 0)", s.now().Add(-takesRest)).Delete(&TakeSound{}).Error; err != nil {
+				return err
+			}
+			if kept, _, err = takesKept(tx); err != nil || kept+int64(len(data)) > bound {
+				return err
+			}
+		}
 		name = hash
-		return tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&TakeSound{hash, int64(len(data)), data, s.now()}).Error
+		return tx.Create(&TakeSound{hash, int64(len(data)), data, s.now()}).Error
 	})
 	return name, err
 }

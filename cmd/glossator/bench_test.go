@@ -137,7 +137,7 @@ func TestStandInTakesBytesInPieces(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	header, err := p.Dump.HeaderBytes()
+	request, err := p.Dump.RequestBytes()
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -145,7 +145,7 @@ func TestStandInTakesBytesInPieces(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	data := smf.Bytes(append(sent.Messages, wire.Message{Status: 0xF0, Data: header}))
+	data := smf.Bytes(append(sent.Messages, wire.Message{Status: 0xF0, Data: request}))
 	check := func(name string, conn net.Conn, piece int) {
 		t.Helper()
 		go func() {

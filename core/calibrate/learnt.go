@@ -1,6 +1,7 @@
 package calibrate
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -96,11 +97,11 @@ func Learn(c *panel.Compiled, control string, all []Corrected) (out Learnt, err 
 	out.Mean = stat.Mean(by, nil)
 	out.Low, out.High = interval(by)
 	out.JNDs = math.Abs(out.Mean) / b.JND()
-	word, of := "higher", out.Higher
+	word, of, low, high := "higher", out.Higher, out.Low, out.High
 	if out.Mean < 0 {
-		word, of = "lower", out.N-out.Higher
+		word, of, low, high = "lower", out.N-out.Higher, -out.High, -out.Low
 	}
-	out.Why = fmt.Sprintf("%s was set %s in %d of %d patches, by %.2g %s on average (95 %%: %.2g to %.2g); so often the same way by chance: %.2g", x.Label, word, of, out.N, math.Abs(out.Mean), out.Unit, min(math.Abs(out.Low), math.Abs(out.High)), max(math.Abs(out.Low), math.Abs(out.High)), out.P)
+	out.Why = fmt.Sprintf("%s was set %s in %d of %d patches, by %.2g %s on average (95 %%: %.2g to %.2g); so often the same way by chance: %.2g", x.Label, word, of, out.N, math.Abs(out.Mean), out.Unit, low, high, out.P)
 	switch {
 	case out.N < learntPatches:
 		out.Why += fmt.Sprintf(". Of %d patches nothing is concluded: %d are asked for.", out.N, learntPatches)
@@ -191,6 +192,9 @@ func WithLaw(c *panel.Compiled, control, bind int, law scale.Law, note string) *
 // shifted moves a law as a whole, in the domain of the fit.
 func shifted(l scale.Law, by float64) (scale.Law, error) {
 	move := func(raw float64) float64 { return outOfDomain(l, intoDomain(l, raw)+by) }
+	if !l.Dim().Geometric() && l.Kind != scale.Decibel && l.Kind != scale.Bipolar && (endsAt(l, 0) || whole(l, highest(l))) {
+		return l, errors.New("a law that ends at none, or at all of something, cannot be moved as a whole")
+	}
 	switch l.Kind {
 	case scale.Linear, scale.Exponential, scale.Power, scale.Logistic:
 		if l.Dim().Geometric() && l.Kind != scale.Exponential && (l.Min <= 0 || l.Max <= 0) { // an end that is nothing stays so
@@ -211,4 +215,23 @@ func shifted(l scale.Law, by float64) (scale.Law, error) {
 		return l, fmt.Errorf("a law of the kind %q has a place that must not move", l.Kind)
 	}
 	return l, nil
+}
+
+// endsAt tells whether an end of a law is a value.
+func endsAt(l scale.Law, value float64) bool {
+	for _, p := range []float64{0, 1} {
+		if v, ok := l.Raw(p); ok && v == value {
+			return true
+		}
+	}
+	return false
+}
+
+// highest gives the largest value that a law reaches, either way of nothing.
+func highest(l scale.Law) float64 {
+	most := max(math.Abs(l.Min), math.Abs(l.Max))
+	for _, p := range l.Points {
+		most = max(most, math.Abs(p[1]))
+	}
+	return most
 }

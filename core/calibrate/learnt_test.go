@@ -2,6 +2,7 @@ package calibrate
 
 import (
 	"errors"
+	"fmt"
 	"math"
 	"math/rand/v2"
 	"strings"
@@ -39,7 +40,7 @@ func TestTheMovedLawIsLearnt(t *testing.T) {
 	for _, x := range []struct {
 		panel, control string
 		by             float64 // in the domain of the fit
-	}{{"kedge", "lowpass.cutoff", 0.5}, {"coracle", "aenv.decay", -0.4}, {"halyard", "filter.cutoff", 0.4}, {"kedge", "env.sustain", -8}} {
+	}{{"kedge", "lowpass.cutoff", 0.5}, {"coracle", "aenv.decay", -0.4}, {"halyard", "filter.cutoff", 0.4}} {
 		c := rack[x.panel]
 		k, bind, err := movable(c, x.control)
 		if err != nil {
@@ -121,8 +122,21 @@ func TestWhatIsNotLearnt(t *testing.T) {
 	if _, err := Learn(c, "nothing", nil); err == nil {
 		t.Error("no control of that name, and no error")
 	}
-	if _, err := shifted(scale.Law{Kind: scale.Bipolar, Max: 1}, 1); err == nil {
-		t.Error("a centre is moved")
+	for _, x := range []struct {
+		name string
+		law  scale.Law
+	}{{"a centre", scale.Law{Kind: scale.Bipolar, Unit: "%", Max: 1}}, {"none to all", scale.Law{Kind: scale.Linear, Unit: "%", Max: 100}}, {"an end at none", scale.Law{Kind: scale.Power, Unit: "oct", Max: 7}}, {"a list", scale.Law{Kind: scale.Listed, Unit: "Hz"}}} {
+		if _, err := shifted(x.law, 0.5); err == nil {
+			t.Errorf("%s is moved", x.name)
+		}
+	}
+	// what is said of the interval is what it is, with its sign
+	l, err := Learn(c, "filter.cutoff", []Corrected{{"a", "50", "60"}, {"b", "40", "45"}, {"c", "70", "71"}, {"d", "30", "29"}})
+	if err != nil || l.Low >= 0 || !strings.Contains(l.Why, fmt.Sprintf("(95 %%: %.2g to %.2g)", l.Low, l.High)) {
+		t.Errorf("%+v, %v", l, err)
+	}
+	if l, err = Learn(c, "filter.cutoff", []Corrected{{"a", "60", "50"}, {"b", "45", "38"}, {"c", "71", "60"}, {"d", "39", "29"}}); err != nil || !l.Offered || !strings.Contains(l.Why, fmt.Sprintf("(95 %%: %.2g to %.2g)", -l.High, -l.Low)) {
+		t.Errorf("%+v, %v", l, err)
 	}
 	for id, c := range testrack.Panels(t) {
 		for k := range c.Controls {

@@ -1,7 +1,6 @@
 package calibrate
 
 import (
-	"cmp"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -47,41 +46,40 @@ func (b *Bench) moveOthers() error {
 	if b.feat.direct != nil {
 		return nil
 	}
-	places := b.measurable(2*trialPlaces + 1)
-	var at []scale.Position
-	for i := range places {
-		if i%2 == 1 && b.holds(places[i].Travel) {
-			at = append(at, places[i])
+	type place struct {
+		scale.Position
+		plain float64 // what the model has there
+	}
+	var nodesOf, at []place
+	for _, p := range b.measurable(nodes) {
+		if i := slices.Index(b.model.travel, p.Travel); i >= 0 {
+			nodesOf = append(nodesOf, place{p, b.model.figure[i]})
 		}
 	}
-	if len(at) == 0 {
-		return nil
+	n := min(trialPlaces, len(nodesOf))
+	for i := range n {
+		at = append(at, nodesOf[(2*i+1)*len(nodesOf)/(2*n)])
 	}
 	ref := -1
 	if b.feat.relative != absolute { // what the others are held against is played as well
-		top, best := math.Inf(-1), scale.Position{}
-		for _, p := range places {
-			if x, ok := b.referenceAt(p.Travel); ok && b.holds(p.Travel) && x > top {
-				top, best = x, p
+		top := math.Inf(-1)
+		for _, p := range nodesOf {
+			if x, ok := b.referenceAt(p.Travel); ok && x > top {
+				top, ref = x, n
+				at = append(at[:n], p)
 			}
 		}
-		if !math.IsInf(top, 0) {
-			ref, at = len(at), append(at, best)
-		}
 	}
-	figures := make([][]Figure, trials+1)
+	figures := make([][]Figure, trials)
 	var g errgroup.Group
 	g.SetLimit(2)
 	for m := range figures {
 		figures[m] = make([]Figure, len(at))
-		c, stands := b.Panel, b.set.at.At
-		if m > 0 {
-			r := rand.New(rand.NewPCG(uint64(m), 77))
-			c, stands = moved(b.Panel, b.Control, r), b.byHand(r)
-		}
+		r := rand.New(rand.NewPCG(uint64(m+1), 77))
+		c, stands := moved(b.Panel, b.Control, r), b.byHand(r)
 		for i := range at {
 			g.Go(func() error {
-				s, err := b.renderOn(c, stands, at[i], seed)
+				s, err := b.renderOn(c, stands, at[i].Position, seed)
 				if err == nil {
 					figures[m][i] = b.feat.of(s)
 				}
@@ -92,45 +90,32 @@ func (b *Bench) moveOthers() error {
 	if err := g.Wait(); err != nil {
 		return err
 	}
-	type place struct{ travel, u float64 }
-	var all []place
 	for i, p := range at {
-		sum, n := 0.0, 0.0
-		plain := figures[0][i]
-		if !plain.known() {
-			continue
-		}
-		for m := 1; m <= trials; m++ {
+		sum, told := 0.0, 0.0
+		for m := range figures {
 			f := figures[m][i]
-			if !f.known() {
+			if !f.known() || ref >= 0 && !figures[m][ref].known() {
 				continue
 			}
 			x := f.Value
 			if ref >= 0 {
-				if !figures[m][ref].known() || !figures[0][ref].known() {
-					continue
-				}
-				x += figures[0][ref].Value - figures[m][ref].Value
+				x += at[ref].plain - figures[m][ref].Value
 			}
-			off := b.model.toValue(x) - b.model.toValue(plain.Value)
+			off := b.model.toValue(x) - b.model.toValue(p.plain)
 			off = min(max(off, -b.span), b.span)
-			sum, n = sum+off*off, n+1
+			sum, told = sum+off*off, told+1
 		}
-		u := math.Sqrt(sum / max(1, n))
-		if b.feat.relative == againstTop && ref >= 0 && figures[0][ref].known() { // what it is held against is known no better than the panel says
-			if steep := math.Abs(b.model.slope(figures[0][ref].Value)); steep > 1e-9 {
-				u = math.Hypot(u, math.Abs(b.model.slope(plain.Value))/steep*b.topU(at[ref].Travel))
+		if told == 0 || slices.Contains(b.rest.travel, p.Travel) {
+			continue
+		}
+		u := math.Sqrt(sum / told)
+		if b.feat.relative == againstTop && ref >= 0 { // what it is held against is known no better than the panel says
+			if steep := math.Abs(b.model.slope(at[ref].plain)); steep > 1e-9 {
+				u = math.Hypot(u, math.Abs(b.model.slope(p.plain))/steep*b.topU(at[ref].Travel))
 			}
 		}
-		if n > 0 {
-			all = append(all, place{p.Travel, u})
-		}
-	}
-	slices.SortFunc(all, func(x, y place) int { return cmp.Compare(x.travel, y.travel) })
-	for i, x := range all {
-		if i == 0 || x.travel > all[i-1].travel {
-			b.rest.travel, b.rest.u = append(b.rest.travel, x.travel), append(b.rest.u, x.u)
-		}
+		k, _ := slices.BinarySearch(b.rest.travel, p.Travel)
+		b.rest.travel, b.rest.u = slices.Insert(b.rest.travel, k, p.Travel), slices.Insert(b.rest.u, k, u)
 	}
 	return nil
 }
@@ -160,10 +145,8 @@ func moved(c *panel.Compiled, but int, r *rand.Rand) *panel.Compiled {
 			if k == but {
 				continue
 			}
-			was := x.Means[i].Law
-			x.Means[i].Law = jostled(was, r.NormFloat64(), r.NormFloat64())
-			if _, err := panel.Compile(&p); err != nil {
-				x.Means[i].Law = was
+			if l := jostled(x.Means[i].Law, r.NormFloat64(), r.NormFloat64()); len(l.Check(x.Face)) == 0 {
+				x.Means[i].Law = l
 			}
 		}
 	}
@@ -179,10 +162,7 @@ func jostled(l scale.Law, height, curve float64) scale.Law {
 	if l.Kind == scale.Listed {
 		return l
 	}
-	most := math.Max(math.Abs(l.Min), math.Abs(l.Max))
-	for _, p := range l.Points {
-		most = math.Max(most, math.Abs(p[1]))
-	}
+	most := highest(l)
 	u := lawU(l, most)
 	if l.Dim().Geometric() {
 		if l.Source == scale.Assumed && (l.Kind == scale.Exponential || l.Kind == scale.Linear) {

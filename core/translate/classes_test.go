@@ -310,7 +310,7 @@ func TestOrderOfEffects(t *testing.T) {
 // amplifier without one that it had, and a copy is set like the first within a just-noticeable difference or its line says so.
 func TestEnvelopesAreCopied(t *testing.T) {
 	met := 0
-	for seed := range seeds(120) {
+	for seed := range seeds(180) {
 		src, p, dst := invented(t, seed)
 		in, s := made(t, src, p, dst)
 		for _, u := range in.Plan.Uses {
@@ -365,7 +365,7 @@ func TestTheVoiceIsAlwaysSet(t *testing.T) {
 // No two parts are put on operators between which a modulation stands for good that nothing asks for, where that can be helped: not on the target that has them free.
 func TestOperatorsDoNotModulateUnasked(t *testing.T) {
 	met, unasked := 0, 0
-	for seed := range seeds(200) {
+	for seed := range seeds(300) {
 		src, p, dst := invented(t, seed)
 		if !slices.ContainsFunc(dst.Modules, func(d panel.Module) bool { return d.Kind == meaning.Operator }) {
 			continue

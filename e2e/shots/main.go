@@ -51,9 +51,9 @@ var shots = []shot{
 	{name: "bank", path: "/bank", keys: []string{"r"}, dark: true},
 	{name: "plan", path: "/sheets/2", keys: []string{"p"}, heard: true},
 	{name: "listen", path: "/sheets/1/listen"},
-	{name: "listen-by-ear", path: "/sheets/3/listen", clicks: []string{"By ear", "Search by ear"}, dark: true},
 	{name: "log", path: "/log"},
 	{name: "dial-in", path: "/sheets/1/dial-in"},
+	{name: "changeover", path: "/sheets/4/changeover", keys: []string{"Space", "Space"}, dark: true},
 	{name: "dial-in-phone", path: "/sheets/1/dial-in", width: 390},
 }
 
@@ -136,6 +136,9 @@ func fill(st *store.Store) error {
 	if err := byEar(under, "windlass"); err != nil {
 		return err
 	}
+	if _, err := st.OpenSheet(under, "", rack[under.Panel], rack["kedge"], plan.Numbers); err != nil {
+		return err
+	}
 	for _, key := range []string{"voice.mode", "osc1.range", "osc1.level", "osc2.wave"} {
 		if err := st.SetTick(1, key, key, true); err != nil {
 			return err
@@ -147,9 +150,9 @@ func fill(st *store.Store) error {
 // corrected writes into the log what was set otherwise than planned on the sheet of Undertow, as a page does.
 func corrected(url string) error {
 	for _, x := range [][3]string{
-		{"PUT", "corrections/filter.cutoff", `{"reading": "3.0", "tags": ["brighter"], "why": "lost behind the low strings"}`},
-		{"PUT", "corrections/filter.cutoff", `{"reading": "2.8", "tags": ["brighter"], "why": "half of it is enough"}`},
-		{"PUT", "corrections/filter.resonance", `{"reading": "2.0", "tags": ["softer"]}`},
+		{"PUT", "corrections/filter.cutoff", `{"reading": "7.8", "tags": ["brighter"], "why": "lost behind the low strings"}`},
+		{"PUT", "corrections/filter.cutoff", `{"reading": "7.3", "tags": ["brighter"], "why": "half of it is enough"}`},
+		{"PUT", "corrections/filter.resonance", `{"reading": "0.3", "tags": ["softer"]}`},
 		{"POST", "entries", `{"kind": "note", "why": "the end of the line swells more than on the old one"}`},
 		{"POST", "entries", `{"kind": "sign-off", "why": "", "who": "musical director"}`},
 	} {

@@ -7658,6 +7658,7 @@ export interface operations {
                 channel?: number;
                 control?: string;
                 reading?: string;
+                all?: boolean;
                 program?: number;
                 bank?: number;
             };

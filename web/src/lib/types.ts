@@ -106,6 +106,8 @@ export type ToSend = {
   /** A control at another reading than the sheet has. */
   control?: string;
   reading?: string;
+  /** What stands at init too. */
+  all?: boolean;
   /** A program from 1, and its bank from 0 or -1 for none. */
   program?: number;
   bank?: number;

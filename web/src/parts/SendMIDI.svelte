@@ -143,7 +143,7 @@
     do {
       again = false;
       const now = await app.attempt(() =>
-        ask({ channel: i.channel, ...(hair ?? {}) }),
+        ask({ channel: i.channel, all: true, ...(hair ?? {}) }),
       );
       for (const l of now?.lines ?? []) {
         const key = l.keys.join();
@@ -164,10 +164,15 @@
     } while (again);
     busy = false;
   }
-  function toggleLive() {
-    following = !following;
-    if (following && all)
-      stood = new Map(all.lines.map((l) => [l.keys.join(), l.bytes.join()]));
+  async function toggleLive() {
+    if (following) {
+      following = false;
+      return;
+    }
+    const now = await app.attempt(() => ask({ channel: i.channel, all: true }));
+    if (!now) return;
+    stood = new Map(now.lines.map((l) => [l.keys.join(), l.bytes.join()]));
+    following = true;
   }
   $effect(() => {
     void stands;
@@ -286,7 +291,7 @@
         class="linkish"
         aria-pressed={following}
         disabled={!i.out}
-        onclick={toggleLive}
+        onclick={() => void toggleLive()}
         >{following
           ? "Stop sending what changes"
           : "Send what changes from now on"}</button
