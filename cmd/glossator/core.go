@@ -16,7 +16,6 @@ import (
 	"glossator/core/audition"
 	"glossator/core/build"
 	"glossator/core/fault"
-	"glossator/core/gloss"
 	"glossator/core/heard"
 	"glossator/core/nearest"
 	"glossator/core/panel"
@@ -241,11 +240,11 @@ func translateCommand() *cobra.Command {
 			}
 			switch {
 			case asJSON && listen:
-				return writeJSON(cmd.OutOrStdout(), listened{s, report})
+				return writeJSON(cmd.OutOrStdout(), formats.Listened{Sheet: s, Heard: report})
 			case asJSON:
 				return writeJSON(cmd.OutOrStdout(), s)
 			}
-			_, err = io.WriteString(cmd.OutOrStdout(), formats.SheetMarkdown(s)+listenedMarkdown(s, report))
+			_, err = io.WriteString(cmd.OutOrStdout(), formats.SheetMarkdown(s)+formats.HeardMarkdown(s, report))
 			return err
 		},
 	}
@@ -262,43 +261,6 @@ func translateCommand() *cobra.Command {
 	f.BoolVar(&asJSON, "json", false, "print the whole sheet as JSON")
 	f.BoolVar(&asMarkdown, "markdown", false, "print the sheet as Markdown (the default)")
 	return c
-}
-
-// listened is a sheet with what listening to it has shown.
-type listened struct {
-	*gloss.Sheet
-	Heard *heard.Report `json:"heard"`
-}
-
-// listenedMarkdown tells what listening has shown, as the end of a sheet in Markdown; empty where nobody has listened.
-func listenedMarkdown(s *gloss.Sheet, r *heard.Report) string {
-	if r == nil {
-		return ""
-	}
-	var b strings.Builder
-	fmt.Fprintf(&b, "\n## As it sounds\n\n%s\n\n", r.Headline)
-	for _, c := range r.Checks {
-		state := "holds"
-		if !c.OK {
-			state = "fails: " + c.Detail
-		}
-		fmt.Fprintf(&b, "- %s (%s): %s\n", c.ID, c.What, state)
-	}
-	for _, x := range r.Lines {
-		if x.Apart < 0.5 {
-			continue
-		}
-		for i := range s.Glosses {
-			if g := &s.Glosses[i]; g.ID == x.ID {
-				with := ""
-				if x.With > 0 {
-					with = fmt.Sprintf(" together with %d more lines", x.With)
-				}
-				fmt.Fprintf(&b, "- %.1f: %s, %s is %s%s\n", x.Apart, g.Section, g.Label, g.Verdict, with)
-			}
-		}
-	}
-	return b.String()
 }
 
 // tune finds by comparing sounds what a sheet by ear is made with; of other schools nothing. aim is a recording to come near to, or empty.

@@ -179,9 +179,6 @@ func begin(t *target, r *Recipe) (*Bench, error) {
 			why = err.Error()
 			continue
 		}
-		if err := b.moveOthers(); err != nil {
-			return nil, err
-		}
 		if t.module != nil {
 			i, _ := t.c.ModuleIndex(t.module.ID)
 			m := t.c.Module(i, s.at, panel.DefaultTempo)
@@ -290,9 +287,8 @@ func (b *Bench) calibrate() error {
 		return err
 	}
 	why := "nothing is heard of it"
-	var best *curve
-	var bestFeature feature
-	most := 0.0
+	var likely []candidate // figures of likeness, where none of its own holds over most of the travel
+	var own *candidate
 	for _, f := range b.Recipe.features {
 		c, said := b.curveOf(f, places, sounds, again)
 		if c == nil {
@@ -301,26 +297,46 @@ func (b *Bench) calibrate() error {
 			}
 			continue
 		}
-		covers := float64(len(c.travel)) / float64(len(places))
-		worth := math.Abs(c.high-c.low) / c.noise * covers * covers * covers // a figure that turns back tells nothing beyond
 		least := 0.5
 		if f.signless {
 			least = 0.25
 		}
 		whole := c.travel[len(c.travel)-1]-c.travel[0] >= least*(places[len(places)-1].Travel-places[0].Travel)
-		if !isLikeness(f) && whole { // a figure of its own, that holds over most of the travel
-			best, bestFeature = c, f
+		if !isLikeness(f) && whole {
+			own = &candidate{c, f}
 			break
 		}
-		if worth > most {
-			best, bestFeature, most = c, f, worth
+		likely = append(likely, candidate{c, f})
+		if f.relative == absolute && isLikeness(f) && b.hasNone(places) { // what it is without any of it is the same in both
+			likely = append(likely, candidate{c, f.against(againstNone)})
 		}
 	}
-	if best == nil {
+	if own != nil {
+		likely = []candidate{*own}
+	}
+	if len(likely) == 0 {
 		return errors.New(why)
 	}
-	b.model, b.feat, b.Figure = best, bestFeature, bestFeature.name
+	best, err := b.surest(likely, places)
+	if err != nil {
+		return err
+	}
+	b.model, b.feat, b.Figure = best.curve, best.feature, best.name
 	return nil
+}
+
+// candidate is a figure with what the model has of it.
+type candidate struct {
+	*curve
+	feature
+}
+
+// hasNone tells whether the control can be set to nothing, which it is on the instrument, too.
+func (b *Bench) hasNone(places []scale.Position) bool {
+	return !b.law.Dim().Geometric() && slices.ContainsFunc(places, func(p scale.Position) bool {
+		raw, ok := b.law.Raw(p.Travel)
+		return ok && raw == 0
+	})
 }
 
 func isLikeness(f feature) bool {
@@ -665,8 +681,12 @@ func (b *Bench) stood(all []Take) {
 
 // referenceAt tells how well a take at a travel serves as the one that others hold against: the higher the better.
 func (b *Bench) referenceAt(travel float64) (worth float64, ok bool) {
+	return b.worthAs(b.feat.relative, travel)
+}
+
+func (b *Bench) worthAs(r reference, travel float64) (worth float64, ok bool) {
 	raw, ok := b.law.Raw(travel)
-	if b.feat.relative == againstNone {
+	if r == againstNone {
 		return -math.Abs(raw), ok
 	}
 	return b.domain(raw), ok

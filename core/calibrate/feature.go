@@ -180,7 +180,10 @@ func centre(s *Sound) float64 {
 	return m.Value
 }
 
-// bands gives the energies of a sound in thirds of what is heard, in decibels against the whole.
+// under is what a part of a sound is told down to, as a share of its power: below lie noise and hum, of which the model has none (common practice, no source).
+const under = 1e-5
+
+// share gives how much of a sound lies from one frequency to another, in decibels against the whole.
 func share(s *Sound, from, to float64) float64 {
 	b := s.listen().Bands()
 	var part, whole float64
@@ -192,14 +195,14 @@ func share(s *Sound, from, to float64) float64 {
 			part += p
 		}
 	}
-	return 10 * math.Log10(max(part, 1e-12)/max(whole, 1e-12))
+	return 10 * math.Log10(part/max(whole, 1e-12)+under)
 }
 
 // byWhatIsLeft is what sounds after a note has ended.
 var byWhatIsLeft = feature{name: "what is left after the note", of: func(s *Sound) Figure {
 	n := s.note(0)
 	after := s.cut(n.End+0.1, n.End+0.6)
-	return Figure{Value: decibels(after.power()+1e-9) - decibels(s.steady(0).power()+1e-9), U: 0.1}
+	return Figure{Value: decibels(after.power()/max(s.steady(0).power(), 1e-9) + under), U: 0.1}
 }}
 
 // likeness are figures of which the model tells whether one goes with a parameter: for what no figure stands by itself.
@@ -233,7 +236,7 @@ var likeness = []feature{
 			}
 			mid, side = mid+(l+r)*(l+r), side+(l-r)*(l-r)
 		}
-		return Figure{Value: 10 * math.Log10((side+1e-12)/(mid+1e-12)), U: 0.1}
+		return Figure{Value: 10 * math.Log10(side/(mid+1e-12)+under), U: 0.1}
 	}},
 }
 

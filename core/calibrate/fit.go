@@ -24,7 +24,7 @@ const (
 	sysFigure  = 0.12  // of what all takes of a recipe share, the rest of the instrument not being quite what its panel says; of a just-noticeable difference
 	sysHeld    = 0.2   // the same, where they hold against one take
 	sysExact   = 0.3   // the same, for pitches
-	sysLikely  = 0.4   // and where they rest on likeness to the model
+	sysLikely  = 0.5   // and where they rest on likeness to the model
 	huber      = 2.0   // uncertainties from where a take counts for less
 	beyondMost = 0.15  // of what lies beyond the places where the recipe tells, of the range
 	manyU      = 0.25  // of rates that are heard at several times themselves, in octaves: three or four of them are not told apart for certain
@@ -41,6 +41,8 @@ type form struct {
 	law           func(th []float64) scale.Law
 	// size counts the numbers that the fit is free in, for the criterion.
 	size int
+	// sure is what is known without a take: nothing is nothing, and all is all.
+	sure []Take
 }
 
 // Fitted is a kind of law fitted to takes.
@@ -399,7 +401,7 @@ func (f *form) fit(used []Take) (Fitted, bool) {
 			z := (th[i] - f.start[i]) / f.spread[i]
 			sum += z * z
 		}
-		for _, t := range used {
+		for _, t := range slices.Concat(f.sure, used) {
 			z := (t.y - f.at(th, t.travel)) / t.uy
 			sum += z * z
 		}
@@ -485,7 +487,7 @@ func (f *form) normal(th []float64, used []Take) (*mat.SymDense, *mat.VecDense) 
 		a.SetSym(i, i, w)
 		g.SetVec(i, w*(f.start[i]-th[i]))
 	}
-	for _, t := range used {
+	for _, t := range slices.Concat(f.sure, used) {
 		j := f.jacobian(th, t.travel)
 		w := 1 / (t.uy * t.uy)
 		res := t.y - f.at(th, t.travel)
@@ -798,7 +800,33 @@ func (b *Bench) forms() []*form {
 			out = append(out, f)
 		}
 	}
+	sure := b.known(ps)
+	for _, f := range out {
+		f.sure = sure
+	}
 	return out
+}
+
+// known gives what holds on every unit, as takes: what is nothing or all of something on the panel is so on the instrument (common practice, no source), as nearly as its printed scale stands where it belongs.
+func (b *Bench) known(ps []float64) (all []Take) {
+	if b.dim.Geometric() || b.dim == q.DimLevel {
+		return nil
+	}
+	face := b.Panel.Controls[b.Control].Face.Kind
+	for _, p := range ps {
+		raw, ok := b.law.Raw(p)
+		if !ok || raw != 0 && !whole(b.law, math.Abs(raw)) {
+			continue
+		}
+		u := min(0.25*b.JND(), 0.01*b.span)
+		if face == scale.Clock || face == scale.Marks {
+			lo, _ := b.law.Raw(max(p-scaleU, 0))
+			hi, _ := b.law.Raw(min(p+scaleU, 1))
+			u = math.Hypot(u, math.Abs(hi-lo))
+		}
+		all = append(all, Take{travel: p, y: raw, uy: u})
+	}
+	return all
 }
 
 // bent is the panel's own curve, bent through knots: what is measured lies beside it by so much at each.

@@ -1,11 +1,13 @@
 package calibrate
 
 import (
+	"errors"
 	"math"
 	"math/rand/v2"
 	"slices"
 
 	"golang.org/x/sync/errgroup"
+	"gonum.org/v1/gonum/stat/distuv"
 
 	"glossator/core/panel"
 	q "glossator/core/quantity"
@@ -14,7 +16,7 @@ import (
 
 // The rest of an instrument is not quite what its panel says either: figures that are turned into values by the model hang on it. How much is found by playing the model with all other laws moved within their uncertainties (propagation of distributions by a Monte Carlo method, JCGM 101:2008, with few trials).
 const (
-	trials        = 4
+	trials        = 6
 	trialPlaces   = 5
 	statedSpreadU = 0.02  // of a law that is stated and gives no uncertainty, as a share (common practice, no source)
 	curveU        = 0.04  // of an assumed law of equal ratios or steps, by which its middle is bent, of the travel (common practice, no source)
@@ -41,83 +43,130 @@ func (o *others) at(p float64) float64 {
 	return o.u[i-1] + t*(o.u[i]-o.u[i-1])
 }
 
-// moveOthers plays the trials. A figure that gives the value by itself hangs on nothing else, and has none.
-func (b *Bench) moveOthers() error {
-	if b.feat.direct != nil {
-		return nil
+// surest picks the figure by which values are the least off when all other laws are moved, and keeps by how much they are. A figure that gives the value by itself hangs on nothing else, and has none.
+func (b *Bench) surest(all []candidate, places []scale.Position) (candidate, error) {
+	if len(all) == 1 && all[0].direct != nil {
+		return all[0], nil
 	}
-	type place struct {
-		scale.Position
-		plain float64 // what the model has there
-	}
-	var nodesOf, at []place
-	for _, p := range b.measurable(nodes) {
-		if i := slices.Index(b.model.travel, p.Travel); i >= 0 {
-			nodesOf = append(nodesOf, place{p, b.model.figure[i]})
-		}
-	}
-	n := min(trialPlaces, len(nodesOf))
+	var at []int // places that are played
+	n := min(trialPlaces, len(places))
 	for i := range n {
-		at = append(at, nodesOf[(2*i+1)*len(nodesOf)/(2*n)])
+		at = append(at, (2*i+1)*len(places)/(2*n))
 	}
-	ref := -1
-	if b.feat.relative != absolute { // what the others are held against is played as well
-		top := math.Inf(-1)
-		for _, p := range nodesOf {
-			if x, ok := b.referenceAt(p.Travel); ok && x > top {
-				top, ref = x, n
-				at = append(at[:n], p)
-			}
+	for _, x := range all { // and what others are held against
+		if k := b.heldAgainst(x, places); k >= 0 {
+			at = append(at, k)
 		}
 	}
-	figures := make([][]Figure, trials)
+	slices.Sort(at)
+	at = slices.Compact(at)
+	figures := make([][][]Figure, trials) // by trial, place, candidate
 	var g errgroup.Group
 	g.SetLimit(2)
 	for m := range figures {
-		figures[m] = make([]Figure, len(at))
+		figures[m] = make([][]Figure, len(at))
 		r := rand.New(rand.NewPCG(uint64(m+1), 77))
 		c, stands := moved(b.Panel, b.Control, r), b.byHand(r)
 		for i := range at {
 			g.Go(func() error {
-				s, err := b.renderOn(c, stands, at[i].Position, seed)
-				if err == nil {
-					figures[m][i] = b.feat.of(s)
+				s, err := b.renderOn(c, stands, places[at[i]], seed)
+				if err != nil {
+					return err
 				}
-				return err
+				for _, x := range all {
+					figures[m][i] = append(figures[m][i], x.of(s))
+				}
+				return nil
 			})
 		}
 	}
 	if err := g.Wait(); err != nil {
-		return err
+		return candidate{}, err
 	}
-	for i, p := range at {
+	best, least := -1, math.Inf(1)
+	for k, x := range all {
+		rest := b.movedBy(x, places, at, func(m, i int) Figure { return figures[m][i][k] })
+		if len(rest.u) == 0 && len(all) > 1 {
+			continue
+		}
+		cost := 0.0
+		for _, p := range places { // where it tells nothing, one knows as much as before
+			u := b.span / 2
+			if j := slices.Index(x.travel, p.Travel); j >= 0 {
+				slope := math.Abs(x.slope(x.figure[j]))
+				u = min(u, math.Hypot(rest.at(p.Travel), slope*x.noise))
+			}
+			cost += u / float64(len(places))
+		}
+		if cost < least {
+			best, least, b.rest = k, cost, rest
+		}
+	}
+	if best < 0 {
+		return candidate{}, errors.New("what is heard hangs on the rest of the instrument")
+	}
+	return all[best], nil
+}
+
+// heldAgainst gives the place against which the figures of the others are held, -1 where they stand by themselves.
+func (b *Bench) heldAgainst(x candidate, places []scale.Position) int {
+	best, most := -1, math.Inf(-1)
+	if x.relative == absolute {
+		return best
+	}
+	for k, p := range places {
+		if worth, ok := b.worthAs(x.relative, p.Travel); ok && worth > most && slices.Contains(x.travel, p.Travel) {
+			best, most = k, worth
+		}
+	}
+	return best
+}
+
+// movedBy gives how far off values by a figure are, over the trials, at the places that were played.
+func (b *Bench) movedBy(x candidate, places []scale.Position, at []int, figure func(m, i int) Figure) (rest others) {
+	plain := func(k int) (float64, bool) {
+		j := slices.Index(x.travel, places[k].Travel)
+		if j < 0 {
+			return 0, false
+		}
+		return x.figure[j], true
+	}
+	held := b.heldAgainst(x, places)
+	ref := slices.Index(at, held)
+	for i, k := range at {
+		here, ok := plain(k)
+		if !ok {
+			continue
+		}
 		sum, told := 0.0, 0.0
-		for m := range figures {
-			f := figures[m][i]
-			if !f.known() || ref >= 0 && !figures[m][ref].known() {
+		for m := range trials {
+			f := figure(m, i)
+			if !f.known() || ref >= 0 && !figure(m, ref).known() {
 				continue
 			}
-			x := f.Value
+			v := f.Value
 			if ref >= 0 {
-				x += at[ref].plain - figures[m][ref].Value
+				there, _ := plain(held)
+				v += there - figure(m, ref).Value
 			}
-			off := b.model.toValue(x) - b.model.toValue(p.plain)
+			off := x.toValue(v) - x.toValue(here)
 			off = min(max(off, -b.span), b.span)
 			sum, told = sum+off*off, told+1
 		}
-		if told == 0 || slices.Contains(b.rest.travel, p.Travel) {
+		if told == 0 {
 			continue
 		}
-		u := math.Sqrt(sum / told)
-		if b.feat.relative == againstTop && ref >= 0 { // what it is held against is known no better than the panel says
-			if steep := math.Abs(b.model.slope(at[ref].plain)); steep > 1e-9 {
-				u = math.Hypot(u, math.Abs(b.model.slope(p.plain))/steep*b.topU(at[ref].Travel))
+		few := distuv.StudentsT{Sigma: 1, Nu: told}.Quantile(0.975) / 2 // of so few trials the deviation itself is not known well
+		u := math.Sqrt(sum/told) * few
+		if x.relative == againstTop && ref >= 0 { // what it is held against is known no better than the panel says
+			there, _ := plain(held)
+			if steep := math.Abs(x.slope(there)); steep > 1e-9 {
+				u = math.Hypot(u, math.Abs(x.slope(here))/steep*b.topU(places[held].Travel))
 			}
 		}
-		k, _ := slices.BinarySearch(b.rest.travel, p.Travel)
-		b.rest.travel, b.rest.u = slices.Insert(b.rest.travel, k, p.Travel), slices.Insert(b.rest.u, k, u)
+		rest.travel, rest.u = append(rest.travel, places[k].Travel), append(rest.u, u)
 	}
-	return nil
+	return rest
 }
 
 // byHand gives where the controls stand when a hand has set them: knobs a little off, but for the ends, where there is a stop.
