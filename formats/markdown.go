@@ -99,6 +99,31 @@ func SheetMarkdown(s *gloss.Sheet) string {
 	return b.String()
 }
 
+// GlossCells gives a line of a sheet as plain cells: section, control, source, meaning, target, reached, verdict, reason.
+func GlossCells(g *gloss.Gloss) []string {
+	figure := func(f *gloss.Figure) string {
+		if f == nil {
+			return ""
+		}
+		return strings.TrimSpace(f.Text + " " + f.Tol)
+	}
+	return []string{g.Section, g.Label, plainReadings(g.Source), figure(g.Wanted), plainReadings(g.Target), figure(g.Reached), string(g.Verdict), reasonOf(g)}
+}
+
+func plainReadings(rs []gloss.Reading) string {
+	out := make([]string, len(rs))
+	for i, r := range rs {
+		out[i] = r.Reading
+		if len(rs) > 1 {
+			out[i] = r.Label + " " + r.Reading
+		}
+		if r.Overridden {
+			out[i] += " (by hand)"
+		}
+	}
+	return strings.Join(out, ", ")
+}
+
 func cell(s string) string {
 	return strings.NewReplacer("|", "\\|", "\n", " ", "<", "&lt;").Replace(s)
 }
@@ -107,17 +132,7 @@ func readings(rs []gloss.Reading) string {
 	if len(rs) == 0 {
 		return "-"
 	}
-	out := make([]string, len(rs))
-	for i, r := range rs {
-		out[i] = cell(r.Reading)
-		if len(rs) > 1 {
-			out[i] = cell(r.Label) + " " + out[i]
-		}
-		if r.Overridden {
-			out[i] += " (by hand)"
-		}
-	}
-	return strings.Join(out, ", ")
+	return cell(plainReadings(rs))
 }
 
 func figureText(f *gloss.Figure) string {

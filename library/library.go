@@ -346,7 +346,12 @@ func (r *run) sheets(ctx context.Context, file string, p *patch.Patch, src *pane
 }
 
 // translate makes one sheet, in the way that the program makes them everywhere.
-func (r *run) translate(ctx context.Context, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, layer string) (*gloss.Sheet, *heard.Report, error) {
+func (r *run) translate(ctx context.Context, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, layer string) (sheet *gloss.Sheet, report *heard.Report, err error) {
+	defer func() { // one patch that the program fails on does not end the work on ten thousand
+		if x := recover(); x != nil {
+			err = fmt.Errorf("a fault of the program: %v", x)
+		}
+	}()
 	opt := translate.Options{School: r.School, Layer: layer, Flavours: true}
 	if !r.Listen {
 		s, err := translate.Translate(src, p, dst, opt)
@@ -367,7 +372,7 @@ func (r *run) translate(ctx context.Context, src *panel.Compiled, p *patch.Patch
 	if err != nil || !instruments {
 		return s, nil, err
 	}
-	report, err := heard.Of(heard.Task{In: in, Sheet: s, Notes: notes, Lines: true, Held: true, Stop: stop})
+	report, err = heard.Of(heard.Task{In: in, Sheet: s, Notes: notes, Lines: true, Held: true, Stop: stop})
 	return s, report, err
 }
 

@@ -104,6 +104,7 @@ var Routes = []Route{
 	route("GET", "/sheets/{id}/rule", "The two scales of one line along one axis", (*Server).rule),
 	route("GET", "/sheets/{id}/export.json", "A sheet as JSON", (*Server).sheetJSON),
 	route("GET", "/sheets/{id}/export.md", "A sheet as Markdown", (*Server).sheetMarkdown, media("text/markdown")),
+	route("GET", "/sheets/{id}/papers/{name}", "A document: sheet, dial-in or changeover (from another sheet), ending in .md, .csv, .xlsx or .pdf", (*Server).sheetPaper, media("application/pdf")),
 	route("POST", "/sheets/{id}/second", "Open the sheet of a second layer, which plays what this one leaves out", (*Server).secondLayer),
 	route("POST", "/sheets/{id}/listen", "Render both sides of a sheet", (*Server).sheetListen),
 	route("POST", "/sheets/{id}/note", "One note of one side as a WAVE file", (*Server).note, media("audio/wav")),

@@ -26,6 +26,7 @@ import (
 	"glossator/core/translate"
 	"glossator/demo"
 	"glossator/formats"
+	"glossator/formats/paper"
 )
 
 func convertCommand() *cobra.Command {
@@ -181,7 +182,8 @@ func writePanel(cmd *cobra.Command, p *panel.Panel) error {
 }
 
 func translateCommand() *cobra.Command {
-	var patchFile, to, panels, school, layer, flavour, aim string
+	var patchFile, to, panels, school, layer, flavour, aim, out string
+	var force bool
 	var asJSON, asMarkdown, byEar, listen bool
 	c := &cobra.Command{
 		Use:     "translate --patch FILE --to PANEL",
@@ -194,6 +196,13 @@ func translateCommand() *cobra.Command {
 			}
 			if asJSON && asMarkdown {
 				return usageError{errors.New("--json and --markdown exclude each other")}
+			}
+			form := strings.TrimPrefix(strings.ToLower(filepath.Ext(out)), ".")
+			if _, ok := paper.Forms[form]; out != "" && !ok {
+				return usageError{fmt.Errorf("--out: expected a name that ends in .md, .csv, .xlsx or .pdf, got %q", out)}
+			}
+			if err := notThere(out, force); err != nil {
+				return err
 			}
 			rack, p, src, err := openPatch(patchFile, panels, cmd.ErrOrStderr())
 			if err != nil {
@@ -238,6 +247,16 @@ func translateCommand() *cobra.Command {
 					return err
 				}
 			}
+			if out != "" && form != "md" {
+				b, err := paper.Sheet(s).Write(form)
+				if err != nil {
+					return err
+				}
+				return os.WriteFile(out, b, 0o644)
+			}
+			if out != "" {
+				return os.WriteFile(out, []byte(formats.SheetMarkdown(s)+formats.HeardMarkdown(s, report)), 0o644)
+			}
 			switch {
 			case asJSON && listen:
 				return writeJSON(cmd.OutOrStdout(), formats.Listened{Sheet: s, Heard: report})
@@ -259,6 +278,8 @@ func translateCommand() *cobra.Command {
 	f.StringVar(&layer, "layer", "", "layer of the patch; the first where absent")
 	f.BoolVar(&byEar, "heard", false, "let parts count for as much as they are heard (renders the patch)")
 	f.BoolVar(&asJSON, "json", false, "print the whole sheet as JSON")
+	f.StringVar(&out, "out", "", "write the sheet into a file instead: .md, .csv, .xlsx or .pdf")
+	f.BoolVar(&force, "force", false, "write over a file that is there")
 	f.BoolVar(&asMarkdown, "markdown", false, "print the sheet as Markdown (the default)")
 	return c
 }

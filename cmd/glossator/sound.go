@@ -83,8 +83,8 @@ func (a *rendering) run(w, warnings io.Writer) error {
 	if a.bits != 16 && a.bits != 24 && a.bits != 32 {
 		return usageError{fmt.Errorf("--bits: expected 16, 24 or 32 (float), got %d", a.bits)}
 	}
-	if info, err := os.Stat(a.out); err == nil && info.Mode().IsRegular() && !a.force {
-		return usageError{fmt.Errorf("%s is there: name another file, or write over it with --force", a.out)}
+	if err := notThere(a.out, a.force); err != nil {
+		return err
 	}
 	rack, p, src, err := openPatch(a.patchFile, a.panels, warnings)
 	if err != nil {
@@ -205,6 +205,14 @@ func presetIDs() string {
 		ids = append(ids, p.ID)
 	}
 	return strings.Join(ids, ", ")
+}
+
+// notThere refuses to write over a file, unless it is asked to.
+func notThere(out string, force bool) error {
+	if info, err := os.Stat(out); out != "" && err == nil && info.Mode().IsRegular() && !force {
+		return usageError{fmt.Errorf("%s is there: name another file, or write over it with --force", out)}
+	}
+	return nil
 }
 
 // targetPanel finds a panel by its id or reads it from a file.

@@ -29,7 +29,9 @@ var envelopeLFO = Rule{ID: "one-shot", Name: "One-shot LFO and envelope for one 
 			put(env, meaning.PRelease, period)
 			e.Map[meaning.Ref(m.ID, meaning.PRate)] = meaning.Ref(env.ID, meaning.PDecay)
 			for _, r := range c.from(m.ID) {
-				e.route(r.ID).Polarity = "unipolar"
+				if e.Meaning.Route(r.ID) != nil { // what moved the LFO's own rate is gone with it
+					e.route(r.ID).Polarity = "unipolar"
+				}
 			}
 			out = append(out, e.Recast)
 		}

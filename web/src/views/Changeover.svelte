@@ -1,5 +1,4 @@
 <script lang="ts">
-  import { exportURL } from "../lib/api";
   import { app } from "../lib/app.svelte";
   import { stayAwake } from "../lib/awake.svelte";
   import * as sheets from "../lib/calls/sheets";
@@ -7,6 +6,7 @@
   import { load } from "../lib/load.svelte";
   import { route } from "../lib/route.svelte";
   import type { ChangeoverView } from "../lib/types";
+  import SaveAs from "../parts/SaveAs.svelte";
   import ClockPointer from "../parts/ClockPointer.svelte";
 
   /** From one patch to the next on an instrument: only what changes, in the order of its panel. */
@@ -90,11 +90,11 @@
         >{/if}
       <div class="end noprint">
         <a href={`/sheets/${id}/dial-in`}>Whole list</a> &nbsp;
-        <a download href={exportURL(`/sheets/${id}/changeover.md?from=${from}`)}
-          >As text</a
-        >
-        &nbsp;
-        <button class="linkish" onclick={() => print()}>Print</button>
+        <button class="linkish" onclick={() => print()}>Print</button> &nbsp;
+        <SaveAs
+          path={`/sheets/${id}/papers/changeover`}
+          query={`?from=${from}`}
+        />
       </div>
     </div>
     {#if view.others.length === 0}

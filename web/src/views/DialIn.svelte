@@ -15,6 +15,7 @@
   import Entries from "../parts/Entries.svelte";
   import ClockPointer from "../parts/ClockPointer.svelte";
   import CurrentLine from "../parts/CurrentLine.svelte";
+  import SaveAs from "../parts/SaveAs.svelte";
   import SendMIDI from "../parts/SendMIDI.svelte";
 
   let { id }: { id: number } = $props();
@@ -290,7 +291,8 @@
           onclick={() => (sending = !sending)}>MIDI</button
         >
         &nbsp;
-        <button class="linkish" onclick={() => print()}>Print</button>
+        <button class="linkish" onclick={() => print()}>Print</button> &nbsp;
+        <SaveAs path={`/sheets/${id}/papers/dial-in`} />
       </div>
     </div>
     <div class="noprint">

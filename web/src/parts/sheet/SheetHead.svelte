@@ -118,6 +118,10 @@
           text: "Print or save as text",
           href: exportURL(`/sheets/${id}/export.md`),
         },
+        ...["pdf", "xlsx", "csv"].map((form) => ({
+          text: `Save as ${form.toUpperCase()}`,
+          href: exportURL(`/sheets/${id}/papers/sheet.${form}`),
+        })),
         { text: "Save as JSON", href: exportURL(`/sheets/${id}/export.json`) },
         {
           text: "Delete this sheet",
