@@ -10,6 +10,7 @@ import (
 	"glossator/core/compare"
 	"glossator/core/hear"
 	"glossator/core/synth"
+	"glossator/formats/flac"
 	"glossator/formats/wav"
 	"glossator/store"
 )
@@ -25,10 +26,10 @@ type soundFileRequest struct {
 	Loop bool   `query:"loop"`
 }
 
-// soundFile gives a sound as a WAVE file; with loop=true with its tail folded onto its beginning.
+// soundFile gives a sound as a WAVE file, or as FLAC; with loop=true with its tail folded onto its beginning.
 func (s *Server) soundFile(ctx context.Context, in soundFileRequest) (none File[None], err error) {
-	key, ok := strings.CutSuffix(in.Key, ".wav")
-	if !ok {
+	key, form, _ := strings.Cut(in.Key, ".")
+	if form != "wav" && form != "flac" {
 		return none, store.ErrNotFound
 	}
 	k, err := s.sounds.get(key)
@@ -39,8 +40,13 @@ func (s *Server) soundFile(ctx context.Context, in soundFileRequest) (none File[
 	if in.Loop && k.Loop > 0 {
 		left, right = (&synth.Sound{Left: k.Left, Right: k.Right, Loop: k.Loop}).Looped()
 	}
+	x := &wav.Sound{Rate: k.Rate, Bits: 24, Left: left, Right: right}
+	if form == "flac" {
+		data, err := flac.Bytes(x)
+		return File[None]{Name: key + ".flac", Media: "audio/flac", Data: data, Forever: true}, err
+	}
 	var b bytes.Buffer
-	if err := wav.Write(&b, &wav.Sound{Rate: k.Rate, Bits: 24, Left: left, Right: right}); err != nil {
+	if err := wav.Write(&b, x); err != nil {
 		return none, err
 	}
 	return File[None]{Media: "audio/wav", Data: b.Bytes(), Forever: true}, nil // a key is of one content

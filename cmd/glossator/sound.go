@@ -7,6 +7,7 @@ import (
 	"io"
 	"math"
 	"os"
+	"path/filepath"
 	"runtime/debug"
 	"slices"
 	"strconv"
@@ -22,9 +23,12 @@ import (
 	"glossator/core/phrase"
 	"glossator/core/plan"
 	q "glossator/core/quantity"
+	"glossator/core/sampled"
 	"glossator/core/synth"
 	"glossator/core/translate"
 	"glossator/formats"
+	"glossator/formats/flac"
+	"glossator/formats/sfz"
 	"glossator/formats/smf"
 	"glossator/formats/wav"
 )
@@ -52,7 +56,7 @@ func renderCommand() *cobra.Command {
 	var a rendering
 	c := &cobra.Command{
 		Use:   "render --patch FILE --out FILE.wav",
-		Short: "Plays a patch, or its translation, into a WAVE file",
+		Short: "Plays a patch, or its translation, into a WAVE or FLAC file, or samples it (SFZ)",
 		Example: `  glossator render --patch keel.json --out keel.wav
   glossator render --patch keel.json --to halyard --school ear --out keel-on-halyard.wav`,
 		Args: cobra.NoArgs,
@@ -60,7 +64,7 @@ func renderCommand() *cobra.Command {
 	}
 	f := c.Flags()
 	f.StringVar(&a.patchFile, "patch", "", "patch file (JSON)")
-	f.StringVar(&a.out, "out", "", "file to write (WAVE)")
+	f.StringVar(&a.out, "out", "", "file to write: .wav, .flac, or .sfz for an instrument of samples")
 	f.StringVar(&a.phraseFile, "phrase", "", "Standard MIDI File to play in place of the patch's own phrase")
 	f.StringVar(&a.preset, "preset", "", "a line to try it with: "+presetIDs())
 	f.StringVar(&a.to, "to", "", "play the translation to this panel (id or file)")
@@ -107,18 +111,64 @@ func (a *rendering) run(w, warnings io.Writer) error {
 	if err != nil {
 		return err
 	}
+	if strings.EqualFold(filepath.Ext(a.out), ".sfz") {
+		return a.samples(w, p, layers)
+	}
 	s, err := synth.Render(layers, notes, synth.Options{Seed: a.seed, Wheel: p.Wheel})
 	if err != nil {
 		return err
 	}
-	var b bytes.Buffer
-	if err := wav.Write(&b, &wav.Sound{Rate: synth.Rate, Bits: a.bits, Float: a.bits == 32, Left: s.Left, Right: s.Right}); err != nil {
-		return err
+	x := &wav.Sound{Rate: synth.Rate, Bits: a.bits, Float: a.bits == 32, Left: s.Left, Right: s.Right}
+	var data []byte
+	if strings.EqualFold(filepath.Ext(a.out), ".flac") {
+		if data, err = flac.Bytes(x); err != nil {
+			return usageError{fmt.Errorf("--bits: %w", err)}
+		}
+	} else {
+		var b bytes.Buffer
+		if err := wav.Write(&b, x); err != nil {
+			return err
+		}
+		data = b.Bytes()
 	}
-	if err := os.WriteFile(a.out, b.Bytes(), 0o644); err != nil {
+	if err := os.WriteFile(a.out, data, 0o644); err != nil {
 		return err
 	}
 	return a.report(w, s)
+}
+
+// samples writes an instrument of samples: the text, and a folder of samples beside it.
+func (a *rendering) samples(w io.Writer, p *patch.Patch, layers []synth.Layer) error {
+	low, high := sampled.Range(p)
+	set, err := sampled.Make(sampled.Task{Name: p.Name, Layers: layers, Low: low, High: high, Wheel: p.Wheel, Seed: a.seed})
+	if err != nil {
+		return err
+	}
+	base := filepath.Base(a.out)
+	files, err := sfz.Files(strings.TrimSuffix(base, filepath.Ext(base)), set)
+	if err != nil {
+		return err
+	}
+	for i, f := range files {
+		at := a.out
+		if i > 0 {
+			at = filepath.Join(filepath.Dir(a.out), filepath.FromSlash(f.Name))
+		}
+		if err := notThere(at, a.force); err != nil {
+			return err
+		}
+		if err := os.MkdirAll(filepath.Dir(at), 0o755); err != nil {
+			return err
+		}
+		if err := os.WriteFile(at, f.Data, 0o644); err != nil {
+			return err
+		}
+	}
+	fmt.Fprintf(w, "%s: %d samples, keys %d to %d\n", a.out, len(set.Regions), low, high)
+	for _, l := range set.Left {
+		fmt.Fprintf(w, "  %s\n", l)
+	}
+	return nil
 }
 
 // phrase gives the phrase of the patch, or that of a MIDI file in its place.

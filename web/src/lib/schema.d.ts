@@ -1053,6 +1053,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/patches/{id}/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A patch as an instrument of samples: SFZ in a ZIP */
+        get: operations["get-patches-id-samples"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/patches/{id}/targets": {
         parameters: {
             query?: never;
@@ -1638,6 +1655,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{id}/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The target of a sheet, as it is set, as an instrument of samples: SFZ in a ZIP */
+        get: operations["get-sheets-id-samples"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/{id}/second": {
         parameters: {
             query?: never;
@@ -1765,7 +1799,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A sound as a WAVE file, with loop=true folded for looping; the key ends in .wav */
+        /** A sound as a WAVE file, with loop=true folded for looping; the key ends in .wav, or in .flac for FLAC */
         get: operations["get-sounds-key"];
         put?: never;
         post?: never;
@@ -6315,6 +6349,39 @@ export interface operations {
             };
         };
     };
+    "get-patches-id-samples": {
+        parameters: {
+            query?: {
+                layer?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-patches-id-targets": {
         parameters: {
             query?: {
@@ -7659,6 +7726,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Scales"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-sheets-id-samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { exportURL, part } from "../../lib/api";
   import type { ListenState } from "../../lib/listen.svelte";
   import type { SheetView } from "../../lib/types";
 
@@ -46,7 +47,41 @@
   </div>
 {/each}
 
+<h2 class="small">Save</h2>
+<ul class="small save">
+  {#each ["source", "target"] as const as side (side)}
+    {@const take = s[side]}
+    {#if take}
+      <li>
+        {side === "source" ? sheet.sheet.source.name : sheet.sheet.target.name}:
+        <a download={`${side}.wav`} href={exportURL(`/sounds/${take.key}.wav`)}
+          >WAVE</a
+        >
+        <a
+          download={`${side}.flac`}
+          href={exportURL(`/sounds/${take.key}.flac`)}>FLAC</a
+        >
+        <a
+          download
+          href={exportURL(
+            side === "source"
+              ? `/patches/${part(sheet.sheet.patch)}/samples`
+              : `/sheets/${sheet.id}/samples`,
+          )}>samples over the keyboard (SFZ)</a
+        >
+      </li>
+    {/if}
+  {/each}
+</ul>
+
 <style>
+  .save a {
+    margin-left: 0.375rem;
+  }
+  h2 {
+    font-weight: 600;
+    margin-top: 0.75rem;
+  }
   .drop {
     margin: 0.5rem 0;
     padding: 0.5rem;

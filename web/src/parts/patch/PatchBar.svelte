@@ -63,6 +63,10 @@
           text: "Save as a file",
           href: exportURL(`/patches/${part(id)}/export`),
         },
+        {
+          text: "Save as samples (SFZ)",
+          href: exportURL(`/patches/${part(id)}/samples`),
+        },
         { text: "Delete", run: () => void p.remove(), danger: true },
       ]}
     />
