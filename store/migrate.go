@@ -57,6 +57,15 @@ var migrations = []migration{
 			planned TEXT NOT NULL, reading TEXT NOT NULL, tags TEXT NOT NULL, why TEXT NOT NULL, who TEXT NOT NULL, at DATETIME NOT NULL)`,
 		`CREATE INDEX entries_sheet ON entries (sheet_id)`,
 	}},
+	{11, []string{
+		`CREATE TABLE memories (panel_id TEXT PRIMARY KEY, banks INTEGER NOT NULL, programs INTEGER NOT NULL, first INTEGER NOT NULL, updated_at DATETIME NOT NULL)`,
+		`CREATE TABLE slots (panel_id TEXT NOT NULL, bank INTEGER NOT NULL, program INTEGER NOT NULL, name TEXT NOT NULL, sheet_id INTEGER NOT NULL, protected INTEGER NOT NULL, at DATETIME NOT NULL,
+			PRIMARY KEY (panel_id, bank, program))`,
+		`CREATE TABLE photographs (id INTEGER PRIMARY KEY AUTOINCREMENT, kind TEXT NOT NULL, ref TEXT NOT NULL, caption TEXT NOT NULL, width INTEGER NOT NULL, height INTEGER NOT NULL, bytes INTEGER NOT NULL,
+			hash TEXT NOT NULL, at DATETIME NOT NULL)`,
+		`CREATE INDEX photographs_ref ON photographs (kind, ref)`,
+		`CREATE TABLE images (hash TEXT PRIMARY KEY, data BLOB NOT NULL, made_at DATETIME NOT NULL)`,
+	}},
 }
 
 // migrate brings the database to the newest schema, one transaction a step.

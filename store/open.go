@@ -40,7 +40,7 @@ func opened(file string) (_ *Store, err error) {
 	if err := isDatabase(abs); err != nil {
 		return nil, err
 	}
-	s := &Store{now: func() time.Time { return time.Now().UTC() }}
+	s := &Store{file: abs, now: func() time.Time { return time.Now().UTC() }}
 	defer func() {
 		if err != nil {
 			_ = s.Close()

@@ -210,6 +210,9 @@ func (c *changing) delete(s *Store, items []Item) error {
 			if err := c.unshelve(it); err != nil {
 				return err
 			}
+			if err := c.withPhotographs(it); err != nil {
+				return err
+			}
 		}
 		return nil
 	}
@@ -230,7 +233,12 @@ func (c *changing) delete(s *Store, items []Item) error {
 	if err := of(KindPatch, func(id string) error { return c.deletePatch(s, id) }); err != nil {
 		return err
 	}
-	return of(KindPanel, c.deletePanel)
+	return of(KindPanel, func(id string) error {
+		if err := c.deletePanel(id); err != nil {
+			return err
+		}
+		return c.withMemory(id)
+	})
 }
 
 func (c *changing) unshelve(it Item) error {

@@ -27,6 +27,7 @@ type Store struct {
 	w    *gorm.DB
 	now  func() time.Time
 	lock *flock.Flock
+	file string // of the database
 	// based is the version that changes are made for (On); empty for what stands there.
 	based string
 }
