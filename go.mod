@@ -15,6 +15,7 @@ require (
 	github.com/invopop/jsonschema v0.14.0
 	github.com/labstack/echo/v5 v5.4.4
 	github.com/mewkiz/flac v1.0.14
+	github.com/rwcarlsen/goexif v0.0.0-20190401172101-9e8deecbddbd
 	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3
 	github.com/spf13/cobra v1.10.2
 	github.com/xuri/excelize/v2 v2.11.1

@@ -42,6 +42,42 @@ func (Upload[T]) form() any { var v T; return v }
 
 type upload interface{ form() any }
 
+// Inflow is a request body that is read while it comes, for what is too large to be held.
+type Inflow struct{ Reader io.Reader }
+
+func (Inflow) form() any { return None{} }
+
+// Stream is an answer that is a file, written while it is made. An error after its first byte breaks the connection off, so that nobody takes a part for the whole.
+type Stream struct {
+	Name, Media string
+	Write       func(w io.Writer) error
+}
+
+func (Stream) form() any { return None{} }
+
+func (f Stream) send(c *echo.Context) error {
+	h := c.Response().Header()
+	h.Set("Content-Type", f.Media)
+	h.Set("Content-Disposition", fmt.Sprintf("attachment; filename=%q", f.Name))
+	w := &begun{Writer: c.Response()}
+	err := f.Write(w)
+	if err != nil && w.begun {
+		panic(http.ErrAbortHandler)
+	}
+	return err
+}
+
+// begun is a writer that knows whether anything has been written.
+type begun struct {
+	io.Writer
+	begun bool
+}
+
+func (w *begun) Write(b []byte) (int, error) {
+	w.begun = true
+	return w.Writer.Write(b)
+}
+
 // File is an answer that is a file of the form T, to be kept under a name; of any bytes where T is None.
 type File[T any] struct {
 	Name, Media string
@@ -216,6 +252,10 @@ func fill(field reflect.Value, text string) error {
 }
 
 func decodeBody(c *echo.Context, field reflect.Value) error {
+	if _, streamed := field.Interface().(Inflow); streamed {
+		field.Set(reflect.ValueOf(Inflow{c.Request().Body}))
+		return nil
+	}
 	if _, raw := field.Interface().(upload); raw {
 		data, err := io.ReadAll(c.Request().Body)
 		if err != nil {

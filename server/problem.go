@@ -9,9 +9,11 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"glossator/archive"
 	"glossator/core/fault"
 	"glossator/core/synth"
 	"glossator/formats"
+	"glossator/formats/photo"
 	"glossator/store"
 )
 
@@ -62,6 +64,12 @@ func problemOf(err error) Problem {
 		p.Status, p.Title, p.Detail = http.StatusUnprocessableEntity, "The input is at fault", bad.Error()
 	case errors.Is(err, store.ErrNotFound):
 		p.Status, p.Title, p.Detail = http.StatusNotFound, "Not here", "There is nothing under this address. It may have been deleted: go back to the desk, or undo."
+	case errors.Is(err, store.ErrNoBackup), errors.Is(err, archive.ErrArchive), errors.Is(err, photo.ErrPicture), errors.Is(err, store.ErrNoSlot):
+		p.Status, p.Title, p.Detail = http.StatusUnprocessableEntity, "The input is at fault", capital(err.Error())+". Nothing was changed."
+	case errors.Is(err, store.ErrProtected):
+		p.Status, p.Title, p.Detail = http.StatusConflict, "Protected", capital(err.Error())+". Take the protection away first, or choose another slot."
+	case errors.Is(err, store.ErrTaken):
+		p.Status, p.Title, p.Detail = http.StatusConflict, "In use", capital(err.Error())+"."
 	case errors.Is(err, synth.ErrStopped):
 		p.Status, p.Title, p.Detail = http.StatusConflict, "Given up", "Nobody waited for this sound any more. Ask for it again."
 	case errors.As(err, &stored):
@@ -75,13 +83,13 @@ func problemOf(err error) Problem {
 	case errors.Is(err, store.ErrInUse):
 		p.Status, p.Title, p.Detail = http.StatusConflict, "In use", err.Error()+". Undo that first."
 	case errors.As(err, &tooBig):
-		p.Status, p.Title, p.Detail = http.StatusRequestEntityTooLarge, "Too large", "A file may have at most 5 MB."
+		p.Status, p.Title, p.Detail = http.StatusRequestEntityTooLarge, "Too large", tooLarge
 	case errors.As(err, &coder):
 		p.Status = coder.StatusCode()
 		p.Title, p.Detail = http.StatusText(p.Status), "The request was refused."
 		switch p.Status {
 		case http.StatusRequestEntityTooLarge:
-			p.Title, p.Detail = "Too large", "A file may have at most 5 MB."
+			p.Title, p.Detail = "Too large", tooLarge
 		case http.StatusNotFound:
 			p.Title, p.Detail = "Not here", "There is nothing under this address."
 		case http.StatusForbidden:
@@ -90,6 +98,9 @@ func problemOf(err error) Problem {
 	}
 	return p
 }
+
+// tooLarge says what is taken.
+var tooLarge = fmt.Sprintf("A file may have at most %d MB, a recording %d MB, a photograph %d MB, a backup or an archive %d GB.", BodyLimit>>20, RecordingLimit>>20, PhotographLimit>>20, int64(KeptLimit)>>30)
 
 func capital(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 

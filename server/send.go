@@ -103,6 +103,9 @@ func (s *Server) sheetSend(ctx context.Context, in sendRequest) (none Sending, e
 		return none, err
 	}
 	out := Sending{Lines: []SendLine{}, Left: []SendLeft{}, Ask: asks(j.dst)}
+	if err := s.notProtected(j.row.Target, in.Bank, in.Program); err != nil {
+		return none, err
+	}
 	if out.Before, err = programChange(in.Program, in.Bank, channel); err != nil {
 		return none, err
 	}

@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"path"
 	"strings"
+	"sync"
 	"time"
 
 	lru "github.com/hashicorp/golang-lru/v2"
@@ -35,11 +36,14 @@ type Config struct {
 	Log   *slog.Logger
 	// Address is where other devices find the program; empty where none can.
 	Address string
+	// Version of the program, which archives tell.
+	Version string
 }
 
 // Server answers the API and the app.
 type Server struct {
 	address string // where other devices find it
+	version string
 	store   *store.Store
 	log     *slog.Logger
 	echo    *echo.Echo
@@ -61,7 +65,7 @@ const BodyLimit = formats.MaxSize
 
 // New makes a server; it does not listen yet.
 func New(cfg Config) *Server {
-	s := &Server{address: cfg.Address, store: cfg.Store, log: cfg.Log, cache: newCache(), views: newViews(), queue: newQueue(), large: semaphore.NewWeighted(largeAtOnce), echo: echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true})}), sounds: newSounds(cfg.Sounds)}
+	s := &Server{address: cfg.Address, version: cfg.Version, store: cfg.Store, log: cfg.Log, cache: newCache(), views: newViews(), queue: newQueue(), large: semaphore.NewWeighted(largeAtOnce), echo: echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true})}), sounds: newSounds(cfg.Sounds)}
 	if s.log == nil {
 		s.log = slog.New(slog.DiscardHandler)
 	}
@@ -91,6 +95,11 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 			h.MaxHeaderBytes = 64 << 10
 			return nil
 		}}
+	ctx, end := context.WithCancel(ctx)
+	var daily sync.WaitGroup
+	daily.Go(func() { s.BackUpDaily(ctx) })
+	defer daily.Wait()
+	defer end()
 	return sc.Start(ctx, s.echo)
 }
 

@@ -111,7 +111,7 @@ func listen(cmd *cobra.Command, st *store.Store, sounds, host string, port int) 
 	if !shown.IP.IsLoopback() {
 		address = "http://" + at + "/"
 	}
-	srv := server.New(server.Config{Store: st, Sounds: sounds, Hosts: []string{host}, Log: log, Address: address})
+	srv := server.New(server.Config{Store: st, Sounds: sounds, Hosts: []string{host}, Log: log, Address: address, Version: Version})
 	if ip := net.ParseIP(host); ip != nil && !ip.IsLoopback() {
 		fmt.Fprintln(cmd.ErrOrStderr(), "Careful: this address can be reached from the network, and there is no password.")
 	}
