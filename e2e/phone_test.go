@@ -17,7 +17,7 @@ var views = []struct {
 }{
 	{"/", nil}, {"/", []string{"ArrowDown", "x"}}, {"/patches", nil}, {"/patches", []string{"ArrowDown", "x"}}, {"/patches", []string{"n"}}, {"/patches/keel", nil}, {"/patches/keel", []string{"e"}}, {"/patches/keel", []string{"f"}}, {"/patches/keel", []string{"p"}},
 	{"/patches/keel", []string{"v"}}, {"/patches/foghorn", []string{"k"}}, {"/patches/foghorn", []string{"y"}}, {"/panels", nil}, {"/panels", []string{"ArrowDown", "x"}}, {"/panels/halyard", nil}, {"/panels?line=new", nil},
-	{"/panels/kedge/workshop", nil}, {"/panels/kedge/bench", nil}, {"/panels/kedge/bench/mix.noise", []string{"Space"}}, {"/panels/halyard/workshop?line=controls:filter.cutoff", nil}, {"/panels/halyard/workshop?line=modules:filter", nil}, {"/log", nil}, {"/sheets/1/changeover", nil}, {"/sheets/1/dial-in?line=filter.cutoff", []string{"c"}}, {"/sheets/1/dial-in", []string{"m"}}, {"/bank", nil}, {"/reckoner", nil},
+	{"/panels/kedge/workshop", nil}, {"/panels/kedge/bench", nil}, {"/panels/kedge/bench/mix.noise", []string{"Space"}}, {"/panels/halyard/workshop?line=controls:filter.cutoff", nil}, {"/panels/halyard/workshop?line=modules:filter", nil}, {"/log", nil}, {"/keep", nil}, {"/panels/halyard/slots", nil}, {"/patches/keel", []string{"s"}}, {"/sheets/1/changeover", nil}, {"/sheets/1/dial-in?line=filter.cutoff", []string{"c"}}, {"/sheets/1/dial-in", []string{"m"}}, {"/bank", nil}, {"/reckoner", nil},
 	{"/sheets/1", nil}, {"/sheets/1?line=filter.cutoff", nil}, {"/sheets/1", []string{"p"}}, {"/sheets/1/dial-in", nil}, {"/sheets/1/listen", nil}, {"/patches/keel/targets", nil}, {"/attic", nil},
 }
 

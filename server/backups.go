@@ -65,10 +65,13 @@ func (s *Server) backupMake(ctx context.Context, _ None) (none Backups, err erro
 	return s.backups(ctx, None{})
 }
 
+// KeptBody is how many daily backups are kept.
+type KeptBody struct {
+	Kept int `json:"kept"`
+}
+
 type backupsKeptRequest struct {
-	Body struct {
-		Kept int `json:"kept"`
-	}
+	Body KeptBody
 }
 
 func (s *Server) backupsKept(ctx context.Context, in backupsKeptRequest) (none Backups, err error) {

@@ -34,7 +34,7 @@ func TestBackupsByThePage(t *testing.T) {
 		func() Restored { return ask[Restored](c, "POST", "/restore", string(data), 200) },
 	} {
 		if i == 1 {
-			ask[any](c, "DELETE", "/sheets/1", "", 200)
+			ask[any](c, "DELETE", "/sheets/1", "", 204)
 		}
 		r := restore()
 		if r.Before.Kind != "before" {
@@ -167,4 +167,3 @@ func TestSlotsByThePage(t *testing.T) {
 		t.Error("an instrument without memory remembers")
 	}
 }
-

@@ -125,11 +125,14 @@ func (s *Server) photographImage(ctx context.Context, in ofPhotograph) (none Fil
 	return File[None]{Media: http.DetectContentType(data), Data: data, Forever: true}, nil
 }
 
+// CaptionBody is what is under a photograph.
+type CaptionBody struct {
+	Caption string `json:"caption"`
+}
+
 type captionRequest struct {
 	ID   uint `path:"id"`
-	Body struct {
-		Caption string `json:"caption"`
-	}
+	Body CaptionBody
 }
 
 func (s *Server) photographCaption(ctx context.Context, in captionRequest) (none None, err error) {

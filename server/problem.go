@@ -58,14 +58,14 @@ func problemOf(err error) Problem {
 		p.Status, p.Title, p.Detail, p.Clashes = http.StatusPreconditionFailed, "Changed elsewhere", capital(stale.Error())+". Nothing was stored: look at what stands there now, then change it again.", stale.Clashes
 	case errors.Is(err, store.ErrNotLast):
 		p.Status, p.Title, p.Detail = http.StatusConflict, "Not the last step", capital(err.Error())+". Nothing was taken back: look at what was changed elsewhere first."
+	case errors.Is(err, store.ErrNoBackup), errors.Is(err, archive.ErrArchive), errors.Is(err, photo.ErrPicture), errors.Is(err, store.ErrNoSlot):
+		p.Status, p.Title, p.Detail = http.StatusUnprocessableEntity, "The input is at fault", capital(err.Error())+". Nothing was changed."
 	case errors.Is(err, store.ErrDisk):
 		p.Status, p.Title, p.Detail = http.StatusInsufficientStorage, "The disk is in the way", capital(err.Error())+"."
 	case errors.As(err, &bad):
 		p.Status, p.Title, p.Detail = http.StatusUnprocessableEntity, "The input is at fault", bad.Error()
 	case errors.Is(err, store.ErrNotFound):
 		p.Status, p.Title, p.Detail = http.StatusNotFound, "Not here", "There is nothing under this address. It may have been deleted: go back to the desk, or undo."
-	case errors.Is(err, store.ErrNoBackup), errors.Is(err, archive.ErrArchive), errors.Is(err, photo.ErrPicture), errors.Is(err, store.ErrNoSlot):
-		p.Status, p.Title, p.Detail = http.StatusUnprocessableEntity, "The input is at fault", capital(err.Error())+". Nothing was changed."
 	case errors.Is(err, store.ErrProtected):
 		p.Status, p.Title, p.Detail = http.StatusConflict, "Protected", capital(err.Error())+". Take the protection away first, or choose another slot."
 	case errors.Is(err, store.ErrTaken):

@@ -84,13 +84,16 @@ func nameOf(x *store.Sheet) string {
 	return x.PatchName
 }
 
+// MemoryBody is how a memory is laid out.
+type MemoryBody struct {
+	Banks    int `json:"banks"`
+	Programs int `json:"programs"`
+	First    int `json:"first"`
+}
+
 type memoryRequest struct {
 	ID   string `path:"id"`
-	Body struct {
-		Banks    int `json:"banks"`
-		Programs int `json:"programs"`
-		First    int `json:"first"`
-	}
+	Body MemoryBody
 }
 
 func (s *Server) memory(ctx context.Context, in memoryRequest) (none Slots, err error) {
@@ -112,17 +115,20 @@ func plain(err error) error {
 	return badRequest{err}
 }
 
+// SlotBody is what stands in a slot.
+type SlotBody struct {
+	// Name is what stands there; that of the sheet where it is empty. Sheet is the translation that goes there, 0 for something else.
+	Name  string `json:"name"`
+	Sheet uint   `json:"sheet"`
+	// Over writes over what stands there.
+	Over bool `json:"over"`
+}
+
 type slotRequest struct {
 	ID      string `path:"id"`
 	Bank    int    `path:"bank"`
 	Program int    `path:"program"`
-	Body    struct {
-		// Name is what stands there; that of the sheet where it is empty. Sheet is the translation that goes there, 0 for something else.
-		Name  string `json:"name"`
-		Sheet uint   `json:"sheet"`
-		// Over writes over what stands there.
-		Over bool `json:"over"`
-	}
+	Body    SlotBody
 }
 
 const mostSlotName = 120
@@ -154,13 +160,16 @@ func (s *Server) slotPut(ctx context.Context, in slotRequest) (none Slots, err e
 	return s.slots(ctx, named{in.ID})
 }
 
+// ProtectionBody says whether a slot is protected.
+type ProtectionBody struct {
+	Protected bool `json:"protected"`
+}
+
 type protectionRequest struct {
 	ID      string `path:"id"`
 	Bank    int    `path:"bank"`
 	Program int    `path:"program"`
-	Body    struct {
-		Protected bool `json:"protected"`
-	}
+	Body    ProtectionBody
 }
 
 func (s *Server) slotProtect(ctx context.Context, in protectionRequest) (none Slots, err error) {

@@ -19,6 +19,8 @@
   import Reckoner from "./views/Reckoner.svelte";
   import Sheet from "./views/Sheet.svelte";
   import Changeover from "./views/Changeover.svelte";
+  import Keep from "./views/Keep.svelte";
+  import Slots from "./views/Slots.svelte";
   import Log from "./views/Log.svelte";
   import Bench from "./views/Bench.svelte";
   import BenchList from "./views/BenchList.svelte";
@@ -62,6 +64,10 @@
       <Reckoner />
     {:else if route.place.view === "log"}
       <Log />
+    {:else if route.place.view === "keep"}
+      <Keep />
+    {:else if route.place.view === "slots"}
+      {#key route.place.id}<Slots id={route.place.id} />{/key}
     {:else if route.place.view === "panels"}
       <Panels />
     {:else if route.place.view === "panel"}

@@ -11,6 +11,7 @@ const to: Record<string, string> = {
   b: "/bank",
   i: "/panels",
   l: "/log",
+  k: "/keep",
 };
 const free = () => !app.help && !app.asking;
 export const everywhere: Key[] = [
@@ -29,8 +30,8 @@ export const everywhere: Key[] = [
     run: () => (app.help = !app.help),
   },
   {
-    keys: "g then d, p, b, i or l",
-    does: "go to the desk, the patches, the bank the instruments' panels or the log",
+    keys: "g then d, p, b, i, l or k",
+    does: "go to the desk, the patches, the bank, the instruments' panels, the log, or to backups and archives",
     on: "g",
     run: () => (go = true),
     while: free,

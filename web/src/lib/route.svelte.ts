@@ -11,6 +11,8 @@ export type Place =
   | { view: "bank" }
   | { view: "reckoner" }
   | { view: "log" }
+  | { view: "keep" }
+  | { view: "slots"; id: string }
   | { view: "patches" }
   | { view: "patch"; id: string }
   | { view: "sheet"; id: number }
@@ -30,6 +32,7 @@ function parse(path: string): Place {
   if (p.length === 0) return { view: "desk" };
   if (p.length === 1 && p[0] === "panels") return { view: "panels" };
   if (p.length === 1 && p[0] === "reckoner") return { view: "reckoner" };
+  if (p.length === 1 && p[0] === "keep") return { view: "keep" };
   if (p.length === 1 && p[0] === "log") return { view: "log" };
   if (p.length === 1 && p[0] === "patches") return { view: "patches" };
   if (p.length === 2 && p[0] === "panels")
@@ -41,6 +44,8 @@ function parse(path: string): Place {
     return { view: "benches", id: p[1] ?? "" };
   if (p.length === 4 && p[0] === "panels" && p[2] === "bench")
     return { view: "bench", id: p[1] ?? "", control: p[3] ?? "" };
+  if (p.length === 3 && p[0] === "panels" && p[2] === "slots")
+    return { view: "slots", id: p[1] ?? "" };
   if (p.length === 3 && p[0] === "panels" && p[2] === "workshop")
     return { view: "workshop", id: p[1] ?? "" };
   if (p.length === 2 && p[0] === "patches")

@@ -2312,6 +2312,9 @@ export interface components {
         Cables: {
             cables: components["schemas"]["Cable"][];
         };
+        CaptionBody: {
+            caption: string;
+        };
         Carried: {
             clean: boolean;
             cost: number;
@@ -2680,6 +2683,9 @@ export interface components {
         KeepVersion: {
             note: string;
         };
+        KeptBody: {
+            kept: number;
+        };
         KindView: {
             kind: string;
             label: string;
@@ -2915,6 +2921,11 @@ export interface components {
             what: string;
             why?: string;
             word?: string;
+        };
+        MemoryBody: {
+            banks: number;
+            first: number;
+            programs: number;
         };
         Module: {
             fixed?: {
@@ -3381,6 +3392,9 @@ export interface components {
             title: string;
             type: string;
         };
+        ProtectionBody: {
+            protected: boolean;
+        };
         Quantity: {
             dim: string;
             name?: string;
@@ -3756,6 +3770,11 @@ export interface components {
             source?: string;
             via?: string;
             when?: components["schemas"]["When"][];
+        };
+        SlotBody: {
+            name: string;
+            over: boolean;
+            sheet: number;
         };
         SlotRow: {
             at: string;
@@ -4180,7 +4199,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"];
+                "application/json": components["schemas"]["KeptBody"];
             };
         };
         responses: {
@@ -5216,7 +5235,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"];
+                "application/json": components["schemas"]["MemoryBody"];
             };
         };
         responses: {
@@ -5385,7 +5404,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"];
+                "application/json": components["schemas"]["SlotBody"];
             };
         };
         responses: {
@@ -5455,7 +5474,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"];
+                "application/json": components["schemas"]["ProtectionBody"];
             };
         };
         responses: {
@@ -7353,7 +7372,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"];
+                "application/json": components["schemas"]["CaptionBody"];
             };
         };
         responses: {

@@ -9,7 +9,7 @@
     {
       href: "/",
       label: "Desk",
-      views: ["desk", "sheet", "dialin", "changeover", "listen"],
+      views: ["desk", "sheet", "dialin", "changeover", "listen", "keep"],
     },
     {
       href: "/patches",
@@ -20,7 +20,7 @@
     {
       href: "/panels",
       label: "Panels",
-      views: ["panels", "panel", "workshop", "benches", "bench"],
+      views: ["panels", "panel", "workshop", "benches", "bench", "slots"],
     },
     { href: "/log", label: "Log", views: ["log"] },
     { href: "/reckoner", label: "Reckoner", views: ["reckoner"] },

@@ -416,7 +416,7 @@
                         class="small"
                         href={exportURL(`/takes/${t.sound}`)}
                         download={`${v.label} ${t.reading}.wav`}
-                        aria-label={`The sound of the take at ${t.reading}`}
+                        aria-label={`wav: the sound of the take at ${t.reading}`}
                         >wav</a
                       >{/if}
                     <button

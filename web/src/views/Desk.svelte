@@ -121,7 +121,10 @@
 </script>
 
 <div class="page">
-  <h1>Desk</h1>
+  <div class="bar">
+    <h1>Desk</h1>
+    <div class="end"><a href="/keep">Backups and archives</a></div>
+  </div>
   {#if !desk}
     <p class="soft" role="status">Loading</p>
   {:else}

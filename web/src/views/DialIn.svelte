@@ -8,6 +8,7 @@
   import { Live } from "../lib/live.svelte";
   import { load } from "../lib/load.svelte";
   import { Places } from "../lib/places";
+  import { Pictures } from "../lib/photographs.svelte";
   import { route } from "../lib/route.svelte";
   import type { Line, SheetView, Taken } from "../lib/types";
   import { stayAwake } from "../lib/awake.svelte";
@@ -15,10 +16,13 @@
   import Entries from "../parts/Entries.svelte";
   import ClockPointer from "../parts/ClockPointer.svelte";
   import CurrentLine from "../parts/CurrentLine.svelte";
+  import Photographs from "../parts/Photographs.svelte";
   import SaveAs from "../parts/SaveAs.svelte";
   import SendMIDI from "../parts/SendMIDI.svelte";
 
   let { id }: { id: number } = $props();
+  // svelte-ignore state_referenced_locally
+  const pictures = new Pictures({ sheet: id });
   let view = $state<SheetView | null>(null);
   let missing = $state("");
   let sending = $state(false);
@@ -427,6 +431,7 @@
           onclick={() => void note(true)}>Sign it off</Button
         >
       </form>
+      <Photographs s={pictures} />
     </details>
 
     <h2>First</h2>

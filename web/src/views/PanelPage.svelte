@@ -85,6 +85,12 @@
       run: () => route.go(`/panels/${part(id)}/bench`),
     },
     {
+      keys: "m",
+      does: "what stands in its memory",
+      on: "m",
+      run: () => route.go(`/panels/${part(id)}/slots`),
+    },
+    {
       keys: "Esc",
       does: "back to where you came from",
       on: "Escape",
@@ -112,6 +118,7 @@
           >Open the workshop</a
         >
         <a href={`/panels/${part(id)}/bench`}>Measure its laws</a>
+        {#if view.memory}<a href={`/panels/${part(id)}/slots`}>Slots</a>{/if}
         <a download href={exportURL(`/panels/${part(id)}/controls.csv`)}
           >Controls as CSV</a
         >

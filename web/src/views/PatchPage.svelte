@@ -3,9 +3,11 @@
   import { flushSync } from "svelte";
   import { exportURL, part } from "../lib/api";
   import { typing } from "../lib/app.svelte";
+  import { Pictures } from "../lib/photographs.svelte";
   import { keys, through } from "../lib/keys.svelte";
   import { PatchState } from "../lib/patch.svelte";
   import { route } from "../lib/route.svelte";
+  import Photographs from "../parts/Photographs.svelte";
   import ListenMIDI from "../parts/ListenMIDI.svelte";
   import Cables from "../parts/patch/Cables.svelte";
   import Flavours from "../parts/patch/Flavours.svelte";
@@ -24,6 +26,8 @@
   const p = new PatchState(id);
   let bar = $state<PatchBar | undefined>();
   let midi = $state<FromMIDI | undefined>();
+  // svelte-ignore state_referenced_locally
+  const pictures = new Pictures({ patch: id });
 
   /** Opens the field of the chosen line with the focus in it. */
   function edit(empty = false) {
@@ -151,6 +155,12 @@
       run: () => void p.translate(),
     },
     {
+      keys: "s",
+      does: "photographs of the panel, beside the readings",
+      on: "s",
+      run: () => (pictures.open = !pictures.open),
+    },
+    {
       keys: "b",
       does: "compare targets: which carries it best",
       on: "b",
@@ -179,6 +189,7 @@
       {view}
       openHead={() => (p.head = true)}
       fromMIDI={() => midi?.choose()}
+      photographs={() => (pictures.open = !pictures.open)}
     />
     {#if p.listening}<ListenMIDI
         panel={view.panel}
@@ -224,7 +235,10 @@
         <kbd>Delete</kbd> puts it to init</span
       >
     </div>
-    <ReadingTable {p} {edit} />
+    <div class:pictured={pictures.open}>
+      <div><ReadingTable {p} {edit} /></div>
+      {#if pictures.open}<aside><Photographs s={pictures} /></aside>{/if}
+    </div>
     {#if view.points.length > 0}<Cables {p} {view} />{/if}
     {#if p.drawer !== "phrase"}<PhraseLine {p} {view} />{/if}
     <Flavours {p} {view} />
@@ -252,6 +266,25 @@
 </div>
 
 <style>
+  .pictured {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) minmax(16rem, 28rem);
+    gap: 0 1.5rem;
+    align-items: start;
+  }
+  .pictured aside {
+    position: sticky;
+    top: 0.5rem;
+  }
+  @media (max-width: 60rem) {
+    .pictured {
+      grid-template-columns: minmax(0, 1fr);
+    }
+    .pictured aside {
+      position: static;
+      order: -1;
+    }
+  }
   .notes {
     max-width: 50rem;
     margin: 0.5rem 0 1rem;

@@ -12,11 +12,13 @@
     view,
     openHead,
     fromMIDI,
+    photographs,
   }: {
     p: PatchState;
     view: PatchView;
     openHead: () => void;
     fromMIDI: () => void;
+    photographs: () => void;
   } = $props();
   const id = $derived(p.id);
   let player = $state<PlayPatch | null>(null);
@@ -58,10 +60,15 @@
           text: "Listen to the instrument",
           run: () => (p.listening = !p.listening),
         },
+        { text: "Photographs of the panel", run: photographs },
         { text: "Duplicate", run: () => void p.copy() },
         {
           text: "Save as a file",
           href: exportURL(`/patches/${part(id)}/export`),
+        },
+        {
+          text: "Save with its sheets (archive)",
+          href: exportURL(`/archive?patches=${part(id)}`),
         },
         {
           text: "Save as samples (SFZ)",

@@ -110,6 +110,14 @@
     <More
       acts={[
         { text: "MIDI to and from it", run: () => (s.midi = !s.midi) },
+        ...(sheet.target.memory
+          ? [
+              {
+                text: `Slots of ${sheet.target.name}`,
+                href: `/panels/${part(sheet.target.id)}/slots`,
+              },
+            ]
+          : []),
         {
           text: "Compare targets",
           href: `/patches/${part(sheet.patch)}/targets`,
