@@ -11,7 +11,7 @@ import (
 type Entry struct {
 	ID      uint `gorm:"primaryKey"`
 	SheetID uint
-	// Kind is "correction", "note" or "sign-off".
+	// Kind is "correction", "note" or "sign-off"; the log gives others, too, from where they are kept.
 	Kind string
 	// Control was planned to stand at Planned and was set to Reading; empty where the entry is about the whole.
 	Control, Label, Planned, Reading string
@@ -26,6 +26,22 @@ const (
 	KindNote       = "note"
 	KindSignOff    = "sign-off"
 )
+
+// What stands in the log besides, from where it is kept.
+const (
+	KindTrial      = "blind test"
+	KindPhotograph = "photograph"
+	KindVersion    = "version"
+)
+
+// logged are all lines of the log with what they are about: entries, blind tests, photographs, and kept versions of patches.
+const logged = `(
+	SELECT e.id, e.sheet_id, e.kind, e.control, e.label, e.planned, e.reading, e.tags, e.why, e.who, e.at, s.patch, s.patch_name, s.source, s.target, s.target_revision, s.overrides FROM entries e JOIN sheets s ON s.id = e.sheet_id
+	UNION ALL SELECT t.id, t.sheet_id, 'blind test', '', '', '', '', '', t.right || ' of ' || t."of" || ' right', '', t.at, s.patch, s.patch_name, s.source, s.target, s.target_revision, NULL FROM trials t JOIN sheets s ON s.id = t.sheet_id
+	UNION ALL SELECT p.id, s.id, 'photograph', '', '', '', '', '', p.caption, '', p.at, s.patch, s.patch_name, s.source, s.target, s.target_revision, NULL FROM photographs p JOIN sheets s ON p.kind = 'sheet' AND s.id = CAST(p.ref AS INTEGER)
+	UNION ALL SELECT p.id, 0, 'photograph', '', '', '', '', '', p.caption, '', p.at, x.id, x.name, x.panel, '', 0, NULL FROM photographs p JOIN patches x ON p.kind = 'patch' AND x.id = p.ref
+	UNION ALL SELECT v.number, 0, 'version', '', '', '', '', '', v.note, '', v.at, x.id, x.name, x.panel, '', 0, NULL FROM versions v JOIN patches x ON x.id = v.patch
+) AS entries`
 
 // MostEntries is how many lines of a log are given at once.
 const MostEntries = 500
@@ -82,20 +98,20 @@ type Search struct {
 
 // Entries gives what the log holds, the newest first, at most MostEntries.
 func (s *Store) Entries(ask Search) ([]Logged, error) {
-	q := s.db.Table("entries").Select("entries.*, sheets.patch, sheets.patch_name, sheets.source, sheets.target, sheets.target_revision, sheets.overrides").Joins("JOIN sheets ON sheets.id = entries.sheet_id")
+	q := s.db.Table(logged)
 	if ask.Sheet > 0 {
 		q = q.Where("entries.sheet_id = ?", ask.Sheet)
 	}
-	for column, want := range map[string]string{"sheets.patch": ask.Patch, "sheets.source": ask.Source, "sheets.target": ask.Target, "entries.kind": ask.Kind} {
+	for column, want := range map[string]string{"entries.patch": ask.Patch, "entries.source": ask.Source, "entries.target": ask.Target, "entries.kind": ask.Kind} {
 		if want != "" {
 			q = q.Where(column+" = ?", want)
 		}
 	}
 	for _, word := range strings.Fields(ask.Find) {
 		like := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(word) + "%"
-		q = q.Where(`(entries.label LIKE @w ESCAPE '\' OR entries.tags LIKE @w ESCAPE '\' OR entries.why LIKE @w ESCAPE '\' OR entries.who LIKE @w ESCAPE '\' OR entries.reading LIKE @w ESCAPE '\' OR entries.kind LIKE @w ESCAPE '\' OR sheets.patch_name LIKE @w ESCAPE '\' OR sheets.source LIKE @w ESCAPE '\' OR sheets.target LIKE @w ESCAPE '\')`, map[string]any{"w": like})
+		q = q.Where(`entries.label || ' ' || entries.tags || ' ' || entries.why || ' ' || entries.who || ' ' || entries.reading || ' ' || entries.kind || ' ' || entries.patch_name || ' ' || entries.source || ' ' || entries.target LIKE ? ESCAPE '\'`, like)
 	}
 	out := []Logged{}
-	err := q.Order("entries.id DESC").Limit(MostEntries).Find(&out).Error
+	err := q.Order("entries.at DESC, entries.id DESC").Limit(MostEntries).Find(&out).Error
 	return out, err
 }

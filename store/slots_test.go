@@ -2,6 +2,7 @@ package store
 
 import (
 	"errors"
+	"fmt"
 	"testing"
 )
 
@@ -116,5 +117,34 @@ func TestPhotographs(t *testing.T) {
 	}
 	if _, err := s.AddPhotograph(Photograph{Kind: KindPatch, Ref: "keel"}, []byte("one too many")); !errors.Is(err, ErrTaken) {
 		t.Error(err)
+	}
+}
+
+// BenchmarkLog finds two words in a log of 10,000 lines, of which each fortieth has them.
+func BenchmarkLog(b *testing.B) {
+	s, err := Open(b.TempDir() + "/x.db")
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer s.Close()
+	for _, id := range []string{"kedge", "halyard"} {
+		if err := s.w.Create(&Panel{ID: id, Revision: 1, Name: id, Document: []byte("{}"), CreatedAt: s.now()}).Error; err != nil {
+			b.Fatal(err)
+		}
+	}
+	for i := range 98 {
+		if err := s.w.Create(&Sheet{Patch: fmt.Sprint(i), PatchName: "Patch", Document: []byte("{}"), Source: "kedge", SourceRevision: 1, Target: "halyard", TargetRevision: 1, School: "ear", Overrides: []byte("{}"), CreatedAt: s.now(), UpdatedAt: s.now()}).Error; err != nil {
+			b.Fatal(err)
+		}
+	}
+	for i := range 10_000 {
+		if err := s.w.Create(&Entry{SheetID: uint(i%98 + 1), Kind: KindCorrection, Control: "filter.cutoff", Label: "Filter Cutoff", Planned: "60", Reading: "47", Tags: "darker", Why: []string{"it bit through the strings", "closer to the low notes of the cellos"}[min(i%40, 1)], At: s.now()}).Error; err != nil {
+			b.Fatal(err)
+		}
+	}
+	for b.Loop() {
+		if all, err := s.Entries(Search{Find: "bit cutoff"}); err != nil || len(all) != 250 {
+			b.Fatal(len(all), err)
+		}
 	}
 }

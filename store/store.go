@@ -94,7 +94,7 @@ func (s *Store) Sheet(id uint) (*Sheet, error) {
 // Ticks gives the keys of a sheet's ticked lines.
 func (s *Store) Ticks(sheet uint) ([]string, error) {
 	out := []string{}
-	err := s.db.Model(&Tick{}).Where("sheet_id = ?", sheet).Order("at, key").Pluck("key", &out).Error
+	err := s.db.Model(&Tick{}).Where("sheet_id = ? AND key NOT LIKE ?", sheet, overPrefix+"%").Order("at, key").Pluck("key", &out).Error
 	return out, err
 }
 

@@ -16,7 +16,7 @@ type Summary struct {
 // Summaries gives those that are kept, by sheet.
 func (s *Store) Summaries() (map[uint]Summary, error) {
 	var list []Summary
-	if err := s.db.Find(&list).Error; err != nil {
+	if err := s.db.Where("key NOT LIKE ?", overPrefix+"%").Find(&list).Error; err != nil {
 		return nil, err
 	}
 	out := make(map[uint]Summary, len(list))
@@ -48,7 +48,7 @@ func (s *Store) PutSummaries(list []Summary) error {
 // AllTicks gives the keys of the ticked lines of every sheet.
 func (s *Store) AllTicks() (map[uint][]string, error) {
 	var list []Tick
-	if err := s.db.Find(&list).Error; err != nil {
+	if err := s.db.Where("key NOT LIKE ?", overPrefix+"%").Find(&list).Error; err != nil {
 		return nil, err
 	}
 	out := map[uint][]string{}

@@ -87,7 +87,7 @@ const thing =
   /\/api\/v1\/(patches\/[^/?]+|sheets\/[^/?]+|panels\/[^/?]+\/workshop)/;
 /** What is asked with a body, and changes nothing. */
 const asks =
-  /\/(listen|note|try|marks|refine|trials|second|layers\/[^/]+\/(midi|paste))(\?|$)/;
+  /\/(listen|note|try|marks|refine|trials|second|round|said|layers\/[^/]+\/(midi|paste))(\?|$)/;
 
 const versions: Middleware = {
   async onRequest({ request }) {

@@ -1507,6 +1507,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{id}/changeover/{from}/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What of a changeover is done */
+        get: operations["get-sheets-id-changeover-from-ticks"];
+        /** Tick a move of a changeover, or take the tick off */
+        put: operations["put-sheets-id-changeover-from-ticks"];
+        post?: never;
+        /** Begin a changeover anew */
+        delete: operations["delete-sheets-id-changeover-from-ticks"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/{id}/choices": {
         parameters: {
             query?: never;
@@ -1851,6 +1870,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sheets/{id}/round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin another round of listening: a sheet of its own, with what is wanted */
+        post: operations["post-sheets-id-round"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sheets/{id}/rule": {
         parameters: {
             query?: never;
@@ -1862,6 +1898,23 @@ export interface paths {
         get: operations["get-sheets-id-rule"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/said": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What typed readings of the target mean, beside what the sheet plans; nothing is stored */
+        post: operations["post-sheets-id-said"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1930,6 +1983,23 @@ export interface paths {
         put?: never;
         /** The phrase on a stand-in of the target, as MIDI has set it */
         post: operations["post-sheets-id-stand-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sheets/{id}/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What of a dial-in list is done */
+        get: operations["get-sheets-id-ticks"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3041,6 +3111,9 @@ export interface components {
         Notes: {
             notes: string;
         };
+        NotesBody: {
+            notes: string;
+        };
         Nudge: {
             control: string;
             from: string;
@@ -3070,6 +3143,10 @@ export interface components {
             renders: number;
             spent: boolean;
             stopped: boolean;
+        };
+        OverTick: {
+            done: boolean;
+            key: string;
         };
         Own: {
             controls: number;
@@ -4049,6 +4126,9 @@ export interface components {
             units: components["schemas"]["UnitView"][];
             verdicts: string[];
             whole: number;
+        };
+        Wanted: {
+            why: string;
         };
         Ways: {
             ways: components["schemas"]["Alternative"][];
@@ -7864,6 +7944,106 @@ export interface operations {
             };
         };
     };
+    "get-sheets-id-changeover-from-ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                from: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ticks"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-sheets-id-changeover-from-ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                from: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OverTick"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ticks"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-sheets-id-changeover-from-ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                from: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ticks"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "put-sheets-id-choices": {
         parameters: {
             query?: never;
@@ -8680,6 +8860,41 @@ export interface operations {
             };
         };
     };
+    "post-sheets-id-round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wanted"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Opened"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     "get-sheets-id-rule": {
         parameters: {
             query?: {
@@ -8700,6 +8915,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Scales"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-sheets-id-said": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NotesBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */
@@ -8835,6 +9085,37 @@ export interface operations {
                 };
                 content: {
                     "audio/wav": string;
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-sheets-id-ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Ticks"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

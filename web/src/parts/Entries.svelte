@@ -12,17 +12,20 @@
 </script>
 
 <ul class="small" class:wide={where}>
-  {#each entries as e (e.id)}<li
+  {#each entries as e (`${e.kind} ${e.id}`)}<li
       class:tried={e.kind === "correction" && !e.kept}
     >
       <span class="soft num">{day(e.at)}</span>
-      {#if where}<a href={`/sheets/${e.sheet}`}>{e.name} on {e.on}</a>{/if}
+      {#if where}{#if e.sheet}<a href={`/sheets/${e.sheet}`}
+            >{e.name} on {e.on}</a
+          >{:else}<a href={`/patches/${e.patch}`}>{e.name}</a>{/if}{/if}
       {#if e.kind === "correction"}{e.label}
         <span class="num"
           ><s class="soft">{e.planned}</s>
           {e.reading}</span
         >{#if !e.kept}<span class="soft">, tried and not kept</span>{/if}
-      {:else if e.kind === "sign-off"}signed off by {e.who}{/if}{#if e.tags.length > 0}:
+      {:else if e.kind === "sign-off"}signed off by {e.who}
+      {:else if e.kind !== "note"}{e.kind}{/if}{#if e.tags.length > 0}:
         {e.tags.join(", ")}{/if}{#if e.why}{e.kind === "note" ? "" : "; "}<span
           class="reason">{e.why}</span
         >{/if}

@@ -22,6 +22,7 @@
       from = v.from;
       missing = "";
       document.title = `Change over to ${v.changeover.to} - Glossator`;
+      void look();
     },
     (detail) => (missing = detail),
   );
@@ -36,8 +37,41 @@
       : [],
   );
   const next = $derived(all.find((k) => !done.includes(k)));
-  const toggle = (k: string) =>
-    (done = done.includes(k) ? done.filter((d) => d !== k) : [...done, k]);
+  let waiting = 0;
+  let queue: Promise<void> = Promise.resolve();
+  /** What is done, here or on another device. */
+  const look = () =>
+    from > 0 && waiting === 0
+      ? sheets
+          .overTicks(id, from)
+          .then((v) => {
+            if (waiting === 0) done = v.ticks;
+          })
+          .catch(() => undefined) // the next look may do
+      : undefined;
+  $effect(() => {
+    const every = setInterval(() => !document.hidden && void look(), 4000);
+    return () => clearInterval(every);
+  });
+  /** Ticks a move: it is seen at once, and taken back where it could not be kept. */
+  function toggle(k: string) {
+    const on = !done.includes(k);
+    done = on ? [...done, k] : done.filter((d) => d !== k);
+    waiting++;
+    queue = queue.then(async () => {
+      const v = await app.attempt(() => sheets.overTick(id, from, k, on));
+      waiting--;
+      if (v) app.pending = v.pending;
+      if (waiting > 0) return;
+      if (v) done = v.ticks;
+      else void look();
+    });
+  }
+  const anew = () =>
+    app.attempt(async () => {
+      const v = await sheets.overBegin(id, from);
+      [done, app.pending] = [v.ticks, v.pending];
+    });
   const minutes = (seconds: number) =>
     seconds < 90
       ? `${Math.round(seconds)} s`
@@ -54,7 +88,16 @@
       keys: "Backspace",
       does: "the last one is not done after all",
       on: "Backspace",
-      run: () => (done = done.slice(0, -1)),
+      run: () => {
+        const k = done.at(-1);
+        if (k) toggle(k);
+      },
+    },
+    {
+      keys: "a",
+      does: "begin anew: no move is done",
+      on: "a",
+      run: () => void anew(),
     },
     { keys: "p", does: "print", on: "p", run: () => print() },
     {
@@ -90,6 +133,12 @@
         >{/if}
       <div class="end noprint">
         <a href={`/sheets/${id}/dial-in`}>Whole list</a> &nbsp;
+        <button
+          class="linkish"
+          disabled={done.length === 0}
+          onclick={() => void anew()}>Begin anew</button
+        >
+        &nbsp;
         <button class="linkish" onclick={() => print()}>Print</button> &nbsp;
         <SaveAs
           path={`/sheets/${id}/papers/changeover`}

@@ -17,6 +17,7 @@
   import ClockPointer from "../parts/ClockPointer.svelte";
   import CurrentLine from "../parts/CurrentLine.svelte";
   import Photographs from "../parts/Photographs.svelte";
+  import ReadBack from "../parts/ReadBack.svelte";
   import SaveAs from "../parts/SaveAs.svelte";
   import SendMIDI from "../parts/SendMIDI.svelte";
 
@@ -26,6 +27,7 @@
   let view = $state<SheetView | null>(null);
   let missing = $state("");
   let sending = $state(false);
+  let reading = $state(false);
   let midi = $state<SendMIDI | undefined>();
   const rows = new Places();
 
@@ -60,6 +62,22 @@
   }
   let queue: Promise<void> = Promise.resolve();
   let waiting = 0;
+  // what another device ticks is seen here a moment later
+  $effect(() => {
+    const look = setInterval(() => {
+      if (document.hidden || waiting > 0) return;
+      sheets
+        .ticks(id)
+        .then((v) => {
+          if (view && waiting === 0 && v.ticks.join() !== view.ticks.join()) {
+            view.ticks = v.ticks;
+            app.pending = v.pending;
+          }
+        })
+        .catch(() => undefined); // the next look may do
+    }, 4000);
+    return () => clearInterval(look);
+  });
   /** Ticks a line: it is seen at once, and taken back where it could not be kept. */
   function mark(l: Line, on: boolean): Promise<void> {
     if (view)
@@ -171,6 +189,14 @@
       );
       text = "";
     });
+  // another round after listening: a sheet of its own
+  let wanted = $state("");
+  const round = () =>
+    app.attempt(async () => {
+      const made = await sheets.round(id, wanted);
+      app.changed++;
+      route.go(`/sheets/${made.id}`);
+    });
   stayAwake();
   // what the instrument sounds like as far as it is set
   const live = new Live((from, seconds, signal) =>
@@ -241,6 +267,12 @@
       run: () => void midi?.sendOne(),
     },
     {
+      keys: "y",
+      does: "type what the instrument shows, to hold it against the plan",
+      on: "y",
+      run: () => (reading = !reading),
+    },
+    {
       keys: "c",
       does: "set otherwise than planned: to what, and why",
       on: "c",
@@ -295,6 +327,12 @@
           onclick={() => (sending = !sending)}>MIDI</button
         >
         &nbsp;
+        <button
+          class="linkish"
+          aria-expanded={reading}
+          onclick={() => (reading = !reading)}>Read it back</button
+        >
+        &nbsp;
         <button class="linkish" onclick={() => print()}>Print</button> &nbsp;
         <SaveAs path={`/sheets/${id}/papers/dial-in`} />
       </div>
@@ -325,6 +363,17 @@
         {moved}
         agree={(keys) => keys.forEach(tickKey)}
         close={() => (sending = false)}
+      />{/if}
+
+    {#if reading}<ReadBack
+        read={(notes) => sheets.said(id, notes)}
+        name={view.sheet.target.name}
+        agree={(keys) => keys.forEach(tickKey)}
+        go={(t) => void choose(lines.find((x) => x.key === t.control))}
+        close={() => {
+          reading = false;
+          void tick().then(goHome);
+        }}
       />{/if}
 
     <CurrentLine
@@ -429,6 +478,28 @@
           type="button"
           disabled={!who.trim()}
           onclick={() => void note(true)}>Sign it off</Button
+        >
+      </form>
+      <form
+        class="bar small"
+        onsubmit={(e) => {
+          e.preventDefault();
+          void round();
+        }}
+      >
+        <label
+          >Another round <input
+            bind:value={wanted}
+            maxlength="2000"
+            placeholder="darker, longer, an octave up"
+            autocomplete="off"
+          /></label
+        >
+        <button class="linkish" disabled={!wanted.trim()}
+          >Begin it on a sheet of its own</button
+        >
+        <span class="soft"
+          >What it changes, its changeover from here tells.</span
         >
       </form>
       <Photographs s={pictures} />

@@ -171,3 +171,37 @@ export const changeover = (id: number, from: number) =>
       params: { path: { id }, query: { from } },
     }),
   );
+/** Begins another round of listening: a sheet of its own, with what is wanted. */
+export const round = (id: number, why: string) =>
+  got(client.POST("/api/v1/sheets/{id}/round", { ...of(id), body: { why } }));
+/** What typed readings of the target mean, beside what the sheet plans. */
+export const said = (id: number, notes: string) =>
+  got(client.POST("/api/v1/sheets/{id}/said", { ...of(id), body: { notes } }));
+const over = (id: number, from: number) => ({ params: { path: { id, from } } });
+/** What of a changeover is done. */
+export const overTicks = (id: number, from: number) =>
+  got(
+    client.GET("/api/v1/sheets/{id}/changeover/{from}/ticks", over(id, from)),
+  );
+export const overTick = (
+  id: number,
+  from: number,
+  key: string,
+  done: boolean,
+) =>
+  got(
+    client.PUT("/api/v1/sheets/{id}/changeover/{from}/ticks", {
+      ...over(id, from),
+      body: { key, done },
+    }),
+  );
+export const overBegin = (id: number, from: number) =>
+  got(
+    client.DELETE(
+      "/api/v1/sheets/{id}/changeover/{from}/ticks",
+      over(id, from),
+    ),
+  );
+/** What of a dial-in list is done. */
+export const ticks = (id: number) =>
+  got(client.GET("/api/v1/sheets/{id}/ticks", of(id)));

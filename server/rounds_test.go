@@ -1,0 +1,131 @@
+package server
+
+import (
+	"strings"
+	"testing"
+
+	"glossator/core/wire"
+)
+
+// A second round stands beside the first, with what is wanted at the head of its log and all that was set; what it changes is its changeover from the first.
+func TestAnotherRound(t *testing.T) {
+	c := newClient(t, true)
+	ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "halyard", "school": "numbers"}`, 200)
+	ask[SheetView](c, "PUT", "/sheets/1/overrides/filter.cutoff", `{"reading": "60"}`, 200)
+	two := ask[Opened](c, "POST", "/sheets/1/round", `{"why": "darker, longer"}`, 201)
+	if three := ask[Opened](c, "POST", "/sheets/"+itoa(two.ID)+"/round", `{"why": "an octave up"}`, 201); three.ID == two.ID {
+		t.Fatal("the third round is the second")
+	}
+	ask[SheetView](c, "PUT", "/sheets/"+itoa(two.ID)+"/corrections/filter.cutoff", `{"reading": "44", "tags": ["darker"]}`, 200)
+	v := ask[ChangeoverView](c, "GET", "/sheets/"+itoa(two.ID)+"/changeover?from=1", "", 200)
+	if len(v.Changeover.Moves) != 1 || v.Changeover.Moves[0].From != "60" || v.Changeover.Moves[0].To != "44" {
+		t.Errorf("%+v", v.Changeover.Moves)
+	}
+	d := ask[Desk](c, "GET", "/desk", "", 200)
+	titles := map[string]bool{}
+	for _, s := range d.Sheets {
+		titles[s.Title] = true
+	}
+	if !titles["Keel, round 2"] || !titles["Keel, round 3"] {
+		t.Errorf("%v", titles)
+	}
+	log := ask[Log](c, "GET", "/log?sheet="+itoa(two.ID), "", 200)
+	if n := len(log.Entries); n != 2 || log.Entries[n-1].Why != "darker, longer" {
+		t.Errorf("%+v", log.Entries)
+	}
+	ask[any](c, "POST", "/sheets/1/round", `{"why": " "}`, 422)
+	ask[any](c, "POST", "/sheets/99/round", `{"why": "x"}`, 404)
+}
+
+func itoa(n uint) string { return string(rune('0' + n)) }
+
+// What is typed of the instrument is held against the plan: what agrees, what does not, what is no control.
+func TestReadBackAsTyped(t *testing.T) {
+	c := newClient(t, true)
+	ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "halyard", "school": "numbers"}`, 200)
+	ask[SheetView](c, "PUT", "/sheets/1/overrides/filter.cutoff", `{"reading": "60"}`, 200)
+	f := ask[wire.Found](c, "POST", "/sheets/1/said", `{"notes": "cutoff 60, filter resonance 3\nblinkenlight 7"}`, 200)
+	got := map[string]wire.Taken{}
+	for _, x := range f.Taken {
+		got[x.Control] = x
+	}
+	if x := got["filter.cutoff"]; !x.Same || x.Stands != "60" {
+		t.Errorf("%+v", x)
+	}
+	if x := got["filter.resonance"]; x.Same || x.Reading != "3" || x.Stands == "" {
+		t.Errorf("%+v", x)
+	}
+	if !strings.Contains(strings.Join(f.Other, "; "), "blinkenlight") {
+		t.Errorf("%q", f.Other)
+	}
+	ask[any](c, "POST", "/sheets/9/said", `{"notes": "x"}`, 404)
+	ask[any](c, "POST", "/sheets/1/said", `{"notes": "`+strings.Repeat("x ", 40_000)+`"}`, 422)
+}
+
+// Ticks of a changeover are kept, by pair; two who tick at once keep both; they are no ticks of the list, and count for the pace. Begun anew, none is left, and undo brings them back.
+func TestChangeoverTicks(t *testing.T) {
+	c := newClient(t, true)
+	for _, p := range []string{"keel", "undertow", "foghorn"} {
+		ask[Opened](c, "POST", "/sheets", `{"patch": "`+p+`", "target": "kedge", "school": "numbers"}`, 200)
+	}
+	v := ask[ChangeoverView](c, "GET", "/sheets/2/changeover?from=1", "", 200)
+	one, two := v.Changeover.Moves[0].Control, v.Changeover.Moves[1].Control
+	done := make(chan Ticks, 2)
+	for _, key := range []string{one, two} {
+		go func() {
+			done <- ask[Ticks](c, "PUT", "/sheets/2/changeover/1/ticks", `{"key": "`+key+`", "done": true}`, 200)
+		}()
+	}
+	<-done
+	<-done
+	if got := ask[Ticks](c, "GET", "/sheets/2/changeover/1/ticks", "", 200); len(got.Ticks) != 2 {
+		t.Errorf("%v", got.Ticks)
+	}
+	if got := ask[Ticks](c, "GET", "/sheets/2/changeover/3/ticks", "", 200); len(got.Ticks) != 0 {
+		t.Errorf("from another sheet %v", got.Ticks)
+	}
+	if got := ask[Ticks](c, "GET", "/sheets/2/ticks", "", 200); len(got.Ticks) != 0 {
+		t.Errorf("on the list %v", got.Ticks)
+	}
+	if s := ask[Desk](c, "GET", "/desk", "", 200); s.Sheets[0].Ticked+s.Sheets[1].Ticked+s.Sheets[2].Ticked != 0 {
+		t.Errorf("%+v", s.Sheets)
+	}
+	if got := ask[Ticks](c, "PUT", "/sheets/2/changeover/1/ticks", `{"key": "`+one+`", "done": false}`, 200); len(got.Ticks) != 1 || got.Ticks[0] != two {
+		t.Errorf("%v", got.Ticks)
+	}
+	if got := ask[Ticks](c, "DELETE", "/sheets/2/changeover/1/ticks", "", 200); len(got.Ticks) != 0 {
+		t.Errorf("%v", got.Ticks)
+	}
+	ask[any](c, "POST", "/undo", "", 200)
+	if got := ask[Ticks](c, "GET", "/sheets/2/changeover/1/ticks", "", 200); len(got.Ticks) != 1 {
+		t.Errorf("after undo %v", got.Ticks)
+	}
+	ask[any](c, "PUT", "/sheets/2/changeover/1/ticks", `{"key": "nothing", "done": true}`, 404)
+	ask[any](c, "PUT", "/sheets/2/changeover/9/ticks", `{"key": "`+one+`", "done": true}`, 404)
+}
+
+// The log holds what is kept elsewhere, too: blind tests, photographs, versions of the patch.
+func TestTheLogHoldsItAll(t *testing.T) {
+	c := newClient(t, true)
+	ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "halyard", "school": "numbers"}`, 200)
+	if err := c.st.AddTrial(1, 7, 8, "a b"); err != nil {
+		t.Fatal(err)
+	}
+	ask[any](c, "POST", "/patches/keel/versions", `{"note": "before the dress rehearsal"}`, 200)
+	ask[Photographs](c, "POST", "/sheets/1/photographs?caption=left%20half", photograph(t, 9, 9), 200)
+	ask[Photographs](c, "POST", "/patches/keel/photographs?caption=as%20it%20was", photograph(t, 8, 8), 200)
+	ask[Log](c, "POST", "/sheets/1/entries", `{"kind": "note", "why": "close"}`, 200)
+	all := ask[Log](c, "GET", "/log", "", 200).Entries
+	var kinds []string
+	for _, e := range all {
+		kinds = append(kinds, e.Kind+" "+e.Why+" "+e.Name)
+	}
+	if want := "note close Keel; photograph as it was Keel; photograph left half Keel; version before the dress rehearsal Keel; blind test 7 of 8 right Keel"; strings.Join(kinds, "; ") != want {
+		t.Errorf("%q", kinds)
+	}
+	for find, n := range map[string]int{"7 of 8": 1, "dress": 1, "photograph": 2, "version keel": 1} {
+		if got := ask[Log](c, "GET", "/log?find="+strings.ReplaceAll(find, " ", "%20"), "", 200).Entries; len(got) != n {
+			t.Errorf("%q finds %d", find, len(got))
+		}
+	}
+}
