@@ -1,6 +1,10 @@
 package e2e
 
-import "testing"
+import (
+	"testing"
+
+	"glossator/e2e/browser"
+)
 
 // By keys: a translation goes into a slot of its target, what stands in a slot is written over only after a question, a protected one not at all; undo takes each back.
 func TestSlotsByKeys(t *testing.T) {
@@ -129,4 +133,59 @@ func TestSavedFromWhereItIs(t *testing.T) {
 	d.sees("checks hold")
 	d.does("click", "More")
 	loads(`a[href*="/papers/sheet."]`, 3)
+}
+
+// On the list: what is typed of the instrument is held against the plan, what agrees is ticked in one go; what another device ticks is seen; another round is a sheet of its own.
+func TestReadBackAndRounds(t *testing.T) {
+	d := open(t, true)
+	d.opens("keel", "halyard")
+	d.visit("/sheets/1/dial-in")
+	d.sees("0 of")
+	planned, err := browser.Await[string](d.Browser, `fetch("/api/v1/sheets/1").then((r) => r.json()).then((v) => v.sheet.settings.find((x) => x.control === "filter.cutoff").reading)`)
+	d.must(err)
+	d.press("y")
+	d.holds(`document.activeElement.matches(".back textarea")`)
+	d.put("cutoff " + planned + ", filter resonance 126, blinkenlight 4")
+	d.does("click", "Hold it against the plan")
+	d.sees("1 does not stand as planned", "126", "1 stands as planned", "blinkenlight")
+	d.does("click", "Tick it")
+	d.sees("1 of")
+	d.holds(`(() => { window.sent ??= fetch("/api/v1/sheets/1/ticks/filter.resonance", {method: "PUT"}); return document.body.innerText.includes("2 of"); })()`) // another device
+	d.press("Escape")
+	d.press("e")
+	d.sees("Another round")
+	d.set(`[...document.querySelectorAll(".log input")].find((i) => i.placeholder.startsWith("darker"))`, "darker, longer")
+	d.does("click", "Begin it on a sheet of its own")
+	d.holds(`location.pathname === "/sheets/2"`)
+	d.visit("/log")
+	d.sees("darker, longer")
+	d.visit("/")
+	d.sees("Keel, round 2")
+}
+
+// What plays along is heard with both sides, in time with the line; what is no sound is refused, and what plays goes on.
+func TestInTheMix(t *testing.T) {
+	d := open(t, true)
+	d.opens("tide-pool", "halyard")
+	d.visit("/sheets/1/listen")
+	d.sees("Play")
+	d.does("click", "Recordings")
+	d.sees("In the mix")
+	d.drops(`document.querySelector("#backing")`, "diary.wav", "audio/wav", "dear diary")
+	d.sees("It cannot be played")
+	d.holds(`(() => { const n = 48000, b = new DataView(new ArrayBuffer(44 + 2 * n)); if (window.sent) return document.body.innerText.includes("plays along k") || document.body.innerText.includes("plays along"); window.sent = 1;
+		const text = (at, s) => [...s].forEach((c, i) => b.setUint8(at + i, c.charCodeAt(0)));
+		text(0, "RIFF"); b.setUint32(4, 36 + 2 * n, true); text(8, "WAVEfmt "); b.setUint32(16, 16, true); b.setUint16(20, 1, true); b.setUint16(22, 1, true); b.setUint32(24, 48000, true); b.setUint32(28, 96000, true); b.setUint16(32, 2, true); b.setUint16(34, 16, true);
+		text(36, "data"); b.setUint32(40, 2 * n, true); for (let i = 0; i < n; i++) b.setInt16(44 + 2 * i, 20000 * Math.sin(i / 20), true);
+		const f = document.querySelector("#backing"), t = new DataTransfer(); t.items.add(new File([b.buffer], "band.wav", {type: "audio/wav"})); f.files = t.files; f.dispatchEvent(new Event("change", {bubbles: true})); return false; })()`)
+	d.sees("band.wav", "1.0 s", "-12 dB")
+	d.press("k")
+	d.holds(`!document.querySelector(".drop input[type=checkbox]").checked`)
+	d.press("k")
+	d.holds(`document.querySelector(".drop input[type=checkbox]").checked`)
+	d.press("Space")
+	d.holds(`Number(document.querySelector("[role=meter]").getAttribute("aria-valuenow")) > -60`)
+	d.press("Space")
+	d.does("click", "take it away")
+	d.holds(`!document.body.innerText.includes("band.wav")`)
 }

@@ -8,6 +8,17 @@ export const sides: Side[] = ["source", "target"];
 /** How far a fade of the switch takes, in seconds: too short to hear, long enough not to click. */
 const fade = 0.012;
 
+/** A recording that plays along. */
+export type Backing = {
+  name: string;
+  seconds: number;
+  /** Where in it the phrase begins, in seconds; below 0 it comes in later. */
+  offset: number;
+  /** In dB. */
+  level: number;
+  on: boolean;
+};
+
 export class Player {
   playing = $state(false);
   side: Side = $state("source");
@@ -33,6 +44,11 @@ export class Player {
   private frame = 0;
   private ticket = 0;
 
+  /** What plays along: another recording, in which source and target are compared as they will be heard. */
+  backing: Backing | null = $state.raw(null);
+  private whole: AudioBuffer | null = null;
+  private along: { node: AudioBufferSourceNode; gain: GainNode } | null = null;
+
   private context(): AudioContext {
     if (!this.ctx) {
       this.ctx = new AudioContext({ sampleRate: 48000 });
@@ -45,6 +61,93 @@ export class Player {
     }
     void this.ctx.resume();
     return this.ctx;
+  }
+
+  /** Takes a recording that plays along, quiet at first; null takes it away. What cannot be decoded fails. */
+  async setBacking(file: File | null) {
+    if (!file) {
+      [this.backing, this.whole] = [null, null];
+      this.playAlong(this.place());
+      return;
+    }
+    const ctx = this.context();
+    const buffer = await ctx.decodeAudioData(await file.arrayBuffer());
+    this.whole = buffer;
+    if (this.analyser && !this.limited) {
+      // both together must not pass full level
+      this.limited = true;
+      const limiter = ctx.createDynamicsCompressor();
+      limiter.threshold.value = -3;
+      limiter.knee.value = 0;
+      limiter.ratio.value = 20;
+      limiter.attack.value = 0.002;
+      limiter.release.value = 0.1;
+      this.analyser.disconnect();
+      this.analyser.connect(limiter);
+      limiter.connect(ctx.destination);
+    }
+    this.backing = {
+      name: file.name,
+      seconds: buffer.duration,
+      offset: 0,
+      level: -12,
+      on: true,
+    };
+    this.playAlong(this.place());
+  }
+  private limited = false;
+
+  /** Moves the recording that plays along, or makes it louder or softer. */
+  changeBacking(by: Partial<Backing>) {
+    if (!this.backing) return;
+    this.backing = { ...this.backing, ...by };
+    if (by.level !== undefined && by.offset === undefined && this.along) {
+      this.along.gain.gain.setTargetAtTime(
+        this.backingGain(),
+        this.context().currentTime,
+        0.02,
+      );
+      return;
+    }
+    this.playAlong(this.place());
+  }
+
+  private backingGain = () =>
+    this.backing?.on ? Math.pow(10, this.backing.level / 20) : 0;
+
+  /** Lets the recording play along from a place of the phrase: as long as the phrase is, and round with it. */
+  private playAlong(from: number) {
+    const old = this.along;
+    this.along = null;
+    const ctx = this.ctx;
+    if (!ctx) return;
+    const now = ctx.currentTime + 0.02;
+    if (old) {
+      old.gain.gain.setTargetAtTime(0, now, fade / 3);
+      old.node.stop(now + 2 * fade);
+    }
+    const b = this.backing;
+    if (!b?.on || !this.whole || !this.playing || !this.master) return;
+    const rate = this.whole.sampleRate;
+    const n = Math.max(1, Math.round(this.length * rate));
+    const part = ctx.createBuffer(this.whole.numberOfChannels, n, rate);
+    const at = Math.round(b.offset * rate);
+    for (let c = 0; c < part.numberOfChannels; c++) {
+      const stretch = this.whole
+        .getChannelData(c)
+        .subarray(Math.max(0, at), Math.max(0, at + n));
+      part.copyToChannel(stretch, c, Math.min(n, Math.max(0, -at)));
+    }
+    const node = ctx.createBufferSource();
+    node.buffer = part;
+    node.loop = this.loop;
+    const gain = ctx.createGain();
+    gain.gain.setValueAtTime(0, now);
+    gain.gain.linearRampToValueAtTime(this.backingGain(), now + fade);
+    node.connect(gain);
+    gain.connect(this.master);
+    node.start(now, Math.min(from, this.length - 0.001));
+    this.along = { node, gain };
   }
 
   setVolume(v: number) {
@@ -162,6 +265,7 @@ export class Player {
     }
     this.began = now - from;
     this.playing = true;
+    this.playAlong(from);
     cancelAnimationFrame(this.frame);
     this.watch();
   }
@@ -180,6 +284,7 @@ export class Player {
       }
     this.running = [];
     this.playing = false;
+    this.playAlong(0);
     this.at = 0;
     this.level = -90;
     cancelAnimationFrame(this.frame);

@@ -77,6 +77,13 @@
       on: ["-", "+"],
       run: (e) => s.setVolume(s.player.volume + (e.key === "+" ? 0.1 : -0.1)),
     },
+    {
+      keys: "k",
+      does: "the recording that plays along, on or off",
+      on: "k",
+      while: () => !!s.player.backing,
+      run: () => s.player.changeBacking({ on: !s.player.backing?.on }),
+    },
     { keys: "b", does: "begin a blind test", on: "b", run: blind.begin },
     {
       keys: "Esc",

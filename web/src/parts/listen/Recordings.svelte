@@ -1,5 +1,6 @@
 <script lang="ts">
   import { exportURL, part } from "../../lib/api";
+  import InTheMix from "./InTheMix.svelte";
   import type { ListenState } from "../../lib/listen.svelte";
   import type { SheetView } from "../../lib/types";
 
@@ -47,6 +48,7 @@
   </div>
 {/each}
 
+<InTheMix {s} />
 <h2 class="small">Save</h2>
 <ul class="small save">
   {#each ["source", "target"] as const as side (side)}
