@@ -124,6 +124,7 @@ func TestSavedFromWhereItIs(t *testing.T) {
 	}
 	d.visit("/sheets/1/dial-in")
 	d.sees("0 of")
+	d.does("click", "More")
 	loads(`a[href*="/papers/dial-in."]`, 4)
 	d.opens("undertow", "halyard")
 	d.visit("/sheets/2/changeover")

@@ -29,7 +29,7 @@ func TestSendByMIDI(t *testing.T) {
 	d.opens("keel", "halyard")
 	d.sees("checks hold")
 	d.visit("/sheets/1/dial-in")
-	d.sees("MIDI")
+	d.sees("Changeover")
 	d.holds(port)
 	d.press("m")
 	d.sees("Turn the volume down first", "settings can be sent", "Unit 4")
@@ -78,7 +78,7 @@ func TestSendByMIDI(t *testing.T) {
 	// a port that goes: undone, half is sent again
 	d.holds(`(window.sentMIDI = [], document.querySelectorAll(".list input:checked").length > 20)`)
 	d.visit("/sheets/1/dial-in?line=filter.cutoff")
-	d.sees("MIDI")
+	d.sees("Changeover")
 	d.press("Backspace")
 	d.holds(port)
 	d.press("m")
@@ -98,7 +98,7 @@ func TestSendWithoutMIDI(t *testing.T) {
 		{`(navigator.requestMIDIAccess = async () => ({outputs: new Map(), inputs: new Map()}), true)`, "No instrument is connected by MIDI"},
 	} {
 		d.visit("/sheets/1/dial-in")
-		d.sees("MIDI")
+		d.sees("Changeover")
 		d.holds(x.js)
 		d.press("m")
 		d.sees(x.says, "save the settings as a MIDI file")

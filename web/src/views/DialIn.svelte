@@ -18,7 +18,7 @@
   import CurrentLine from "../parts/CurrentLine.svelte";
   import Photographs from "../parts/Photographs.svelte";
   import ReadBack from "../parts/ReadBack.svelte";
-  import SaveAs from "../parts/SaveAs.svelte";
+  import More from "../parts/More.svelte";
   import SendMIDI from "../parts/SendMIDI.svelte";
 
   let { id }: { id: number } = $props();
@@ -321,20 +321,20 @@
         >
         &nbsp; <a href={`/sheets/${id}`}>Sheet</a> &nbsp;
         <a href={`/sheets/${id}/changeover`}>Changeover</a> &nbsp;
-        <button
-          class="linkish"
-          aria-expanded={sending}
-          onclick={() => (sending = !sending)}>MIDI</button
-        >
-        &nbsp;
-        <button
-          class="linkish"
-          aria-expanded={reading}
-          onclick={() => (reading = !reading)}>Read it back</button
-        >
-        &nbsp;
-        <button class="linkish" onclick={() => print()}>Print</button> &nbsp;
-        <SaveAs path={`/sheets/${id}/papers/dial-in`} />
+        <More
+          acts={[
+            { text: "MIDI to and from it", run: () => (sending = !sending) },
+            {
+              text: "Type back what it shows",
+              run: () => (reading = !reading),
+            },
+            { text: "Print", run: () => print() },
+            ...["pdf", "xlsx", "csv", "md"].map((form) => ({
+              text: `Save as ${form === "md" ? "text" : form.toUpperCase()}`,
+              href: exportURL(`/sheets/${id}/papers/dial-in.${form}`),
+            })),
+          ]}
+        />
       </div>
     </div>
     <div class="noprint">

@@ -1,0 +1,187 @@
+package main
+
+import (
+	"bytes"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"glossator/core/patch"
+	"glossator/store"
+	"glossator/testutil/testrack"
+)
+
+// The bank on the command line: shards in any order, killed in the midst of it, end with the files of one run; a mistake in the call is told.
+func TestBankOfAFolder(t *testing.T) {
+	dir := t.TempDir()
+	patches := filepath.Join(dir, "patches")
+	rack := testrack.Panels(t)
+	for i := range 12 {
+		p := testrack.Generate(rack[testrack.IDs(rack)[i%9]], uint64(i+1), 0.4)
+		if len(p.Layers) == 0 {
+			t.Fatal("no layer")
+		}
+		p.ID = fmt.Sprintf("p%d", i)
+		writePatch(t, filepath.Join(patches, p.ID+".json"), p)
+	}
+	bank := func(out string, more ...string) []string {
+		return append([]string{"bank", "--patches", patches, "--to", "halyard,kedge", "--school", "numbers", "--out", filepath.Join(dir, out)}, more...)
+	}
+	if out, errs, status := run(t, bank("one")...); status != 0 || !strings.Contains(out, "12 patches are through") {
+		t.Fatalf("%d %s %s", status, out, errs)
+	}
+	for _, shard := range []string{"3/3", "1/3", "2/3"} {
+		if _, errs, status := run(t, bank("three", "--shard", shard)...); status != 0 {
+			t.Fatalf("%s: %d %s", shard, status, errs)
+		}
+	}
+	for range 4 { // killed again and again
+		c := exec.Command(program, bank("killed", "--cores", "1")...)
+		if err := c.Start(); err != nil {
+			t.Fatal(err)
+		}
+		time.Sleep(700 * time.Millisecond)
+		_ = c.Process.Kill()
+		_ = c.Wait()
+	}
+	if _, errs, status := run(t, bank("killed")...); status != 0 {
+		t.Fatalf("%d %s", status, errs)
+	}
+	for _, other := range []string{"three", "killed"} {
+		if out, err := exec.Command("diff", "-r", "-x", ".making-*", filepath.Join(dir, "one"), filepath.Join(dir, other)).CombinedOutput(); err != nil {
+			t.Errorf("%s: %.500s", other, out)
+		}
+	}
+	for _, c := range []struct {
+		args []string
+		says string
+	}{
+		{[]string{"bank"}, "needs --patches"}, {bank("x", "--shard", "4/3"), "--shard"}, {bank("x", "--shard", "a"), "--shard"}, {bank("x", "--cores", "0"), "--cores"}, {bank("x", "--school", "none"), "--school"},
+	} {
+		if _, errs, status := run(t, c.args...); status != 2 || !strings.Contains(errs, c.says) {
+			t.Errorf("%v: %d %s", c.args, status, errs)
+		}
+	}
+	if err := os.WriteFile(filepath.Join(patches, "broken.json"), []byte("{"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if _, errs, status := run(t, bank("one")...); status != 1 || !strings.Contains(errs, "1 of 13") {
+		t.Errorf("%d %s", status, errs)
+	}
+}
+
+func writePatch(t *testing.T, path string, p *patch.Patch) {
+	t.Helper()
+	if err := os.MkdirAll(filepath.Dir(path), 0o755); err != nil {
+		t.Fatal(err)
+	}
+	var b bytes.Buffer
+	if err := writeJSON(&b, p); err != nil {
+		t.Fatal(err)
+	}
+	if err := os.WriteFile(path, b.Bytes(), 0o600); err != nil {
+		t.Fatal(err)
+	}
+}
+
+// Backup while the program serves the database, restore when it does not, a job out of one database and into another; nothing is written over without a word.
+func TestBackupRestoreArchive(t *testing.T) {
+	dir := t.TempDir()
+	db, saved, zip := filepath.Join(dir, "mine.db"), filepath.Join(dir, "saved.db"), filepath.Join(dir, "job.zip")
+	st, err := store.Open(db)
+	if err != nil {
+		t.Fatal(err)
+	}
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	for _, id := range testrack.IDs(rack) {
+		if _, err := st.PutPanel(rack[id].Panel); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := st.PutPatch(patches["keel"]); err != nil {
+		t.Fatal(err)
+	}
+	if out, errs, status := run(t, "backup", "--db", db, "--out", saved); status != 0 { // it is open here
+		t.Fatalf("%d %s %s", status, out, errs)
+	}
+	if _, errs, status := run(t, "restore", "--db", db, "--from", saved); status != 1 || !strings.Contains(errs, "open in another process") {
+		t.Errorf("restored under a running program: %d %s", status, errs)
+	}
+	if err := st.DeletePatch("keel"); err != nil {
+		t.Fatal(err)
+	}
+	if err := st.Close(); err != nil {
+		t.Fatal(err)
+	}
+	if _, errs, status := run(t, "archive", "--db", db, "--patches", "keel", "--out", zip); status != 1 || !strings.Contains(errs, "not all of") {
+		t.Errorf("%d %s", status, errs)
+	}
+	if out, errs, status := run(t, "restore", "--db", db, "--from", saved); status != 0 || !strings.Contains(out, "before-") {
+		t.Fatalf("%d %s %s", status, out, errs)
+	}
+	if _, errs, status := run(t, "archive", "--db", db, "--patches", "keel", "--out", zip); status != 0 {
+		t.Fatalf("%d %s", status, errs)
+	}
+	if _, errs, status := run(t, "archive", "--db", db, "--out", zip); status != 2 || !strings.Contains(errs, "--force") {
+		t.Errorf("%d %s", status, errs)
+	}
+	other := filepath.Join(dir, "other.db")
+	if out, errs, status := run(t, "import", zip, "--db", other); status != 0 || !strings.Contains(out, "1 patches") {
+		t.Fatalf("%d %s %s", status, out, errs)
+	}
+	if out, _, status := run(t, "import", zip, "--db", other); status != 0 || !strings.Contains(out, "new: 0 panels, 0 patches, 0 sheets") {
+		t.Errorf("%d %s", status, out)
+	}
+	for _, c := range [][]string{{"import", db, "--db", other}, {"restore", "--db", other, "--from", zip}, {"backup", "--db", filepath.Join(dir, "none.db"), "--out", filepath.Join(dir, "x")}, {"backup", "--db", db, "--out", saved}, {"archive", "--db", filepath.Join(dir, "none.db"), "--out", filepath.Join(dir, "y")}} {
+		if _, errs, status := run(t, c...); status != 1 || len(errs) < 10 {
+			t.Errorf("%v: %d %s", c, status, errs)
+		}
+	}
+	for _, c := range []string{"backup", "restore", "archive"} {
+		if _, errs, status := run(t, c); status != 2 || !strings.Contains(errs, "needs --") {
+			t.Errorf("%s: %d %s", c, status, errs)
+		}
+	}
+}
+
+// A sheet goes into a file of each form, a render into FLAC, an instrument of samples into a folder; what has no such form is refused.
+func TestFormsOnTheCommandLine(t *testing.T) {
+	dir := t.TempDir()
+	keel := filepath.Join(dir, "keel.json")
+	writePatch(t, keel, testrack.Patches(t)["keel"])
+	for form, begins := range map[string]string{"pdf": "%PDF-1", "xlsx": "PK\x03\x04", "csv": "Part,", "md": "# Keel"} {
+		file := filepath.Join(dir, "sheet."+form)
+		args := []string{"translate", "--patch", keel, "--to", "kedge", "--school", "numbers", "--out", file}
+		if _, errs, status := run(t, args...); status != 0 {
+			t.Fatalf("%s: %d %s", form, status, errs)
+		}
+		if data, err := os.ReadFile(file); err != nil || !strings.HasPrefix(string(data), begins) {
+			t.Errorf("%s: %.20q %v", form, data, err)
+		}
+		if _, errs, status := run(t, args...); status != 2 || !strings.Contains(errs, "--force") {
+			t.Errorf("%s: %d %s", form, status, errs)
+		}
+	}
+	if _, errs, status := run(t, "translate", "--patch", keel, "--to", "kedge", "--out", filepath.Join(dir, "x.doc")); status != 2 || !strings.Contains(errs, ".pdf") {
+		t.Errorf("%d %s", status, errs)
+	}
+	if _, errs, status := run(t, "render", "--patch", keel, "--out", filepath.Join(dir, "keel.flac")); status != 0 {
+		t.Fatalf("%d %s", status, errs)
+	}
+	if out, err := exec.Command("soxi", filepath.Join(dir, "keel.flac")).CombinedOutput(); err != nil || !strings.Contains(string(out), "FLAC") {
+		t.Errorf("%v %s", err, out)
+	}
+	if _, errs, status := run(t, "render", "--patch", keel, "--bits", "32", "--out", filepath.Join(dir, "float.flac")); status != 2 || !strings.Contains(errs, "16 or 24") {
+		t.Errorf("%d %s", status, errs)
+	}
+	if out, errs, status := run(t, "render", "--patch", keel, "--out", filepath.Join(dir, "keel.sfz")); status != 0 || !strings.Contains(out, "samples") {
+		t.Fatalf("%d %s %s", status, out, errs)
+	}
+	if all, err := filepath.Glob(filepath.Join(dir, "keel samples", "*.wav")); err != nil || len(all) < 8 {
+		t.Errorf("%d samples, %v", len(all), err)
+	}
+}
