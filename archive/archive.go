@@ -698,7 +698,9 @@ func (a *Archive) gatherRest(r *rows, j *store.Job) error {
 		if err := fits("a photograph", x.Caption); err != nil {
 			return err
 		}
-		p := store.Photograph{Kind: store.KindPatch, Ref: x.Patch, Caption: x.Caption, Width: x.Width, Height: x.Height, Bytes: int(a.sums[x.File].Bytes), At: x.At}
+		p := store.Photograph{Kind: store.KindPatch, Caption: x.Caption, Width: x.Width, Height: x.Height, Bytes: int(a.sums[x.File].Bytes), At: x.At}
+		of := x.Patch
+		p.Ref = of
 		if x.Sheet != 0 {
 			p.Kind, p.Ref = store.KindSheet, fmt.Sprint(x.Sheet)
 		}

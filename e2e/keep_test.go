@@ -190,3 +190,22 @@ func TestInTheMix(t *testing.T) {
 	d.does("click", "take it away")
 	d.holds(`!document.body.innerText.includes("band.wav")`)
 }
+
+// The list by place on the panel: from the first control to the last, kept from list to list; each step says what to listen for, and when to save.
+func TestSweepAndSave(t *testing.T) {
+	d := open(t, true)
+	d.opens("keel", "halyard")
+	d.visit("/sheets/1/dial-in")
+	d.sees("Oscillators", "Listen for", "Save now")
+	d.press("w")
+	d.holds(`!document.body.innerText.includes("Voice set-up")`)
+	d.holds(`fetch && (window.places ??= fetch("/api/v1/sheets/1").then((r) => r.json()).then((v) => (window.order = v.dialIn.groups.flatMap((g) => g.lines).sort((a, b) => a.place - b.place).map((l) => "t-" + l.key)))) && window.order?.join() === [...document.querySelectorAll(".list input")].map((i) => i.id).join()`)
+	d.press("Space", "Space")
+	d.sees("2 of")
+	d.opens("undertow", "halyard")
+	d.visit("/sheets/2/dial-in")
+	d.sees("Listen for")
+	d.holds(`!document.body.innerText.includes("Voice set-up")`)
+	d.press("w")
+	d.sees("Oscillators")
+}

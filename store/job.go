@@ -454,7 +454,8 @@ func (t *taking) takePhotographs(image func(hash string) ([]byte, error)) error 
 			x.Ref = fmt.Sprint(t.sheets[old])
 		}
 		var there int64
-		if err := t.tx.Model(&Photograph{}).Where("kind = ? AND ref = ? AND hash = ?", x.Kind, x.Ref, x.Hash).Count(&there).Error; err != nil {
+		of := x.Ref
+		if err := t.tx.Model(&Photograph{}).Where("hash = ? AND kind = ?", x.Hash, x.Kind).Where("ref = ?", of).Count(&there).Error; err != nil {
 			return err
 		}
 		if x.ID = 0; there > 0 {

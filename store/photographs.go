@@ -38,7 +38,8 @@ func (s *Store) AddPhotograph(x Photograph, data []byte) (id uint, err error) {
 	x.Hash, x.Bytes = hex.EncodeToString(sum[:16]), len(data)
 	err = s.change("add a photograph", func(c *changing) error {
 		var there int64
-		if err := c.tx.Model(&Photograph{}).Where("kind = ? AND ref = ?", x.Kind, x.Ref).Count(&there).Error; err != nil {
+		of := x.Ref
+		if err := c.tx.Model(&Photograph{}).Where("kind = ?", x.Kind).Where("ref = ?", of).Count(&there).Error; err != nil {
 			return err
 		}
 		if there >= MostPhotographs {

@@ -4,6 +4,7 @@ package dialin
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"glossator/core/gloss"
@@ -23,6 +24,11 @@ type Line struct {
 	Why     string `json:"why"`
 	Caution string `json:"caution,omitempty"`
 	Hidden  bool   `json:"hidden,omitempty"`
+	// Listen says what to listen for, Where how to get to what the panel does not show.
+	Listen string `json:"listen,omitempty"`
+	Where  string `json:"where,omitempty"`
+	// Place is where the control stands on the panel, from 0; -1 for a cable and for what stands outside.
+	Place int `json:"place"`
 }
 
 // Left is a control to leave as it is.
@@ -39,6 +45,8 @@ type Group struct {
 	Step  meaning.Step `json:"step"`
 	Title string       `json:"title"`
 	Lines []Line       `json:"lines"`
+	// Save says that now is a time to save, before what comes next; empty where it is not.
+	Save string `json:"save,omitempty"`
 }
 
 // DialIn is the whole list.
@@ -94,7 +102,7 @@ func Of(s *gloss.Sheet) DialIn {
 				out.Leave = append(out.Leave, Left{Control: x.Control, Section: x.Section, Label: x.Label, Reading: x.Reading, Why: x.Why})
 				continue
 			}
-			l := Line{Key: x.Control, Section: x.Section, Label: x.Label, Reading: x.Reading, Why: x.Why, Caution: x.Caution, Hidden: x.Hidden, Verb: "set"}
+			l := Line{Key: x.Control, Section: x.Section, Label: x.Label, Reading: x.Reading, Why: x.Why, Caution: x.Caution, Hidden: x.Hidden, Verb: "set", Listen: x.Listen, Where: x.Where, Place: x.Place}
 			l.Text = fmt.Sprintf("Set %s to %s", x.Label, x.Reading)
 			if x.Action == gloss.Off {
 				l.Verb, l.Text = "switch off", fmt.Sprintf("Switch off %s: set it to %s", x.Label, x.Reading)
@@ -103,7 +111,7 @@ func Of(s *gloss.Sheet) DialIn {
 		}
 		if step.Step == meaning.StepLFO {
 			for _, c := range s.Cables {
-				g.Lines = append(g.Lines, Line{Key: "cable:" + c.From + ">" + c.To, Section: "Cables", Label: c.FromLabel, Reading: c.ToLabel, Verb: "patch",
+				g.Lines = append(g.Lines, Line{Key: "cable:" + c.From + ">" + c.To, Section: "Cables", Label: c.FromLabel, Reading: c.ToLabel, Verb: "patch", Place: -1,
 					Text: fmt.Sprintf("Patch %s into %s", c.FromLabel, c.ToLabel)})
 			}
 		}
@@ -118,7 +126,7 @@ func Of(s *gloss.Sheet) DialIn {
 			if x.Action == gloss.Leave {
 				continue
 			}
-			l := Line{Key: "outside:" + x.Control, Section: x.Section, Label: x.Label, Reading: x.Reading, Why: x.Why, Caution: x.Caution, Hidden: x.Hidden, Verb: "set", Text: fmt.Sprintf("On %s set %s to %s", s.Rig.Rack.Name, x.Label, x.Reading)}
+			l := Line{Key: "outside:" + x.Control, Section: x.Section, Label: x.Label, Reading: x.Reading, Why: x.Why, Caution: x.Caution, Hidden: x.Hidden, Verb: "set", Place: -1, Text: fmt.Sprintf("On %s set %s to %s", s.Rig.Rack.Name, x.Label, x.Reading)}
 			if x.Action == gloss.Off {
 				l.Verb, l.Text = "switch off", fmt.Sprintf("On %s switch off %s: set it to %s", s.Rig.Rack.Name, x.Label, x.Reading)
 			}
@@ -130,7 +138,28 @@ func Of(s *gloss.Sheet) DialIn {
 			out.First = append(out.First, fmt.Sprintf("Connect %s behind %s, outputs to inputs only, with both turned down.", s.Rig.Rack.Name, s.Target.Name))
 		}
 	}
+	if s.Target.Memory {
+		save(out.Groups)
+	}
 	return out
+}
+
+// save marks the points at which the trade saves: early, and before each big step, which is one that can jump in level, the modulation and the effects.
+func save(groups []Group) {
+	early := true
+	for i := range groups {
+		if i+1 == len(groups) {
+			continue // compared first, and saved then
+		}
+		next := &groups[i+1]
+		big := next.Step == meaning.StepLFO || next.Step == meaning.StepEffects || slices.ContainsFunc(next.Lines, func(l Line) bool { return l.Caution != "" })
+		switch {
+		case early && groups[i].Step != meaning.StepVoice:
+			groups[i].Save, early = "Save now: what makes the sound is there.", false
+		case big:
+			groups[i].Save, early = fmt.Sprintf("Save now, before %s.", strings.ToLower(next.Title[:1])+next.Title[1:]), false
+		}
+	}
 }
 
 // Keys lists the keys of all lines.

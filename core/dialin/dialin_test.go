@@ -153,3 +153,65 @@ func TestLayersSayHowTheyStand(t *testing.T) {
 		}
 	}
 }
+
+// Each step says what to listen for where there is something, places are those of the panel, what is hidden says how to get there where the panel knows, and it is time to save on instruments that can: early, and before what can jump in level.
+func TestWhatToListenFor(t *testing.T) {
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	said, lines := 0, 0
+	for _, p := range patches {
+		for _, id := range testrack.IDs(rack) {
+			dst := rack[id]
+			s, err := translate.Translate(rack[p.Panel], p, dst, translate.Options{School: "numbers"})
+			if err != nil {
+				t.Fatal(err)
+			}
+			l := dialin.Of(s)
+			places := map[int]bool{}
+			saves := 0
+			for i, g := range l.Groups {
+				if g.Save != "" {
+					saves++
+				}
+				if i > 0 && dst.Memory && g.Step != "outside" {
+					for _, x := range g.Lines {
+						if x.Caution != "" && l.Groups[i-1].Save == "" {
+							t.Errorf("%s on %s: %s can jump in level, and it is not saved before", p.ID, id, x.Label)
+						}
+					}
+				}
+				for _, x := range g.Lines {
+					if strings.HasPrefix(x.Key, "outside:") || strings.HasPrefix(x.Key, "cable:") {
+						continue
+					}
+					k, ok := dst.ControlIndex(x.Key)
+					if !ok || x.Place != k || places[k] {
+						t.Errorf("%s on %s: %s is at %d, its place is %d", p.ID, id, x.Label, x.Place, k)
+					}
+					places[k] = true
+					if lines++; x.Listen != "" {
+						said++
+					}
+					if c := dst.Controls[k]; c.Hidden && c.Note != "" && x.Where != c.Note || !c.Hidden && x.Where != "" {
+						t.Errorf("%s on %s: %s is at %q", p.ID, id, x.Label, x.Where)
+					}
+				}
+			}
+			if !dst.Memory && saves > 0 || dst.Memory && dst.Kind == "instrument" && len(l.Groups) > 3 && saves == 0 {
+				t.Errorf("%s on %s: %d times to save in %d groups", p.ID, id, saves, len(l.Groups))
+			}
+		}
+	}
+	if said < lines*6/10 {
+		t.Errorf("%d of %d lines say what to listen for", said, lines)
+	}
+	p := patches["keel"] // two oscillators 28 cents apart, the lower at 27.5 Hz: 27.5 (2^(28.3/1200) - 1) = 0.45 beats a second
+	s, err := translate.Translate(rack[p.Panel], p, rack["kedge"], translate.Options{School: "numbers"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, x := range s.Settings {
+		if x.Control == "osc2.tune" && x.Listen != "beats against Oscillator 1: 0.45 a second at A1" {
+			t.Errorf("%q", x.Listen)
+		}
+	}
+}

@@ -68,6 +68,10 @@ func (in *Input) interval(a, b *meaning.Module) *Gloss {
 		Wanted: figure(q.Quantity{Dim: q.DimInterval, Value: y.Value - x.Value}), Reached: figure(q.Quantity{Dim: q.DimInterval, Value: w.Value - v.Value})}
 	at := in.Note.NoteName()
 	g.Reason = fmt.Sprintf("against %s it beats %s times a second at %s there, %s here", a.Label, q.Number(want, 2), at, q.Number(got, 2))
+	list := in.shownBy(meaning.Ref(d.ID, meaning.PInterval))
+	if len(list) > 0 {
+		g.beatBy, g.beat = list[len(list)-1].Control, beatsAs(a.Label, q.Number(want, 2), at, "")
+	}
 	switch off := math.Abs(got-want) / want; {
 	case off <= sameBeats:
 	case off <= nearBeats:
@@ -78,8 +82,9 @@ func (in *Input) interval(a, b *meaning.Module) *Gloss {
 		if wanted < reached {
 			side = "flat"
 		}
-		if list := in.shownBy(meaning.Ref(d.ID, meaning.PInterval)); len(list) > 0 {
+		if len(list) > 0 {
 			g.Target = list[len(list)-1:]
+			g.beat = beatsAs(a.Label, q.Number(want, 2), at, fmt.Sprintf("a hair %s of %s", side, g.Target[0].Reading))
 			g.Reason += fmt.Sprintf("; by ear: %s a hair %s of %s, until it beats %s times a second at %s", g.Target[0].Label, side, g.Target[0].Reading, q.Number(want, 2), at)
 		}
 	}

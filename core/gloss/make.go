@@ -25,6 +25,7 @@ func Make(in *Input) *Sheet {
 	}
 	s.Measure = in.toMeasure(s.Glosses)
 	s.Settings = in.settings()
+	in.beating(s)
 	for _, c := range in.Set.State.Cables {
 		label := func(point string) string { return in.Target.Points[in.Target.PointIndex(point)].Label }
 		s.Cables = append(s.Cables, Connection{From: c.From, To: c.To, FromLabel: label(c.From), ToLabel: label(c.To)})

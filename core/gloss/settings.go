@@ -36,7 +36,9 @@ func (in *Input) settings() []Setting {
 		default:
 			s.Action = Set
 		}
+		s.Place, s.Where = k, in.where(k)
 		if s.Action == Set {
+			s.Listen = in.listen(k)
 			s.Caution = caution(t, k, in.Got)
 		}
 		out = append(out, s)

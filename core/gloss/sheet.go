@@ -93,6 +93,8 @@ type Gloss struct {
 	Also  []Also `json:"also,omitempty"`
 	// Route is the target's route that the line's depth is of, for the audit.
 	Route string `json:"-"`
+	// beat says how often an interval beats, beatBy is the control of the target that sets it.
+	beat, beatBy string
 }
 
 // RuleUsed is a rule that lines of a sheet go over by, for people.
@@ -147,7 +149,11 @@ type Setting struct {
 	Overridden bool         `json:"overridden,omitempty"`
 	ByEar      bool         `json:"byEar,omitempty"`
 	Expects    string       `json:"expects"`
-	Idle       bool         `json:"-"` // stands at init and does nothing as the target is set
+	// Listen says what to listen for when it is set, Where how to get to what the panel does not show; Place is where it stands on the panel, from 0.
+	Listen string `json:"listen,omitempty"`
+	Where  string `json:"where,omitempty"`
+	Place  int    `json:"place"`
+	Idle   bool   `json:"-"` // stands at init and does nothing as the target is set
 }
 
 // Connection is a cable to make on the target by hand.

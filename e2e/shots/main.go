@@ -38,7 +38,6 @@ type shot struct {
 var shots = []shot{
 	{name: "desk", path: "/"},
 	{name: "patch", path: "/patches/keel"},
-	{name: "phrase", path: "/patches/fog-bank", keys: []string{"f"}, dark: true},
 	{name: "reckoner", path: "/reckoner?value=600+Hz&of=Foghorn%3A+Filter+Cutoff&tempo=60"},
 	{name: "panels", path: "/panels"},
 	{name: "panel", path: "/panels/windlass"},
@@ -49,9 +48,10 @@ var shots = []shot{
 	{name: "sheet-losses", path: "/sheets/2?line=filter.track", keys: []string{"l"}, dark: true, heard: true},
 	{name: "targets", path: "/patches/keel/targets", clicks: []string{"Listen to all"}},
 	{name: "bank", path: "/bank", keys: []string{"r"}, dark: true},
-	{name: "plan", path: "/sheets/2", keys: []string{"p"}, heard: true},
 	{name: "listen", path: "/sheets/1/listen"},
 	{name: "log", path: "/log"},
+	{name: "slots", path: "/panels/halyard/slots", keys: []string{"ArrowDown", "ArrowDown", "ArrowDown", "ArrowDown"}, dark: true},
+	{name: "keep", path: "/keep"},
 	{name: "dial-in", path: "/sheets/1/dial-in"},
 	{name: "changeover", path: "/sheets/4/changeover", keys: []string{"Space", "Space"}, dark: true},
 	{name: "dial-in-phone", path: "/sheets/1/dial-in", width: 390},
@@ -144,7 +144,17 @@ func fill(st *store.Store) error {
 			return err
 		}
 	}
-	return nil
+	for _, x := range []store.Slot{{Program: 2, Name: "Organ of the house"}, {Program: 4, Name: "Keel", SheetID: 1}, {Program: 5, Name: "Rehearsal, may go"}} {
+		x.PanelID = "halyard"
+		if err := st.PutSlot(x, false); err != nil {
+			return err
+		}
+	}
+	if err := st.ProtectSlot("halyard", 0, 2, true); err != nil {
+		return err
+	}
+	_, err = st.MakeBackup(store.BackupMade)
+	return err
 }
 
 // corrected writes into the log what was set otherwise than planned on the sheet of Undertow, as a page does.

@@ -71,15 +71,18 @@ func (p *Paper) add(x Part) {
 
 // DialIn is a dial-in list as a document, large, with boxes to tick.
 func DialIn(s *gloss.Sheet, l *dialin.DialIn, ticked func(key string) bool) *Paper {
-	p := &Paper{Title: fmt.Sprintf("Dial in: %s on %s", s.PatchName, s.Target.Name), Ticks: true, Large: true, Columns: []string{"Section", "Do", "Control", "Reading", "Hidden", "Why", "Caution"}, Widths: []float64{20, 12, 26, 22, 0, 0, 20}}
+	p := &Paper{Title: fmt.Sprintf("Dial in: %s on %s", s.PatchName, s.Target.Name), Ticks: true, Large: true, Columns: []string{"Section", "Do", "Control", "Reading", "Hidden", "Where", "Listen for", "Why", "Caution"}, Widths: []float64{20, 12, 26, 22, 0, 0, 0, 0, 20}}
 	p.add(Part{Title: "First", Lines: l.First})
 	for _, g := range l.Groups {
 		x := Part{Title: g.Title}
 		for _, y := range g.Lines {
-			x.Rows = append(x.Rows, []string{y.Section, y.Verb, y.Label, y.Reading, map[bool]string{true: "yes"}[y.Hidden], y.Why, y.Caution})
+			x.Rows = append(x.Rows, []string{y.Section, y.Verb, y.Label, y.Reading, map[bool]string{true: "yes"}[y.Hidden], y.Where, y.Listen, y.Why, y.Caution})
 			x.Done = append(x.Done, ticked(y.Key))
 		}
 		p.add(x)
+		if g.Save != "" {
+			p.add(Part{Title: "Save", Lines: []string{g.Save}})
+		}
 	}
 	p.add(Part{Title: "While playing", Lines: l.Playing})
 	var leave []string

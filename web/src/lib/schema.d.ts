@@ -2718,6 +2718,7 @@ export interface components {
         };
         Group: {
             lines: components["schemas"]["Line"][];
+            save?: string;
             step: string;
             title: string;
         };
@@ -2867,10 +2868,13 @@ export interface components {
             hidden?: boolean;
             key: string;
             label: string;
+            listen?: string;
+            place: number;
             reading: string;
             section: string;
             text: string;
             verb: string;
+            where?: string;
             why: string;
         };
         LineHeard: {
@@ -3715,10 +3719,13 @@ export interface components {
             hidden?: boolean;
             init: string;
             label: string;
+            listen?: string;
             overridden?: boolean;
+            place: number;
             reading: string;
             section: string;
             step: string;
+            where?: string;
             why: string;
         };
         Sheet: {

@@ -14,6 +14,7 @@
     next,
     untick,
     correct,
+    save = "",
   }: {
     current: Line | undefined;
     /** What comes after it. */
@@ -28,6 +29,8 @@
     untick: () => void;
     /** Sets it otherwise than planned; absent where that cannot be. */
     correct?: () => void;
+    /** That it is time to save once this is set. */
+    save?: string;
   } = $props();
 </script>
 
@@ -55,7 +58,13 @@
           >
         {/if}
       </div>
-      <p class="reason why">{current.why}</p>
+      {#if current.where}<p class="small where">{current.where}</p>{/if}
+      <p class="reason why">
+        {current.why}{#if current.listen}<span class="listen"
+            >{current.why ? " " : ""}Listen for {current.listen}.</span
+          >{/if}
+      </p>
+      {#if save}<p class="small then">Then: {save}</p>{/if}
       <p class="red caution">{current.caution ?? ""}</p>
       <div class="bar">
         <button class="do" onclick={next}
@@ -119,6 +128,13 @@
     margin-right: 0.25rem;
     border: 1px solid var(--rule);
     border-radius: 50%;
+  }
+  .where,
+  .then {
+    margin: 0.125rem 0;
+  }
+  .listen {
+    font-style: normal;
   }
   .why,
   .caution {

@@ -44,7 +44,43 @@
   );
 
   const list = $derived(view?.dialIn);
-  const lines: Line[] = $derived(list?.groups.flatMap((g) => g.lines) ?? []);
+  /** By the place on the panel, from its first control to its last, instead of in the order of work. */
+  let sweep = $state(localStorage.getItem("glossator-sweep") === "yes");
+  type Shown = { key: string; title: string; lines: Line[]; save?: string };
+  const groups: Shown[] = $derived.by(() => {
+    const work = (list?.groups ?? []).map((g) => ({ key: g.step, ...g }));
+    if (!sweep) return work;
+    const all = work
+      .flatMap((g) => g.lines)
+      .map((l, i) => ({ l, at: l.place < 0 ? 1e6 + i : l.place }))
+      .sort((a, b) => a.at - b.at)
+      .map((x) => x.l);
+    const out: Shown[] = [];
+    for (const l of all) {
+      const last = out.at(-1);
+      if (last?.title === l.section) last.lines.push(l);
+      else
+        out.push({
+          key: `${out.length} ${l.section}`,
+          title: l.section,
+          lines: [l],
+        });
+    }
+    return out;
+  });
+  function turnOrder() {
+    sweep = !sweep;
+    localStorage.setItem("glossator-sweep", sweep ? "yes" : "no");
+  }
+  const lines: Line[] = $derived(groups.flatMap((g) => g.lines));
+  /** What is to be saved once the current line is set: it is the last of its group. */
+  const saveNow = $derived.by(() => {
+    const g = groups.find((x) => x.lines.some((l) => l.key === current?.key));
+    return g?.save &&
+      g.lines.every((l) => l.key === current?.key || ticks.has(l.key))
+      ? g.save
+      : "";
+  });
   const ticks = $derived(new Set(view?.ticks ?? []));
   const entries = $derived(view?.entries ?? []);
   const done = $derived(lines.filter((l) => ticks.has(l.key)).length);
@@ -267,6 +303,12 @@
       run: () => void midi?.sendOne(),
     },
     {
+      keys: "w",
+      does: "by place on the panel, or in the order of work",
+      on: "w",
+      run: turnOrder,
+    },
+    {
       keys: "y",
       does: "type what the instrument shows, to hold it against the plan",
       on: "y",
@@ -328,6 +370,10 @@
               text: "Type back what it shows",
               run: () => (reading = !reading),
             },
+            {
+              text: sweep ? "In the order of work" : "By place on the panel",
+              run: turnOrder,
+            },
             { text: "Print", run: () => print() },
             ...["pdf", "xlsx", "csv", "md"].map((form) => ({
               text: `Save as ${form === "md" ? "text" : form.toUpperCase()}`,
@@ -378,6 +424,7 @@
 
     <CurrentLine
       {current}
+      save={saveNow}
       {after}
       go={(l) => void choose(l)}
       back={at > 0 ? () => void choose(lines[at - 1]) : undefined}
@@ -517,7 +564,7 @@
         </ul>
       </div>
     {/if}
-    {#each list.groups as g (g.step)}
+    {#each groups as g (g.key)}
       <h2>{g.title}</h2>
       <ul class="list">
         {#each g.lines as l (l.key)}
@@ -550,6 +597,7 @@
           </li>
         {/each}
       </ul>
+      {#if g.save}<p class="save small">{g.save}</p>{/if}
     {/each}
     <h2>
       Leave {view.sheet.target.memory
@@ -569,6 +617,11 @@
 </div>
 
 <style>
+  .save {
+    margin: 0.25rem 0;
+    padding-left: 0.75rem;
+    border-left: 3px solid var(--rubric);
+  }
   .correct {
     border-left: 3px solid var(--rubric);
     background: var(--sheet);
