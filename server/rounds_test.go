@@ -1,10 +1,14 @@
 package server
 
 import (
+	"encoding/json"
+	"net/http/httptest"
 	"strings"
 	"testing"
 
 	"glossator/core/wire"
+	"glossator/store"
+	"glossator/testutil/testrack"
 )
 
 // A second round stands beside the first, with what is wanted at the head of its log and all that was set; what it changes is its changeover from the first.
@@ -128,4 +132,52 @@ func TestTheLogHoldsItAll(t *testing.T) {
 			t.Errorf("%q finds %d", find, len(got))
 		}
 	}
+}
+
+// A list of some 150 steps, the longest that the demo panels make, is opened, and one of its lines is ticked.
+func BenchmarkLongList(b *testing.B) {
+	st, err := store.Open(b.TempDir() + "/x.db")
+	if err != nil {
+		b.Fatal(err)
+	}
+	defer func() { _ = st.Close() }()
+	if _, err := LoadSample(st); err != nil {
+		b.Fatal(err)
+	}
+	rack := testrack.Panels(b)
+	p := testrack.Generate(rack["binnacle"], 4, 0.95)
+	p.ID = "long"
+	if err := st.PutPatch(p); err != nil {
+		b.Fatal(err)
+	}
+	bare := *rack["binnacle"].Panel
+	bare.ID, bare.Name, bare.Memory = "bare", "Binnacle without memory", false
+	if _, err := st.PutPanel(&bare); err != nil {
+		b.Fatal(err)
+	}
+	s := New(Config{Store: st})
+	do := func(method, path, body string) []byte {
+		w := httptest.NewRecorder()
+		s.ServeHTTP(w, httptest.NewRequest(method, "http://127.0.0.1"+Base+path, strings.NewReader(body)))
+		if w.Code/100 != 2 {
+			b.Fatal(path, w.Code, w.Body.String())
+		}
+		return w.Body.Bytes()
+	}
+	do("POST", "/sheets", `{"patch": "long", "target": "bare", "school": "numbers"}`)
+	var v SheetView
+	if err := json.Unmarshal(do("GET", "/sheets/1", ""), &v); err != nil || v.DialIn.Count < 150 {
+		b.Fatal(v.DialIn.Count, err)
+	}
+	b.Run("open", func(b *testing.B) {
+		for b.Loop() {
+			s.views.Purge() // as by the first who looks
+			do("GET", "/sheets/1", "")
+		}
+	})
+	b.Run("tick", func(b *testing.B) {
+		for i := 0; b.Loop(); i++ {
+			do([]string{"PUT", "DELETE"}[i%2], "/sheets/1/ticks/"+v.DialIn.Groups[0].Lines[0].Key, "")
+		}
+	})
 }

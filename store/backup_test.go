@@ -13,6 +13,9 @@ import (
 	"sync"
 	"testing"
 	"time"
+
+	"glossator/testutil/disk"
+	"glossator/testutil/testrack"
 )
 
 // dump gives all that a database holds, as another program reads it (SQLite's own tool, from Debian). The numbers that are given next are left out.
@@ -259,5 +262,50 @@ func TestDailyBackups(t *testing.T) {
 	}
 	if s.KeepBackups(-1) == nil || s.KeepBackups(MostBackups+1) == nil {
 		t.Error("a bound without sense is taken")
+	}
+}
+
+// On a full disk no backup is made and nothing restored, with no part of either left behind; what is here stays, and with room again it goes on.
+func TestBackupsOnAFullDisk(t *testing.T) {
+	dir, small := disk.Small(t, 4<<10)
+	if !small {
+		t.Log("not on this machine")
+		return
+	}
+	s, err := Open(filepath.Join(dir, "x.db"))
+	must(t, err)
+	defer s.Close()
+	must(t, s.PutPatch(testrack.Patches(t)["keel"]))
+	good, err := s.MakeBackup(BackupMade)
+	must(t, err)
+	path, err := s.BackupFile(good.Name)
+	must(t, err)
+	data, err := os.ReadFile(path)
+	must(t, err)
+	must(t, s.PutPatch(testrack.Patches(t)["gulls"]))
+	was := dump(t, s.file)
+	free := disk.Fill(t, dir)
+	if _, err := s.MakeBackup(BackupMade); !errors.Is(err, ErrDisk) {
+		t.Errorf("a backup on a full disk: %v", err)
+	}
+	if _, err := s.Restore(bytes.NewReader(data)); err == nil {
+		t.Error("restored on a full disk")
+	}
+	free()
+	if dump(t, s.file) != was {
+		t.Error("something has changed")
+	}
+	for _, pattern := range []string{"*.making", ".restoring*"} {
+		for _, in := range []string{dir, s.BackupFolder()} {
+			if left, _ := filepath.Glob(filepath.Join(in, pattern)); len(left) > 0 {
+				t.Errorf("%q is left over", left)
+			}
+		}
+	}
+	if _, err := s.Restore(bytes.NewReader(data)); err != nil {
+		t.Error(err)
+	}
+	if _, err := s.Patch("gulls"); !errors.Is(err, ErrNotFound) {
+		t.Errorf("after the restore: %v", err)
 	}
 }

@@ -185,3 +185,91 @@ func TestFormsOnTheCommandLine(t *testing.T) {
 		t.Errorf("%d samples, %v", len(all), err)
 	}
 }
+
+// Killed in the midst of it at any time, a restore leaves the one database or the other, whole, and an import all of the archive or nothing of it: as another program (SQLite's own tool) reads them.
+func TestKilledWhileRestoring(t *testing.T) {
+	dir := t.TempDir()
+	a, b, zip := filepath.Join(dir, "a.db"), filepath.Join(dir, "b.db"), filepath.Join(dir, "job.zip")
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	fill := func(file string, ids ...string) {
+		st, err := store.Open(file)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, id := range testrack.IDs(rack) {
+			if _, err := st.PutPanel(rack[id].Panel); err != nil {
+				t.Fatal(err)
+			}
+		}
+		for i := range 60 {
+			p := *patches[ids[i%len(ids)]]
+			p.ID = fmt.Sprintf("%s-%d", p.ID, i)
+			if err := st.PutPatch(&p); err != nil {
+				t.Fatal(err)
+			}
+		}
+		if err := st.Close(); err != nil {
+			t.Fatal(err)
+		}
+	}
+	fill(a, "keel", "gulls")
+	fill(b, "undertow")
+	if _, errs, status := run(t, "archive", "--db", b, "--out", zip); status != 0 {
+		t.Fatal(errs)
+	}
+	read := func(file string) string {
+		out, err := exec.Command("sqlite3", file, "PRAGMA integrity_check; SELECT id, name, document FROM patches ORDER BY id; SELECT id, revision, document FROM panels ORDER BY id, revision").CombinedOutput()
+		if err != nil {
+			t.Fatalf("%v: %s", err, out)
+		}
+		return string(out)
+	}
+	both := filepath.Join(dir, "both.db")
+	copyFile(t, a, both)
+	if _, errs, status := run(t, "import", zip, "--db", both); status != 0 {
+		t.Fatal(errs)
+	}
+	isA, isB, isBoth := read(a), read(b), read(both)
+	if isA == isB || isA == isBoth || !strings.HasPrefix(isA, "ok") {
+		t.Fatal("the databases are alike")
+	}
+	became := map[string]int{}
+	for _, c := range []struct {
+		args []string
+		to   string
+	}{{[]string{"restore", "--from", b}, isB}, {[]string{"import", zip}, isBoth}} {
+		for i := range 14 {
+			file := filepath.Join(dir, fmt.Sprintf("%s-%d.db", c.args[0], i))
+			copyFile(t, a, file)
+			cmd := exec.Command(program, append(c.args, "--db", file)...)
+			if err := cmd.Start(); err != nil {
+				t.Fatal(err)
+			}
+			time.Sleep(time.Duration(i*i*6) * time.Millisecond)
+			_ = cmd.Process.Kill()
+			_ = cmd.Wait()
+			switch got := read(file); got {
+			case isA:
+				became[c.args[0]+" not"]++
+			case c.to:
+				became[c.args[0]+" done"]++
+			default:
+				t.Errorf("%s, killed after %d ms: neither the one nor the other", c.args[0], i*i*6)
+			}
+		}
+	}
+	if len(became) < 3 {
+		t.Errorf("%v: it was killed too early, or too late", became)
+	}
+}
+
+func copyFile(t *testing.T, from, to string) {
+	t.Helper()
+	data, err := os.ReadFile(from)
+	if err == nil {
+		err = os.WriteFile(to, data, 0o600)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+}
