@@ -49,7 +49,7 @@ func (s *Server) changeover(ctx context.Context, in changeoverRequest) (none Cha
 		if rows[i].Target != j.row.Target {
 			continue
 		}
-		at, err := s.store.TickTimes(rows[i].ID)
+		at, err := s.store.TickTimes(rows[i].ID, true)
 		if err != nil {
 			return none, err
 		}

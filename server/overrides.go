@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"glossator/core/dialin"
 	"glossator/store"
 )
 
@@ -67,8 +68,10 @@ type ofOverride struct {
 
 // Ticks are the ticked lines of a sheet.
 type Ticks struct {
-	Ticks   []string `json:"ticks"`
-	Pending Pending  `json:"pending"`
+	Ticks []string `json:"ticks"`
+	// Spent is how long the hands were at it, in seconds, by the times of the ticks; pauses count for nothing.
+	Spent   float64 `json:"spent"`
+	Pending Pending `json:"pending"`
 }
 
 func (s *Server) tickSet(ctx context.Context, in ofTick) (Ticks, error) {
@@ -100,10 +103,20 @@ func (s *Server) tick(id uint, key string, on bool) (none Ticks, err error) {
 	if err := s.store.SetTick(id, key, label, on); err != nil {
 		return none, err
 	}
+	return s.ticksOf(id)
+}
+
+// ticksOf gives the ticks of a sheet's list.
+func (s *Server) ticksOf(id uint) (none Ticks, err error) {
 	out := Ticks{}
 	if out.Ticks, err = s.store.Ticks(id); err != nil {
 		return none, err
 	}
+	times, err := s.store.TickTimes(id, false)
+	if err != nil {
+		return none, err
+	}
+	out.Spent = dialin.Spent(times)
 	out.Pending, err = s.pending()
 	return out, err
 }

@@ -180,10 +180,5 @@ func (s *Server) sheetTicks(ctx context.Context, in ofSheet) (none Ticks, err er
 	if _, err := s.store.Sheet(in.ID); err != nil {
 		return none, err
 	}
-	out := Ticks{}
-	if out.Ticks, err = s.store.Ticks(in.ID); err != nil {
-		return none, err
-	}
-	out.Pending, err = s.pending()
-	return out, err
+	return s.ticksOf(in.ID)
 }

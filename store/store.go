@@ -98,10 +98,10 @@ func (s *Store) Ticks(sheet uint) ([]string, error) {
 	return out, err
 }
 
-// TickTimes gives when the lines of a sheet's list were ticked, in seconds, in rising order.
-func (s *Store) TickTimes(sheet uint) ([]float64, error) {
+// TickTimes gives when the lines of a sheet's list were ticked, in seconds, in rising order; with overs, the moves of changeovers to it, too.
+func (s *Store) TickTimes(sheet uint, overs bool) ([]float64, error) {
 	var ticks []Tick
-	if err := s.db.Where("sheet_id = ?", sheet).Order("at").Find(&ticks).Error; err != nil {
+	if err := s.db.Where("sheet_id = ? AND (? OR key NOT LIKE ?)", sheet, overs, overPrefix+"%").Order("at").Find(&ticks).Error; err != nil {
 		return nil, err
 	}
 	out := make([]float64, len(ticks))

@@ -124,3 +124,15 @@ func TestPace(t *testing.T) {
 		t.Errorf("of nothing: %+v", none)
 	}
 }
+
+// The time at a list is the sum of what lies between ticks, without pauses.
+func TestSpent(t *testing.T) {
+	for _, c := range []struct {
+		times []float64
+		want  float64
+	}{{nil, 0}, {[]float64{5}, 0}, {[]float64{0, 4, 9}, 9}, {[]float64{0, 4, 4000, 4003}, 7}, {[]float64{0, 120, 240.5}, 120}} {
+		if got := dialin.Spent(c.times); got != c.want {
+			t.Errorf("%v: %v, want %v", c.times, got, c.want)
+		}
+	}
+}

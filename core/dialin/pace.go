@@ -39,3 +39,13 @@ func PaceOf(lists [][]float64) (out Pace) {
 	out.Low, out.Each, out.High = q(0.25), q(0.5), q(0.75)
 	return out
 }
+
+// Spent tells from the times of the ticks of a list, in rising order, how long the hands were at it, in seconds: pauses count for nothing.
+func Spent(times []float64) (sum float64) {
+	for i := 1; i < len(times); i++ {
+		if d := times[i] - times[i-1]; d <= paceLong {
+			sum += d
+		}
+	}
+	return sum
+}

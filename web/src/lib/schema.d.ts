@@ -4017,6 +4017,7 @@ export interface components {
         };
         Ticks: {
             pending: components["schemas"]["Pending"];
+            spent: number;
             ticks: string[];
         };
         ToMeasure: {

@@ -15,6 +15,7 @@
     untick,
     correct,
     save = "",
+    spent = 0,
   }: {
     current: Line | undefined;
     /** What comes after it. */
@@ -29,6 +30,8 @@
     untick: () => void;
     /** Sets it otherwise than planned; absent where that cannot be. */
     correct?: () => void;
+    /** How long the hands were at it, in seconds. */
+    spent?: number;
     /** That it is time to save once this is set. */
     save?: string;
   } = $props();
@@ -36,7 +39,11 @@
 
 <div class="now noprint" role="group" aria-label="The line to set now">
   {#if all > 0}
-    <div class="big">All {all} lines are set.</div>
+    <div class="big">
+      All {all} lines are set{spent > 60
+        ? `, in ${(spent / 60).toFixed(0)} min`
+        : ""}.
+    </div>
     <p class="reason">
       Raise the monitors last. Compare with the original at equal level, then
       save.
@@ -59,11 +66,10 @@
         {/if}
       </div>
       {#if current.where}<p class="small where">{current.where}</p>{/if}
-      <p class="reason why">
-        {current.why}{#if current.listen}<span class="listen"
-            >{current.why ? " " : ""}Listen for {current.listen}.</span
-          >{/if}
-      </p>
+      <p class="reason why">{current.why}</p>
+      {#if current.listen}<p class="small listen">
+          Listen for {current.listen}.
+        </p>{/if}
       {#if save}<p class="small then">Then: {save}</p>{/if}
       <p class="red caution">{current.caution ?? ""}</p>
       <div class="bar">
@@ -130,11 +136,9 @@
     border-radius: 50%;
   }
   .where,
+  .listen,
   .then {
     margin: 0.125rem 0;
-  }
-  .listen {
-    font-style: normal;
   }
   .why,
   .caution {

@@ -98,6 +98,7 @@
   }
   let queue: Promise<void> = Promise.resolve();
   let waiting = 0;
+  let spent = $state(0);
   // what another device ticks is seen here a moment later
   $effect(() => {
     const look = setInterval(() => {
@@ -105,6 +106,7 @@
       sheets
         .ticks(id)
         .then((v) => {
+          spent = v.spent;
           if (view && waiting === 0 && v.ticks.join() !== view.ticks.join()) {
             view.ticks = v.ticks;
             app.pending = v.pending;
@@ -127,7 +129,7 @@
       if (!view) return;
       if (v) app.pending = v.pending;
       if (waiting > 0) return; // what comes after is seen already
-      if (v) view.ticks = v.ticks;
+      if (v) [view.ticks, spent] = [v.ticks, v.spent];
       else app.changed++;
       void live.changed();
     });
@@ -425,6 +427,7 @@
     <CurrentLine
       {current}
       save={saveNow}
+      {spent}
       {after}
       go={(l) => void choose(l)}
       back={at > 0 ? () => void choose(lines[at - 1]) : undefined}
