@@ -2,6 +2,7 @@ package main
 
 import (
 	"bytes"
+	"encoding/json"
 	"fmt"
 	"os"
 	"os/exec"
@@ -271,5 +272,36 @@ func copyFile(t *testing.T, from, to string) {
 	}
 	if err != nil {
 		t.Fatal(err)
+	}
+}
+
+// The demo's shows: the town hall and the big stage can be played, at the small house one gap cannot be met, which is said with what to drop; what is wrong with a file is told.
+func TestShowsOfTheDemo(t *testing.T) {
+	folder := filepath.Join("..", "..", "demo", "shows")
+	for house, says := range map[string]string{"lamp-small-house": "cannot all be played", "lamp-town-hall": "", "lamp-big-stage": ""} {
+		var p planned
+		out, errs, status := run(t, "show", filepath.Join(folder, house+".json"), "--school", "numbers", "--hire", "2", "--json")
+		if err := json.Unmarshal([]byte(out), &p); err != nil || status != 0 {
+			t.Fatalf("%s: %d %v %s", house, status, err, errs)
+		}
+		if len(p.Cues) < 12 || !strings.Contains(p.Why, says) || (says == "") != (len(p.Dropped) == 0) || len(p.Hires) == 0 {
+			t.Errorf("%s: %d cues, %q, %v dropped", house, len(p.Cues), p.Why, p.Dropped)
+		}
+		for _, c := range p.Cues {
+			if c.From != "" && c.Takes > c.Gap || c.Fault != "" {
+				t.Errorf("%s, %s: %v s in a gap of %v s, %s", house, c.Name, c.Takes, c.Gap, c.Fault)
+			}
+		}
+	}
+	if out, _, status := run(t, "show", filepath.Join(folder, "lamp-town-hall.json"), "--hire", "3"); status != 0 || !strings.Contains(out, "## What to hire") || !strings.Contains(out, "| Morning light |") {
+		t.Errorf("%d %.300s", status, out)
+	}
+	for text, says := range map[string]string{`{"format": "theirs", "version": 1, "name": "", "cues": [], "instruments": []}`: "glossator-show", `{"songs": []}`: "songs", `{`: "unexpected", `{"format": "glossator-show", "version": 1, "name": "", "cues": [], "instruments": [{"panel": "none"}]}`: "none"} {
+		if _, errs, status := run(t, "show", file(t, "show.json", text)); status != 1 || !strings.Contains(strings.ToLower(errs), says) {
+			t.Errorf("%s: %d %s", text, status, errs)
+		}
+	}
+	if _, errs, status := run(t, "show", filepath.Join(folder, "lamp-town-hall.json"), "--hire", "9"); status != 2 || !strings.Contains(errs, "--hire") {
+		t.Errorf("%d %s", status, errs)
 	}
 }

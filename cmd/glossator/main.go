@@ -33,7 +33,7 @@ func main() {
 	root.SetArgs(negatives(os.Args[1:]))
 	out := &output{w: os.Stdout}
 	root.SetOut(out)
-	root.AddCommand(demoCommand(), serveCommand(), convertCommand(), panelCommand(), translateCommand(), bankCommand(), backupCommand(), restoreCommand(), archiveCommand(), importCommand(), renderCommand(), measureCommand(), compareCommand(), standInCommand(), benchCommand())
+	root.AddCommand(demoCommand(), serveCommand(), convertCommand(), panelCommand(), translateCommand(), bankCommand(), backupCommand(), restoreCommand(), archiveCommand(), importCommand(), showCommand(), renderCommand(), measureCommand(), compareCommand(), standInCommand(), benchCommand())
 	err := root.ExecuteContext(context.Background())
 	if err == nil && out.err != nil {
 		err = fmt.Errorf("what was to be printed did not get out: %w", out.err)
