@@ -57,7 +57,7 @@ func TestASittingAtTheBench(t *testing.T) {
 		v = ask[SittingView](c, "POST", at+"/stand-in", fmt.Sprintf(`{"unit": 7, "reading": %q}`, v.Next.Reading), 200)
 	}
 	again := ask[SittingView](c, "GET", at, "", 200)
-	if len(again.Takes) != 7 || again.Instrument != "stand-in 7" || again.Unsure > first.Unsure/3 || asJSON(t, again.Band) != asJSON(t, v.Band) {
+	if len(again.Takes) != 7 || again.Instrument != "stand-in 7" || again.Unsure > first.Unsure/2 || asJSON(t, again.Band) != asJSON(t, v.Band) {
 		t.Fatalf("%d takes, known to %.2f (before %.2f)", len(again.Takes), again.Unsure, first.Unsure)
 	}
 	ask[any](c, "POST", "/undo", "", 200)

@@ -144,7 +144,11 @@ func TestWhatASittingIsWorthBySound(t *testing.T) {
 		t.Fatalf("only %d patches", n)
 	}
 	t.Logf("on average %.2f before, %.2f after", before/float64(n), after/float64(n))
-	if after > 0.8*before {
+	most := 0.9 // of one unit: a step of a knob by a quarter of an hour is heard by itself
+	if whole.Asked() {
+		most = 0.8
+	}
+	if after > most*before {
 		t.Errorf("%.2f just-noticeable differences before the sitting, %.2f after", before/float64(n), after/float64(n))
 	}
 }

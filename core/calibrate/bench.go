@@ -302,12 +302,12 @@ func (b *Bench) calibrate() error {
 			least = 0.25
 		}
 		whole := c.travel[len(c.travel)-1]-c.travel[0] >= least*(places[len(places)-1].Travel-places[0].Travel)
-		if !isLikeness(f) && whole {
+		if !isLikeness(f) && whole && !b.Recipe.trial {
 			own = &candidate{c, f}
 			break
 		}
 		likely = append(likely, candidate{c, f})
-		if f.relative == absolute && isLikeness(f) && b.hasNone(places) { // what it is without any of it is the same in both
+		if f.relative == absolute && (isLikeness(f) || b.Recipe.trial) && b.hasNone(places) { // what it is without any of it is the same in both
 			likely = append(likely, candidate{c, f.against(againstNone)})
 		}
 	}

@@ -25,7 +25,7 @@ var likenessRecipes = []*Recipe{
 	{Name: "likeness-after", Label: "By what is left after the note", Needs: "a source through the effect", Traps: []string{fxOff, steadyIn},
 		fits: func(t *target) bool {
 			return t.module != nil && (t.kind == meaning.Delay || t.kind == meaning.Reverb) && t.name == meaning.PMix
-		}, ways: bringing(saws, anySource, inUse, sets(meaning.PTime, second(0.3)), sets(meaning.PFeedback, ratio(0.4))), notes: burst(0.2), features: []feature{byEchoLevel, byWhatIsLeft}},
+		}, ways: bringing(saws, anySource, inUse, sets(meaning.PTime, second(0.3)), sets(meaning.PFeedback, ratio(0.4))), notes: burst(0.2), features: append([]feature{byEchoLevel}, likeness...), trial: true},
 	{Name: "likeness", Label: "By likeness to the model", Needs: "a source that is heard through it", Traps: []string{"This rests on the program's model of the instrument: where a recipe with a figure of its own fits, take that.", fxOff, steadyIn},
 		fits: func(t *target) bool {
 			switch t.kind {

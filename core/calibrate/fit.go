@@ -818,7 +818,7 @@ func (b *Bench) known(ps []float64) (all []Take) {
 		if !ok || raw != 0 && !whole(b.law, math.Abs(raw)) {
 			continue
 		}
-		u := min(0.25*b.JND(), 0.01*b.span)
+		u := min(0.1*b.JND(), 0.004*b.span)
 		if face == scale.Clock || face == scale.Marks {
 			lo, _ := b.law.Raw(max(p-scaleU, 0))
 			hi, _ := b.law.Raw(min(p+scaleU, 1))

@@ -20,6 +20,7 @@ const (
 	trialPlaces   = 5
 	statedSpreadU = 0.02  // of a law that is stated and gives no uncertainty, as a share (common practice, no source)
 	curveU        = 0.04  // of an assumed law of equal ratios or steps, by which its middle is bent, of the travel (common practice, no source)
+	mostUnsure    = 0.25  // of the range, up to which what is heard still tells something (common practice, no source)
 	scaleU        = 0.007 // of a knob whose printed scale is not quite where it belongs, of its travel: two degrees (common practice, no source)
 )
 
@@ -102,8 +103,8 @@ func (b *Bench) surest(all []candidate, places []scale.Position) (candidate, err
 			best, least, b.rest = k, cost, rest
 		}
 	}
-	if best < 0 {
-		return candidate{}, errors.New("what is heard hangs on the rest of the instrument")
+	if best < 0 || isLikeness(all[best].feature) && least > mostUnsure*b.span {
+		return candidate{}, errors.New("what is heard hangs on the rest of the instrument, or on chance")
 	}
 	return all[best], nil
 }

@@ -25,6 +25,8 @@ type Recipe struct {
 	ways     func(t *target) []func(s *setup) bool
 	notes    func(value float64) []phrase.Note
 	features []feature
+	// trial lets the figures be chosen by trials, as for likeness: none of them stands for the parameter by itself.
+	trial bool
 }
 
 // target is a parameter that is to be measured by one control.
