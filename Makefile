@@ -28,10 +28,10 @@ $(APP): $(MODULES) $(WEB)
 chromium:
 	@command -v chromium >/dev/null || { apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends chromium; }
 
-# Other programs that tests compare with: sox and csound make sounds, ebur128 measures loudness, pdftotext and xlsx2csv read documents, sqlite3 databases.
+# Other programs that tests compare with: sox and csound make sounds, ebur128 measures loudness, pdftotext and xlsx2csv read documents, sqlite3 databases, midicsv MIDI files.
 tools: chromium
-	@command -v sox >/dev/null && command -v csound >/dev/null && command -v ebur128 >/dev/null && command -v pdftotext >/dev/null && command -v xlsx2csv >/dev/null && command -v sqlite3 >/dev/null \
-		|| { apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends sox csound ebumeter poppler-utils xlsx2csv sqlite3; }
+	@command -v sox >/dev/null && command -v csound >/dev/null && command -v ebur128 >/dev/null && command -v pdftotext >/dev/null && command -v xlsx2csv >/dev/null && command -v sqlite3 >/dev/null && command -v midicsv >/dev/null \
+		|| { apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends sox csound ebumeter poppler-utils xlsx2csv sqlite3 midicsv; }
 
 test: $(APP) tools
 	go test -timeout 25m $(TESTFLAGS) ./...

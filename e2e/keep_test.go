@@ -129,6 +129,7 @@ func TestSavedFromWhereItIs(t *testing.T) {
 	d.opens("undertow", "halyard")
 	d.visit("/sheets/2/changeover")
 	d.sees("to change")
+	d.does("click", "More")
 	loads(`a[href*="/papers/changeover."]`, 4)
 	d.visit("/sheets/1")
 	d.sees("checks hold")

@@ -24,7 +24,7 @@ type Live struct {
 	Seconds float64 `json:"seconds"`
 	// Off are parts that are switched off.
 	Off []string `json:"off,omitempty"`
-	// Only is a part of the source that is heard alone: the others that sound by themselves are off. Empty for all.
+	// Only is a part of the source, or with Ticked of the target, that is heard alone: the others that sound by themselves are off. Empty for all.
 	Only string `json:"only,omitempty"`
 	// Flavour of the patch; empty for the patch as it stands.
 	Flavour string `json:"flavour,omitempty"`
@@ -136,6 +136,11 @@ func (s *Server) sheetLive(ctx context.Context, in sheetLiveRequest) (none File[
 		if err != nil {
 			return none, err
 		}
+		off, err := b.off(y)
+		if err != nil {
+			return none, err
+		}
+		y.Meaning = audition.Without(y.Meaning, off...)
 		layers = []synth.Layer{y}
 	} else {
 		off := b.Off

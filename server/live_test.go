@@ -74,7 +74,17 @@ func TestAStretchIsAPartOfTheWhole(t *testing.T) {
 	if a, b := apart(all, set), apart(none, set); a > 0.5 || b < 3 {
 		t.Errorf("dialled in it sounds %.2f from the sheet, before %.1f", a, b)
 	}
-	for _, w := range []hear.Wave{now, open, set, none, all} {
+	// one of its parts alone, as one builds: what is left when the level of the others is at nothing
+	alone := liveOf(t, c, "/sheets/1/live", `{"from": 0, "seconds": 1.5, "ticked": true, "only": "osc1"}`)
+	for _, control := range []string{"osc2.level", "osc3.level", "noise.level"} {
+		c.do("PUT", Base+"/sheets/1/overrides/"+control, `{"reading": "0"}`, nil)
+	}
+	down := liveOf(t, c, "/sheets/1/live", `{"from": 0, "seconds": 1.5, "ticked": true}`)
+	if a, b := apart(alone, down), apart(alone, all); a > 1 || b < 1.5*a || b < 1 {
+		t.Errorf("alone it sounds %.2f from the one whose other oscillator is down, and %.2f from all", a, b)
+	}
+	ask[Problem](c, "POST", "/sheets/1/live", `{"from": 0, "seconds": 1, "ticked": true, "only": "filter"}`, 422)
+	for _, w := range []hear.Wave{now, open, set, none, all, alone} {
 		for i := range w.Left {
 			if math.Abs(w.Left[i]) > math.Pow(10, -1.0/20)+1e-3 {
 				t.Fatalf("sample %d is %v: over the limiter", i, w.Left[i])

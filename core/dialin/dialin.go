@@ -29,6 +29,8 @@ type Line struct {
 	Where  string `json:"where,omitempty"`
 	// Place is where the control stands on the panel, from 0; -1 for a cable and for what stands outside.
 	Place int `json:"place"`
+	// Part is the part of the target that the control belongs to, where that can be heard alone.
+	Part string `json:"part,omitempty"`
 }
 
 // Left is a control to leave as it is.
@@ -102,7 +104,7 @@ func Of(s *gloss.Sheet) DialIn {
 				out.Leave = append(out.Leave, Left{Control: x.Control, Section: x.Section, Label: x.Label, Reading: x.Reading, Why: x.Why})
 				continue
 			}
-			l := Line{Key: x.Control, Section: x.Section, Label: x.Label, Reading: x.Reading, Why: x.Why, Caution: x.Caution, Hidden: x.Hidden, Verb: "set", Listen: x.Listen, Where: x.Where, Place: x.Place}
+			l := Line{Key: x.Control, Section: x.Section, Label: x.Label, Reading: x.Reading, Why: x.Why, Caution: x.Caution, Hidden: x.Hidden, Verb: "set", Listen: x.Listen, Where: x.Where, Place: x.Place, Part: x.Part}
 			l.Text = fmt.Sprintf("Set %s to %s", x.Label, x.Reading)
 			if x.Action == gloss.Off {
 				l.Verb, l.Text = "switch off", fmt.Sprintf("Switch off %s: set it to %s", x.Label, x.Reading)

@@ -45,6 +45,20 @@ func (in *Input) listen(k int) string {
 	return ""
 }
 
+// part gives the module of the target that a control belongs to, where that sounds by itself.
+func (in *Input) part(k int) string {
+	for _, b := range in.Target.Controls[k].Means {
+		id, _, _ := strings.Cut(b.Param, ".")
+		if i, ok := in.Target.ModuleIndex(id); ok {
+			switch in.Target.Modules[i].Kind {
+			case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Ring, meaning.Operator:
+				return id
+			}
+		}
+	}
+	return ""
+}
+
 // where says how to get to a control that the panel does not show: what is noted of it, or of its section; empty where nothing is.
 func (in *Input) where(k int) string {
 	c := &in.Target.Controls[k]

@@ -36,7 +36,7 @@ func (in *Input) settings() []Setting {
 		default:
 			s.Action = Set
 		}
-		s.Place, s.Where = k, in.where(k)
+		s.Place, s.Where, s.Part = k, in.where(k), in.part(k)
 		if s.Action == Set {
 			s.Listen = in.listen(k)
 			s.Caution = caution(t, k, in.Got)

@@ -153,7 +153,9 @@ type Setting struct {
 	Listen string `json:"listen,omitempty"`
 	Where  string `json:"where,omitempty"`
 	Place  int    `json:"place"`
-	Idle   bool   `json:"-"` // stands at init and does nothing as the target is set
+	// Part is the part of the target that the control belongs to, where that sounds by itself: it can be heard alone.
+	Part string `json:"part,omitempty"`
+	Idle bool   `json:"-"` // stands at init and does nothing as the target is set
 }
 
 // Connection is a cable to make on the target by hand.

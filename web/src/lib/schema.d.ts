@@ -2869,6 +2869,7 @@ export interface components {
             key: string;
             label: string;
             listen?: string;
+            part?: string;
             place: number;
             reading: string;
             section: string;
@@ -3721,6 +3722,7 @@ export interface components {
             label: string;
             listen?: string;
             overridden?: boolean;
+            part?: string;
             place: number;
             reading: string;
             section: string;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { exportURL } from "../lib/api";
   import { app } from "../lib/app.svelte";
   import { stayAwake } from "../lib/awake.svelte";
   import * as sheets from "../lib/calls/sheets";
@@ -6,7 +7,7 @@
   import { load } from "../lib/load.svelte";
   import { route } from "../lib/route.svelte";
   import type { ChangeoverView } from "../lib/types";
-  import SaveAs from "../parts/SaveAs.svelte";
+  import More from "../parts/More.svelte";
   import ClockPointer from "../parts/ClockPointer.svelte";
 
   /** From one patch to the next on an instrument: only what changes, in the order of its panel. */
@@ -139,10 +140,16 @@
           onclick={() => void anew()}>Begin anew</button
         >
         &nbsp;
-        <button class="linkish" onclick={() => print()}>Print</button> &nbsp;
-        <SaveAs
-          path={`/sheets/${id}/papers/changeover`}
-          query={`?from=${from}`}
+        <More
+          acts={[
+            { text: "Print", run: () => print() },
+            ...["pdf", "xlsx", "csv", "md"].map((form) => ({
+              text: `Save as ${form === "md" ? "text" : form.toUpperCase()}`,
+              href: exportURL(
+                `/sheets/${id}/papers/changeover.${form}?from=${from}`,
+              ),
+            })),
+          ]}
         />
       </div>
     </div>

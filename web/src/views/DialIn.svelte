@@ -236,9 +236,26 @@
       route.go(`/sheets/${made.id}`);
     });
   stayAwake();
+  /** The part of the instrument that is heard alone while one builds; empty for all. */
+  let only = $state("");
+  const soloed = $derived(
+    only ? (lines.find((l) => l.part === only)?.section ?? only) : "",
+  );
+  function alone() {
+    const part = current?.part ?? "";
+    if (!only && !part) {
+      app.say(
+        "This line is of no part that sounds by itself",
+        "Choose a line of an oscillator, noise or an operator.",
+      );
+      return;
+    }
+    only = only ? "" : part;
+    void live.changed();
+  }
   // what the instrument sounds like as far as it is set
   const live = new Live((from, seconds, signal) =>
-    sheets.live(id, { from, seconds, ticked: true }, signal),
+    sheets.live(id, { from, seconds, ticked: true, only }, signal),
   );
   onDestroy(() => live.close());
   const at = $derived(current ? lines.indexOf(current) : 0);
@@ -290,6 +307,12 @@
       does: "hear it as far as it is set, round and round",
       on: "h",
       run: () => void live.toggle(),
+    },
+    {
+      keys: "i",
+      does: "hear the part of this line alone as one builds; again for all",
+      on: "i",
+      run: alone,
     },
     {
       keys: "m",
@@ -362,7 +385,8 @@
           aria-pressed={live.player.playing}
           onclick={() => void live.toggle()}
           >{live.player.playing ? "Stop" : "Hear it so far"}</button
-        >
+        >{#if soloed}
+          <button class="linkish" onclick={alone}>{soloed} alone</button>{/if}
         &nbsp; <a href={`/sheets/${id}`}>Sheet</a> &nbsp;
         <a href={`/sheets/${id}/changeover`}>Changeover</a> &nbsp;
         <More
