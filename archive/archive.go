@@ -359,6 +359,21 @@ func (w *writer) rest(s *store.Store, j *store.Job, c *contents) error {
 			}
 		}
 	}
+	for _, e := range j.Entries {
+		if e.Kind != store.KindRecording || e.Reading == "" {
+			continue
+		}
+		data, err := s.TakeSound(e.Reading)
+		if errors.Is(err, store.ErrNotFound) {
+			continue
+		}
+		if err != nil {
+			return err
+		}
+		if _, err := w.put("takes/"+e.Reading+".wav", data); err != nil {
+			return err
+		}
+	}
 	for _, x := range j.Sets {
 		c.Rows.Sets = append(c.Rows.Sets, setRow{x.Name, raw(x.Patches), x.UpdatedAt})
 	}
@@ -669,7 +684,7 @@ func (a *Archive) gatherSheets(r *rows, j *store.Job) error {
 			if err := fits("the log of "+where, e.Control, e.Label, e.Planned, e.Reading, e.Tags, e.Why, e.Who); err != nil {
 				return err
 			}
-			if !slices.Contains([]string{store.KindCorrection, store.KindNote, store.KindSignOff}, e.Kind) {
+			if !slices.Contains([]string{store.KindCorrection, store.KindNote, store.KindSignOff, store.KindRecording}, e.Kind) {
 				return refuse("the log of %s holds a line of an unknown kind, %q", where, e.Kind)
 			}
 			j.Entries = append(j.Entries, store.Entry{SheetID: x.Number, Kind: e.Kind, Control: e.Control, Label: e.Label, Planned: e.Planned, Reading: e.Reading, Tags: e.Tags, Why: e.Why, Who: e.Who, At: e.At})

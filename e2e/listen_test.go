@@ -285,6 +285,10 @@ func TestAsLoudAndDrop(t *testing.T) {
 	d.holds(`location.pathname === '/sheets/2/listen'`)
 	d.holds(drop(`.drop[aria-label="Recording of the target"]`))
 	d.sees("take.wav: 0.5 s")
+	d.does("click", "keep it in the log")
+	d.sees("The recording is kept")
+	d.press("g", "l")
+	d.sees("take.wav, of Windlass, 0.5 s", "hear it")
 }
 
 // A sheet answers for what is heard: the headline comes after the lines without moving them, each loss says how much it is heard alone, and where only losses are shown the

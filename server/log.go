@@ -1,6 +1,7 @@
 package server
 
 import (
+	"bytes"
 	"context"
 	"encoding/csv"
 	"errors"
@@ -14,6 +15,7 @@ import (
 	"glossator/core/panel"
 	"glossator/core/translate"
 	"glossator/formats"
+	"glossator/formats/wav"
 	"glossator/store"
 )
 
@@ -192,6 +194,61 @@ func (s *Server) entry(ctx context.Context, in entryRequest) (none Log, err erro
 		return none, badRequest{fmt.Errorf("expected at most %d bytes of text and %d of a name", mostWhy, mostWho)}
 	}
 	if err := s.store.Log(what, store.Entry{SheetID: in.ID, Kind: b.Kind, Why: b.Why, Who: b.Who}); err != nil {
+		return none, err
+	}
+	return s.logOf(store.Search{Sheet: in.ID})
+}
+
+// RecordingBody names a recording that stands on one side of a sheet.
+type RecordingBody struct {
+	// Key of the sound, Side of the sheet: "source" or "target".
+	Key  string `json:"key"`
+	Side string `json:"side"`
+	Why  string `json:"why,omitempty"`
+}
+
+type recordingLogRequest struct {
+	ID   uint `path:"id"`
+	Body RecordingBody
+}
+
+// logRecording keeps a recording of one side of a sheet in the log: its sound up to the bound of takes, beyond it that there was one.
+func (s *Server) logRecording(ctx context.Context, in recordingLogRequest) (none Log, err error) {
+	b := in.Body
+	j, err := s.sheet(in.ID)
+	if err != nil {
+		return none, err
+	}
+	of := map[string]string{"source": j.src.Name, "target": j.dst.Name}[b.Side]
+	if bad := formats.Unfit(b.Why); of == "" || len(b.Why) > mostWhy || bad != "" {
+		return none, badRequest{fmt.Errorf("expected the side source or target, got %q, and at most %d bytes of plain text", b.Side, mostWhy)}
+	}
+	k, err := s.sounds.get(b.Key)
+	if err != nil {
+		return none, err
+	}
+	if !k.Recording {
+		return none, badRequest{errors.New("key: expected that of a recording, got a render")}
+	}
+	var w bytes.Buffer
+	if err := wav.Write(&w, &wav.Sound{Rate: k.Rate, Bits: 24, Left: k.Left, Right: k.Right}); err != nil {
+		return none, err
+	}
+	name, err := s.store.KeepTake(w.Bytes())
+	if err != nil {
+		return none, err
+	}
+	what := strings.TrimSpace(fmt.Sprintf("of %s, %.1f s", of, float64(len(k.Left))/float64(k.Rate)))
+	if k.Label != "" {
+		what = k.Label + ", " + what
+	}
+	if name == "" {
+		what += " (its sound would go beyond what is kept)"
+	}
+	if why := strings.TrimSpace(b.Why); why != "" {
+		what += ": " + why
+	}
+	if err := s.store.Log(j.patch.Name+": a recording", store.Entry{SheetID: in.ID, Kind: store.KindRecording, Reading: name, Why: what}); err != nil {
 		return none, err
 	}
 	return s.logOf(store.Search{Sheet: in.ID})

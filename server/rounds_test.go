@@ -1,12 +1,15 @@
 package server
 
 import (
+	"bytes"
 	"encoding/json"
+	"math"
 	"net/http/httptest"
 	"strings"
 	"testing"
 
 	"glossator/core/wire"
+	"glossator/formats/wav"
 	"glossator/store"
 	"glossator/testutil/testrack"
 )
@@ -180,4 +183,44 @@ func BenchmarkLongList(b *testing.B) {
 			do([]string{"PUT", "DELETE"}[i%2], "/sheets/1/ticks/"+v.DialIn.Groups[0].Lines[0].Key, "")
 		}
 	})
+}
+
+// A recording of one side is kept in the log with its sound, which goes out in an archive and comes in elsewhere; a render is none, and undo takes it back.
+func TestRecordingsInTheLog(t *testing.T) {
+	c := newClient(t, true)
+	ask[Opened](c, "POST", "/sheets", `{"patch": "keel", "target": "halyard", "school": "numbers"}`, 200)
+	var b bytes.Buffer
+	tone := make([]float64, 24000)
+	for i := range tone {
+		tone[i] = 0.3 * math.Sin(float64(i)/20)
+	}
+	if err := wav.Write(&b, &wav.Sound{Rate: 48000, Bits: 24, Left: tone, Right: tone}); err != nil {
+		t.Fatal(err)
+	}
+	take := ask[Take](c, "POST", "/sounds?file=at%20the%20hall.wav", b.String(), 201)
+	l := ask[Log](c, "POST", "/sheets/1/recordings", `{"key": "`+take.Key+`", "side": "target", "why": "from the pit"}`, 200)
+	if len(l.Entries) != 1 || l.Entries[0].Kind != store.KindRecording || !strings.Contains(l.Entries[0].Why, "at the hall.wav, of Halyard, 0.5 s: from the pit") {
+		t.Fatalf("%+v", l.Entries)
+	}
+	res, data := c.do("GET", Base+"/takes/"+l.Entries[0].Reading, "", nil)
+	back, err := wav.Read(data)
+	if err != nil || len(back.Left) != len(tone) || math.Abs(back.Left[777]-tone[777]) > 1e-6 {
+		t.Errorf("%d, %v", res.StatusCode, err)
+	}
+	_, file := c.do("GET", Base+"/archive", "", nil)
+	two := newClient(t, false)
+	ask[ArchiveTaken](two, "POST", "/archive", string(file), 200)
+	if there := ask[Log](two, "GET", "/log?find=pit", "", 200); len(there.Entries) != 1 {
+		t.Errorf("%+v", there.Entries)
+	} else if res, again := two.do("GET", Base+"/takes/"+there.Entries[0].Reading, "", nil); string(again) != string(data) {
+		t.Errorf("elsewhere the sound is another: %d", res.StatusCode)
+	}
+	render := ask[Listening](c, "POST", "/sheets/1/listen", `{}`, 200).Source.Key
+	ask[any](c, "POST", "/sheets/1/recordings", `{"key": "`+render+`", "side": "target"}`, 422)
+	ask[any](c, "POST", "/sheets/1/recordings", `{"key": "`+take.Key+`", "side": "left"}`, 422)
+	ask[any](c, "POST", "/sheets/9/recordings", `{"key": "`+take.Key+`", "side": "target"}`, 404)
+	ask[any](c, "POST", "/undo", "", 200)
+	if l = ask[Log](c, "GET", "/log", "", 200); len(l.Entries) != 0 {
+		t.Errorf("after undo %+v", l.Entries)
+	}
 }

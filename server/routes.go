@@ -114,6 +114,7 @@ var Routes = []Route{
 	route("GET", "/sheets/{id}/changeover", "What is to be changed on the instrument from another sheet on it, in the order of its panel", (*Server).changeover),
 	route("GET", "/sheets/{id}/changeover.md", "The same as Markdown", (*Server).changeoverMarkdown, media("text/markdown")),
 	route("POST", "/sheets/{id}/entries", "Keep a note about a sheet, or that it is signed off", (*Server).entry),
+	route("POST", "/sheets/{id}/recordings", "Keep a recording of one side of a sheet in the log", (*Server).logRecording),
 	route("GET", "/log", "What was corrected, noted and signed off, and what corrections say of laws", (*Server).readLog),
 	route("GET", "/log.csv", "The log as a table for a spreadsheet", (*Server).logCSV, media("text/csv")),
 	route("POST", "/panels/{id}/learnt/{control}", "Move the law of a control by what its corrections agree on, in a new revision", (*Server).adoptLearnt),

@@ -11,7 +11,7 @@ import (
 type Entry struct {
 	ID      uint `gorm:"primaryKey"`
 	SheetID uint
-	// Kind is "correction", "note" or "sign-off"; the log gives others, too, from where they are kept.
+	// Kind is "correction", "note", "sign-off" or "recording"; the log gives others, too, from where they are kept.
 	Kind string
 	// Control was planned to stand at Planned and was set to Reading; empty where the entry is about the whole.
 	Control, Label, Planned, Reading string
@@ -25,6 +25,7 @@ const (
 	KindCorrection = "correction"
 	KindNote       = "note"
 	KindSignOff    = "sign-off"
+	KindRecording  = "recording" // Reading names its sound (TakeSound), where that was kept
 )
 
 // What stands in the log besides, from where it is kept.

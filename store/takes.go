@@ -51,7 +51,7 @@ func (s *Store) KeepTake(data []byte) (name string, err error) {
 			return err
 		}
 		if kept+int64(len(data)) > bound { // room is made only where it is wanted
-			if err := tx.Where("made_at < ? AND NOT EXISTS (SELECT 1 FROM sittings WHERE instr(CAST(takes AS TEXT), hash) > 0)", s.now().Add(-takesRest)).Delete(&TakeSound{}).Error; err != nil {
+			if err := tx.Where("made_at < ? AND NOT EXISTS (SELECT 1 FROM sittings WHERE instr(CAST(takes AS TEXT), hash) > 0) AND NOT EXISTS (SELECT 1 FROM entries WHERE entries.kind = 'recording' AND entries.reading = hash)", s.now().Add(-takesRest)).Delete(&TakeSound{}).Error; err != nil {
 				return err
 			}
 			if kept, _, err = takesKept(tx); err != nil || kept+int64(len(data)) > bound {

@@ -233,6 +233,19 @@ export class ListenState {
       app.say(`${file.name} stands for the ${side}`);
     });
 
+  /** Keeps the recording on a side in the log. */
+  keepRecording = (side: Side) =>
+    app.attempt(async () => {
+      const key = this.recordings[side]?.key;
+      if (!key) return;
+      const l = await sheets.keepRecording(this.id, key, side);
+      app.pending = l.pending;
+      app.say(
+        "The recording is kept",
+        l.entries[0]?.why ?? "It is in the log.",
+      );
+    });
+
   backToRender(side: Side) {
     this.recordings = { ...this.recordings, [side]: undefined };
   }

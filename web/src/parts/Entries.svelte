@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { exportURL } from "../lib/api";
   import type { EntryRow } from "../lib/types";
 
   /** Lines of the log, one under another. */
@@ -25,7 +26,9 @@
           {e.reading}</span
         >{#if !e.kept}<span class="soft">, tried and not kept</span>{/if}
       {:else if e.kind === "sign-off"}signed off by {e.who}
-      {:else if e.kind !== "note"}{e.kind}{/if}{#if e.tags.length > 0}:
+      {:else if e.kind !== "note"}{e.kind}{#if e.kind === "recording" && e.reading}
+          <a href={exportURL(`/takes/${e.reading}`)}>hear it</a
+          >{/if}{/if}{#if e.tags.length > 0}:
         {e.tags.join(", ")}{/if}{#if e.why}{e.kind === "note" ? "" : "; "}<span
           class="reason">{e.why}</span
         >{/if}

@@ -205,3 +205,11 @@ export const overBegin = (id: number, from: number) =>
 /** What of a dial-in list is done. */
 export const ticks = (id: number) =>
   got(client.GET("/api/v1/sheets/{id}/ticks", of(id)));
+/** Keeps a recording of one side in the log. */
+export const keepRecording = (id: number, key: string, side: string) =>
+  got(
+    client.POST("/api/v1/sheets/{id}/recordings", {
+      ...of(id),
+      body: { key, side },
+    }),
+  );

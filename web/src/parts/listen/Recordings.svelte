@@ -40,6 +40,9 @@
       <p class="small">
         {recordings[side].label}: {recordings[side].seconds.toFixed(1)} s,
         {recordings[side].loudness.toFixed(1)} LUFS
+        <button class="linkish" onclick={() => void s.keepRecording(side)}
+          >keep it in the log</button
+        >
         <button class="linkish" onclick={() => s.backToRender(side)}
           >back to the render</button
         >
