@@ -288,7 +288,7 @@ func TestAsLoudAndDrop(t *testing.T) {
 	d.does("click", "keep it in the log")
 	d.sees("The recording is kept")
 	d.press("g", "l")
-	d.sees("take.wav, of Windlass, 0.5 s", "hear it")
+	d.sees("take.wav, of ", "0.5 s", "hear it")
 }
 
 // A sheet answers for what is heard: the headline comes after the lines without moving them, each loss says how much it is heard alone, and where only losses are shown the
