@@ -178,13 +178,15 @@ type writer struct {
 	z     *zip.Writer
 	at    time.Time
 	files []file
+	there map[string]bool
 }
 
 // put writes a file, once.
 func (w *writer) put(name string, data []byte) (string, error) {
-	if slices.ContainsFunc(w.files, func(f file) bool { return f.Name == name }) {
+	if w.there[name] {
 		return name, nil
 	}
+	w.there[name] = true
 	sum := sha256.Sum256(data)
 	w.files = append(w.files, file{name, int64(len(data)), hex.EncodeToString(sum[:])})
 	return name, w.into(name, data)
@@ -209,7 +211,7 @@ func Write(out io.Writer, s *store.Store, opt Options) error {
 	if err != nil {
 		return err
 	}
-	w := &writer{z: zip.NewWriter(out), at: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)} // what is when is told inside
+	w := &writer{z: zip.NewWriter(out), there: map[string]bool{}, at: time.Date(2026, 1, 1, 0, 0, 0, 0, time.UTC)} // what is when is told inside
 	c := contents{Format: Format, Version: Version, Program: opt.Program, Rows: rows{Panels: []panelRow{}, Patches: []patchRow{}, Versions: []versionRow{}, Sheets: []sheetRow{}, Photographs: []photographRow{}, Measured: []measuredRow{}, Sets: []setRow{}, Slots: []slotRow{}}}
 	for _, p := range j.Panels {
 		name, err := w.put(fmt.Sprintf("panels/%s/%d.json", p.ID, p.Revision), p.Document)
@@ -260,6 +262,16 @@ func numbers(j *store.Job) map[uint]uint {
 
 func (w *writer) sheets(j *store.Job, c *contents, opt Options) error {
 	number := numbers(j)
+	ticks, trials, log := map[uint][]tickRow{}, map[uint][]trialRow{}, map[uint][]entryRow{}
+	for _, t := range j.Ticks {
+		ticks[t.SheetID] = append(ticks[t.SheetID], tickRow{t.Key, t.At})
+	}
+	for _, t := range j.Trials {
+		trials[t.SheetID] = append(trials[t.SheetID], trialRow{t.Right, t.Of, t.Sounds, t.At})
+	}
+	for _, e := range j.Entries {
+		log[e.SheetID] = append(log[e.SheetID], entryRow{e.Kind, e.Control, e.Label, e.Planned, e.Reading, e.Tags, e.Why, e.Who, e.At})
+	}
 	for i := range j.Sheets {
 		x := &j.Sheets[i]
 		n := number[x.ID]
@@ -267,22 +279,7 @@ func (w *writer) sheets(j *store.Job, c *contents, opt Options) error {
 		if err != nil {
 			return err
 		}
-		row := sheetRow{n, x.Patch, x.PatchName, x.Layer, x.Source, x.SourceRevision, x.Target, x.TargetRevision, x.School, raw(x.Overrides), raw(x.Choices), number[x.First], x.Title, x.CreatedAt, x.UpdatedAt, name, []tickRow{}, []trialRow{}, []entryRow{}}
-		for _, t := range j.Ticks {
-			if t.SheetID == x.ID {
-				row.Ticks = append(row.Ticks, tickRow{t.Key, t.At})
-			}
-		}
-		for _, t := range j.Trials {
-			if t.SheetID == x.ID {
-				row.Trials = append(row.Trials, trialRow{t.Right, t.Of, t.Sounds, t.At})
-			}
-		}
-		for _, e := range j.Entries {
-			if e.SheetID == x.ID {
-				row.Log = append(row.Log, entryRow{e.Kind, e.Control, e.Label, e.Planned, e.Reading, e.Tags, e.Why, e.Who, e.At})
-			}
-		}
+		row := sheetRow{n, x.Patch, x.PatchName, x.Layer, x.Source, x.SourceRevision, x.Target, x.TargetRevision, x.School, raw(x.Overrides), raw(x.Choices), number[x.First], x.Title, x.CreatedAt, x.UpdatedAt, name, append([]tickRow{}, ticks[x.ID]...), append([]trialRow{}, trials[x.ID]...), append([]entryRow{}, log[x.ID]...)}
 		c.Rows.Sheets = append(c.Rows.Sheets, row)
 		if opt.Text != nil {
 			if text, err := opt.Text(x.ID); err == nil {

@@ -77,7 +77,7 @@ func worked(t testing.TB) *store.Store {
 	must(t, err)
 	_, err = s.AddPhotograph(store.Photograph{Kind: store.KindSheet, Ref: fmt.Sprint(two.ID), Width: 5, Height: 5}, picture(t, 5))
 	must(t, err)
-	must(t, s.PutSlot(store.Slot{PanelID: "halyard", Program: 4, Name: "Keel", SheetID: one.ID}, false))
+	must(t, s.PutSlot(store.Slot{PanelID: "halyard", Program: 4, Name: "Keel", SheetID: one.ID}, ""))
 	sound, err := s.KeepTake([]byte("RIFF of a take"))
 	must(t, err)
 	_, err = s.Sit("kedge", "lfo.rate", "measure", func(y *store.Sitting, takes []calibrate.Recorded) ([]calibrate.Recorded, error) {

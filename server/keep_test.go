@@ -147,9 +147,10 @@ func TestSlotsByThePage(t *testing.T) {
 		t.Fatalf("%+v", v)
 	}
 	ask[any](c, "PUT", "/panels/halyard/slots/0/4", `{"name": "Old brass"}`, 409)
-	ask[Slots](c, "PUT", "/panels/halyard/slots/0/4", `{"name": "Old brass", "over": true}`, 200)
+	ask[any](c, "PUT", "/panels/halyard/slots/0/4", `{"name": "Old brass", "over": "what stood there before"}`, 409)
+	ask[Slots](c, "PUT", "/panels/halyard/slots/0/4", `{"name": "Old brass", "over": "Keel"}`, 200)
 	ask[Slots](c, "PUT", "/panels/halyard/slots/0/4/protection", `{"protected": true}`, 200)
-	ask[any](c, "PUT", "/panels/halyard/slots/0/4", `{"name": "x", "over": true}`, 409)
+	ask[any](c, "PUT", "/panels/halyard/slots/0/4", `{"name": "x", "over": "Old brass"}`, 409)
 	ask[any](c, "DELETE", "/panels/halyard/slots/0/4", "", 409)
 	ask[any](c, "GET", "/sheets/1/send?channel=1&program=5&bank=-1", "", 409)
 	ask[any](c, "GET", "/sheets/1/send?channel=1&program=5&bank=0", "", 409)

@@ -204,14 +204,19 @@ func (s *Server) sheetReceived(ctx context.Context, in sheetReceivedRequest) (no
 	if err != nil {
 		return none, err
 	}
+	return out, j.against(&out)
+}
+
+// against holds readings of the target against what the sheet plans.
+func (j *sheetInputs) against(found *wire.Found) error {
 	sheet, err := translate.Translate(j.src, j.patch, j.dst, j.options())
 	if err != nil {
-		return none, err
+		return err
 	}
 	plan, err := j.dst.Read(layerOf(sheet), "")
 	if err != nil {
-		return none, err
+		return err
 	}
-	out.Against(j.dst, plan)
-	return out, nil
+	found.Against(j.dst, plan)
+	return nil
 }

@@ -8,7 +8,6 @@ import (
 
 	"glossator/core/dialin"
 	"glossator/core/paste"
-	"glossator/core/translate"
 	"glossator/core/wire"
 	"glossator/formats"
 	"glossator/store"
@@ -74,14 +73,6 @@ func (s *Server) readBack(ctx context.Context, in saidRequest) (none wire.Found,
 	if err != nil {
 		return none, err
 	}
-	sheet, err := translate.Translate(j.src, j.patch, j.dst, j.options())
-	if err != nil {
-		return none, err
-	}
-	plan, err := j.dst.Read(layerOf(sheet), "")
-	if err != nil {
-		return none, err
-	}
 	out := wire.Found{Taken: []wire.Taken{}, Other: []string{}}
 	read := paste.Read(j.dst, in.Body.Notes)
 	for _, g := range read.Guesses {
@@ -97,8 +88,7 @@ func (s *Server) readBack(ctx context.Context, in saidRequest) (none wire.Found,
 	for _, u := range read.Unmatched {
 		out.Other = append(out.Other, fmt.Sprintf("%s: %s", u.Text, u.Why))
 	}
-	out.Against(j.dst, plan)
-	return out, nil
+	return out, j.against(&out)
 }
 
 type overRequest struct {

@@ -120,8 +120,8 @@ type SlotBody struct {
 	// Name is what stands there; that of the sheet where it is empty. Sheet is the translation that goes there, 0 for something else.
 	Name  string `json:"name"`
 	Sheet uint   `json:"sheet"`
-	// Over writes over what stands there.
-	Over bool `json:"over"`
+	// Over is the name of what stands there and is written over; empty for nothing.
+	Over string `json:"over"`
 }
 
 type slotRequest struct {

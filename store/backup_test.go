@@ -38,7 +38,7 @@ func worked(t *testing.T) *Store {
 	must(t, err)
 	must(t, s.SetTick(sheet.ID, "filter.cutoff", "filter.cutoff", true))
 	must(t, s.Log("note", Entry{SheetID: sheet.ID, Kind: KindNote, Why: "close; \"quoted\", '); DROP TABLE sheets; --"}))
-	must(t, s.PutSlot(Slot{PanelID: "halyard", Program: 3, Name: "Keel", SheetID: sheet.ID}, false))
+	must(t, s.PutSlot(Slot{PanelID: "halyard", Program: 3, Name: "Keel", SheetID: sheet.ID}, ""))
 	must(t, s.LayMemory(Memory{PanelID: "halyard", Banks: 4, Programs: 32, First: 1}))
 	_, err = s.AddPhotograph(Photograph{Kind: KindSheet, Ref: "1", Width: 2, Height: 2}, []byte("a picture \x00\xff"))
 	must(t, err)

@@ -35,14 +35,17 @@ const (
 	KindVersion    = "version"
 )
 
-// logged are all lines of the log with what they are about: entries, blind tests, photographs, and kept versions of patches.
-const logged = `(
-	SELECT e.id, e.sheet_id, e.kind, e.control, e.label, e.planned, e.reading, e.tags, e.why, e.who, e.at, s.patch, s.patch_name, s.source, s.target, s.target_revision, s.overrides FROM entries e JOIN sheets s ON s.id = e.sheet_id
-	UNION ALL SELECT t.id, t.sheet_id, 'blind test', '', '', '', '', '', t.right || ' of ' || t."of" || ' right', '', t.at, s.patch, s.patch_name, s.source, s.target, s.target_revision, NULL FROM trials t JOIN sheets s ON s.id = t.sheet_id
-	UNION ALL SELECT p.id, s.id, 'photograph', '', '', '', '', '', p.caption, '', p.at, s.patch, s.patch_name, s.source, s.target, s.target_revision, NULL FROM photographs p JOIN sheets s ON p.kind = 'sheet' AND s.id = CAST(p.ref AS INTEGER)
-	UNION ALL SELECT p.id, 0, 'photograph', '', '', '', '', '', p.caption, '', p.at, x.id, x.name, x.panel, '', 0, NULL FROM photographs p JOIN patches x ON p.kind = 'patch' AND x.id = p.ref
-	UNION ALL SELECT v.number, 0, 'version', '', '', '', '', '', v.note, '', v.at, x.id, x.name, x.panel, '', 0, NULL FROM versions v JOIN patches x ON x.id = v.patch
-) AS entries`
+// loggedColumns are those of each select in logged.
+const loggedColumns = "id, sheet_id, kind, control, label, planned, reading, tags, why, who, at, patch, patch_name, source, target, target_revision, overrides"
+
+// logged are the lines of the log with what they are about, from each place where they are kept: entries, blind tests, photographs, and kept versions of patches.
+var logged = []string{
+	`SELECT e.id, e.sheet_id, e.kind, e.control, e.label, e.planned, e.reading, e.tags, e.why, e.who, e.at, s.patch, s.patch_name, s.source, s.target, s.target_revision, s.overrides FROM entries e JOIN sheets s ON s.id = e.sheet_id`,
+	`SELECT t.id, t.sheet_id, 'blind test', '', '', '', '', '', t.right || ' of ' || t."of" || ' right', '', t.at, s.patch, s.patch_name, s.source, s.target, s.target_revision, NULL FROM trials t JOIN sheets s ON s.id = t.sheet_id`,
+	`SELECT p.id, s.id, 'photograph', '', '', '', '', '', p.caption, '', p.at, s.patch, s.patch_name, s.source, s.target, s.target_revision, NULL FROM photographs p JOIN sheets s ON p.kind = 'sheet' AND s.id = CAST(p.ref AS INTEGER)`,
+	`SELECT p.id, 0, 'photograph', '', '', '', '', '', p.caption, '', p.at, x.id, x.name, x.panel, '', 0, NULL FROM photographs p JOIN patches x ON p.kind = 'patch' AND x.id = p.ref`,
+	`SELECT v.number, 0, 'version', '', '', '', '', '', v.note, '', v.at, x.id, x.name, x.panel, '', 0, NULL FROM versions v JOIN patches x ON x.id = v.patch`,
+}
 
 // MostEntries is how many lines of a log are given at once.
 const MostEntries = 500
@@ -99,20 +102,30 @@ type Search struct {
 
 // Entries gives what the log holds, the newest first, at most MostEntries.
 func (s *Store) Entries(ask Search) ([]Logged, error) {
-	q := s.db.Table(logged)
+	var where []string
+	var args []any
+	also := func(clause string, arg any) { where, args = append(where, clause), append(args, arg) }
 	if ask.Sheet > 0 {
-		q = q.Where("entries.sheet_id = ?", ask.Sheet)
+		also("sheet_id = ?", ask.Sheet)
 	}
-	for column, want := range map[string]string{"entries.patch": ask.Patch, "entries.source": ask.Source, "entries.target": ask.Target, "entries.kind": ask.Kind} {
+	for column, want := range map[string]string{"patch": ask.Patch, "source": ask.Source, "target": ask.Target, "kind": ask.Kind} {
 		if want != "" {
-			q = q.Where(column+" = ?", want)
+			also(column+" = ?", want)
 		}
 	}
 	for _, word := range strings.Fields(ask.Find) {
-		like := "%" + strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(word) + "%"
-		q = q.Where(`entries.label || ' ' || entries.tags || ' ' || entries.why || ' ' || entries.who || ' ' || entries.reading || ' ' || entries.kind || ' ' || entries.patch_name || ' ' || entries.source || ' ' || entries.target LIKE ? ESCAPE '\'`, like)
+		also(`label || ' ' || tags || ' ' || why || ' ' || who || ' ' || reading || ' ' || kind || ' ' || patch_name || ' ' || source || ' ' || target LIKE ? ESCAPE '\'`, "%"+strings.NewReplacer(`\`, `\\`, "%", `\%`, "_", `\_`).Replace(word)+"%")
+	}
+	if len(where) == 0 {
+		where = append(where, "1")
+	}
+	var parts []string
+	var all []any
+	for _, from := range logged { // the newest of each place, then the newest of these: no more is put in order than is given
+		parts = append(parts, fmt.Sprintf("SELECT * FROM (WITH l(%s) AS (%s) SELECT * FROM l WHERE %s ORDER BY at DESC, id DESC LIMIT %d)", loggedColumns, from, strings.Join(where, " AND "), MostEntries))
+		all = append(all, args...)
 	}
 	out := []Logged{}
-	err := q.Order("entries.at DESC, entries.id DESC").Limit(MostEntries).Find(&out).Error
+	err := s.db.Raw(fmt.Sprintf("SELECT * FROM (%s) ORDER BY at DESC, id DESC LIMIT %d", strings.Join(parts, " UNION ALL "), MostEntries), all...).Scan(&out).Error
 	return out, err
 }

@@ -251,6 +251,10 @@ func (t *taking) document(doc []byte, patch, panel string) ([]byte, error) {
 }
 
 func (t *taking) takePatches() error {
+	versions := map[string][]Version{}
+	for _, v := range t.j.Versions {
+		versions[v.Patch] = append(versions[v.Patch], v)
+	}
 	for _, p := range t.j.Patches {
 		old := p.ID
 		t.patches[old] = old
@@ -285,10 +289,7 @@ func (t *taking) takePatches() error {
 			}
 			t.out.Patches++
 		}
-		for _, v := range t.j.Versions {
-			if v.Patch != old {
-				continue
-			}
+		for _, v := range versions[old] {
 			if v.Document, err = t.document(v.Document, old, panelIn(v.Document)); err != nil {
 				return err
 			}

@@ -93,8 +93,9 @@ func (s *Store) Slots(panel string) ([]Slot, error) {
 	return out, err
 }
 
-// PutSlot says what stands in a slot. A protected one is refused (ErrProtected), one that is in use too (ErrTaken) unless over is set.
-func (s *Store) PutSlot(x Slot, over bool) error {
+// PutSlot says what stands in a slot. A protected one is refused (ErrProtected), one that is in use too (ErrTaken) unless over is the name of what stands there:
+// what somebody else has put there since is not written over.
+func (s *Store) PutSlot(x Slot, over string) error {
 	return s.change(fmt.Sprintf("put %s into slot %d of bank %d", x.Name, x.Program, x.Bank), func(c *changing) error {
 		was, err := slot(c.tx, x.PanelID, x.Bank, x.Program)
 		if err != nil {
@@ -103,7 +104,7 @@ func (s *Store) PutSlot(x Slot, over bool) error {
 		if was != nil && was.Protected {
 			return fmt.Errorf("%w: %q stands there", ErrProtected, was.Name)
 		}
-		if was != nil && was.Name != "" && !over && (x.SheetID == 0 || was.SheetID != x.SheetID) {
+		if was != nil && was.Name != "" && over != was.Name && (x.SheetID == 0 || was.SheetID != x.SheetID) {
 			return fmt.Errorf("%w: %q of %s stands there", ErrTaken, was.Name, was.At.Format(time.DateOnly))
 		}
 		x.At = s.now()

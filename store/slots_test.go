@@ -11,7 +11,7 @@ func TestSlots(t *testing.T) {
 	s, rack, keel := filled(t)
 	sheet, err := s.OpenSheet(keel, "", rack["windlass"], rack["halyard"], "numbers")
 	must(t, err)
-	put := func(program int, name string, sheet uint, over bool) error {
+	put := func(program int, name string, sheet uint, over string) error {
 		return s.PutSlot(Slot{PanelID: "halyard", Program: program, Name: name, SheetID: sheet}, over)
 	}
 	name := func(program int) string {
@@ -22,14 +22,17 @@ func TestSlots(t *testing.T) {
 		}
 		return x.Name
 	}
-	must(t, put(3, "Old brass", 0, false))
-	if err := put(3, "Keel", sheet.ID, false); !errors.Is(err, ErrTaken) || name(3) != "Old brass" {
+	must(t, put(3, "Old brass", 0, ""))
+	if err := put(3, "Keel", sheet.ID, ""); !errors.Is(err, ErrTaken) || name(3) != "Old brass" {
 		t.Errorf("%v, %q", err, name(3))
 	}
-	must(t, put(3, "Keel", sheet.ID, true))
-	must(t, put(3, "Keel, darker", sheet.ID, false)) // the same translation again
+	if err := put(3, "Keel", sheet.ID, "Another brass"); !errors.Is(err, ErrTaken) { // what somebody else has put there since
+		t.Error(err)
+	}
+	must(t, put(3, "Keel", sheet.ID, "Old brass"))
+	must(t, put(3, "Keel, darker", sheet.ID, "")) // the same translation again
 	must(t, s.ProtectSlot("halyard", 0, 3, true))
-	for _, over := range []bool{false, true} {
+	for _, over := range []string{"", "Keel, darker"} {
 		if err := put(3, "Gulls", 0, over); !errors.Is(err, ErrProtected) || name(3) != "Keel, darker" {
 			t.Errorf("%v, %q", err, name(3))
 		}
@@ -53,12 +56,12 @@ func TestSlots(t *testing.T) {
 		t.Errorf("%v, %v", list, err)
 	}
 	for _, at := range [][2]int{{0, 128}, {1, 0}, {-1, 0}, {0, -1}} {
-		if err := s.PutSlot(Slot{PanelID: "halyard", Bank: at[0], Program: at[1], Name: "x"}, true); !errors.Is(err, ErrNoSlot) {
+		if err := s.PutSlot(Slot{PanelID: "halyard", Bank: at[0], Program: at[1], Name: "x"}, ""); !errors.Is(err, ErrNoSlot) {
 			t.Errorf("%v: %v", at, err)
 		}
 	}
 	must(t, s.LayMemory(Memory{PanelID: "halyard", Banks: 2, Programs: 64}))
-	must(t, s.PutSlot(Slot{PanelID: "halyard", Bank: 1, Program: 63, Name: "x"}, false))
+	must(t, s.PutSlot(Slot{PanelID: "halyard", Bank: 1, Program: 63, Name: "x"}, ""))
 	if err := s.LayMemory(Memory{PanelID: "halyard", Banks: 1, Programs: 64}); !errors.Is(err, ErrTaken) {
 		t.Error(err)
 	}

@@ -179,6 +179,9 @@ func TestFormsOnTheCommandLine(t *testing.T) {
 	if _, errs, status := run(t, "render", "--patch", keel, "--bits", "32", "--out", filepath.Join(dir, "float.flac")); status != 2 || !strings.Contains(errs, "16 or 24") {
 		t.Errorf("%d %s", status, errs)
 	}
+	if _, errs, status := run(t, "render", "--patch", keel, "--out", filepath.Join(dir, "keel.ogg")); status != 2 || !strings.Contains(errs, ".flac") {
+		t.Errorf("%d %s", status, errs)
+	}
 	if out, errs, status := run(t, "render", "--patch", keel, "--out", filepath.Join(dir, "keel.sfz")); status != 0 || !strings.Contains(out, "samples") {
 		t.Fatalf("%d %s %s", status, out, errs)
 	}

@@ -87,6 +87,11 @@ func (a *rendering) run(w, warnings io.Writer) error {
 	if a.bits != 16 && a.bits != 24 && a.bits != 32 {
 		return usageError{fmt.Errorf("--bits: expected 16, 24 or 32 (float), got %d", a.bits)}
 	}
+	switch end := strings.ToLower(filepath.Ext(a.out)); end {
+	case "", ".wav", ".wave", ".flac", ".sfz":
+	default:
+		return usageError{fmt.Errorf("--out: expected a name that ends in .wav, .flac or .sfz, got %q", a.out)}
+	}
 	if err := notThere(a.out, a.force); err != nil {
 		return err
 	}

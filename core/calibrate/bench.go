@@ -684,6 +684,7 @@ func (b *Bench) referenceAt(travel float64) (worth float64, ok bool) {
 	return b.worthAs(b.feat.relative, travel)
 }
 
+// worthAs is referenceAt for figures that hold against r.
 func (b *Bench) worthAs(r reference, travel float64) (worth float64, ok bool) {
 	raw, ok := b.law.Raw(travel)
 	if r == againstNone {

@@ -46,6 +46,7 @@ func (o *others) at(p float64) float64 {
 
 // surest picks the figure by which values are the least off when all other laws are moved, and keeps by how much they are. A figure that gives the value by itself hangs on nothing else, and has none.
 func (b *Bench) surest(all []candidate, places []scale.Position) (candidate, error) {
+	b.rest = others{} // of a set-up that was tried before
 	if len(all) == 1 && all[0].direct != nil {
 		return all[0], nil
 	}

@@ -146,7 +146,7 @@ func fill(st *store.Store) error {
 	}
 	for _, x := range []store.Slot{{Program: 2, Name: "Organ of the house"}, {Program: 4, Name: "Keel", SheetID: 1}, {Program: 5, Name: "Rehearsal, may go"}} {
 		x.PanelID = "halyard"
-		if err := st.PutSlot(x, false); err != nil {
+		if err := st.PutSlot(x, ""); err != nil {
 			return err
 		}
 	}

@@ -3881,7 +3881,7 @@ export interface components {
         };
         SlotBody: {
             name: string;
-            over: boolean;
+            over: string;
             sheet: number;
         };
         SlotRow: {

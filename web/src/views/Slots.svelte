@@ -19,6 +19,7 @@
   let sheet = $state("0");
   /** What stands in the way, and is written over if asked. */
   let over = $state("");
+  let stands = "";
   let laying = $state(false);
   let field = $state<HTMLInputElement | null>(null);
   let banks = $state(1);
@@ -60,7 +61,7 @@
   }
   const does = (what: () => Promise<Slots>) =>
     app.attempt(async () => take(await what()));
-  async function put(anyway: boolean) {
+  async function put(anyway: string) {
     try {
       take(
         await keep.putSlot(id, bank, at, {
@@ -71,9 +72,15 @@
       );
       over = "";
     } catch (e) {
-      if (!anyway && e instanceof Refusal && e.problem.title === "In use")
-        over = e.problem.detail;
-      else app.fail(e);
+      if (!(e instanceof Refusal) || e.problem.title !== "In use") {
+        app.fail(e);
+        return;
+      }
+      const typed = [name, sheet] as const;
+      await does(() => keep.slots(id)); // it may have been put there elsewhere
+      [name, sheet] = typed;
+      stands = chosen?.name ?? "";
+      over = e.problem.detail;
     }
   }
   const when = (iso: string) =>
@@ -241,7 +248,7 @@
           <form
             onsubmit={(e) => {
               e.preventDefault();
-              void put(false);
+              void put("");
             }}
           >
             <label class="small"
@@ -273,8 +280,10 @@
           {#if over}
             <div class="ask" role="alertdialog" aria-label="The slot is in use">
               <p>{over}</p>
-              <Button size="small" kind="danger" onclick={() => void put(true)}
-                >Write over it</Button
+              <Button
+                size="small"
+                kind="danger"
+                onclick={() => void put(stands)}>Write over it</Button
               >
               <Button size="small" kind="ghost" onclick={() => (over = "")}
                 >Leave it</Button

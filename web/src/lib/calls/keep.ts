@@ -87,7 +87,7 @@ export const putSlot = (
   id: string,
   bank: number,
   program: number,
-  body: { name: string; sheet: number; over: boolean },
+  body: { name: string; sheet: number; over: string },
 ) =>
   got(
     client.PUT("/api/v1/panels/{id}/slots/{bank}/{program}", {
