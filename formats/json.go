@@ -20,6 +20,7 @@ import (
 	"glossator/core/fault"
 	"glossator/core/panel"
 	"glossator/core/patch"
+	"glossator/core/show"
 	schemas "glossator/docs/formats"
 )
 
@@ -44,6 +45,36 @@ func ReadPatch(file string, data []byte) (*patch.Patch, error) {
 		return nil, l.In(file)
 	}
 	return &p, nil
+}
+
+// ReadShow reads and checks a show file, apart from its patches and instruments. The error is a fault.List.
+func ReadShow(file string, data []byte) (*show.Doc, error) {
+	var d show.Doc
+	if err := read(file, data, show.Format, show.Version, show.Version, showSchema, &d); err != nil {
+		return nil, err
+	}
+	if err := CheckShow(&d); err != nil {
+		var l fault.List
+		if errors.As(err, &l) {
+			return nil, l.In(file)
+		}
+		return nil, err
+	}
+	return &d, nil
+}
+
+// CheckShow gives what of a show cannot be at all, as a fault.List: also texts that are not fit to be shown.
+func CheckShow(d *show.Doc) error {
+	var l fault.List
+	if err := d.Valid(); err != nil && !errors.As(err, &l) {
+		return err
+	}
+	for _, x := range d.Texts() {
+		if why := Unfit(x[1]); why != "" {
+			l.Add(x[0], "%s", why)
+		}
+	}
+	return l.Err()
 }
 
 // ReadPanel reads and checks a panel file. The error is a fault.List.
@@ -177,10 +208,10 @@ func decode(file string, data []byte, format string, oldest, version int, schema
 		return fail("", "expected a JSON object at the top")
 	}
 	if got, _ := top["format"].(string); got != format {
-		return fail("/format", "expected %q, got %s", format, show(top["format"]))
+		return fail("/format", "expected %q, got %s", format, shown(top["format"]))
 	}
 	if got, err := strconv.Atoi(fmt.Sprint(top["version"])); err != nil || got < oldest || got > version {
-		return fail("/version", "expected version %d, got %s: this program reads no other", version, show(top["version"]))
+		return fail("/version", "expected version %d, got %s: this program reads no other", version, shown(top["version"]))
 	}
 	if err := schema().Validate(doc); err != nil {
 		var v *jsonschema.ValidationError
@@ -201,7 +232,7 @@ func decode(file string, data []byte, format string, oldest, version int, schema
 	return nil
 }
 
-func show(v any) string {
+func shown(v any) string {
 	if v == nil {
 		return "nothing"
 	}
@@ -344,7 +375,7 @@ func leaves(v *jsonschema.ValidationError, l *fault.List) {
 		for i, w := range k.Want {
 			want[i] = fmt.Sprint(w)
 		}
-		l.Add(b.String(), "expected one of %s, got %s", strings.Join(want, ", "), show(k.Got))
+		l.Add(b.String(), "expected one of %s, got %s", strings.Join(want, ", "), shown(k.Got))
 	case *kind.Type:
 		l.Add(b.String(), "expected %s, got %s", strings.Join(k.Want, " or "), k.Got)
 	case *kind.MinLength:
@@ -360,6 +391,7 @@ func leaves(v *jsonschema.ValidationError, l *fault.List) {
 
 var (
 	panelSchema = sync.OnceValue(func() *jsonschema.Schema { return compile("panel.schema.json", schemas.Panel) })
+	showSchema  = sync.OnceValue(func() *jsonschema.Schema { return compile("show.schema.json", schemas.Show) })
 	patchSchema = sync.OnceValue(func() *jsonschema.Schema { return compile("patch.schema.json", schemas.Patch) })
 )
 

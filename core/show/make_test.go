@@ -32,9 +32,9 @@ func TestShowsAreMadeOfSheets(t *testing.T) {
 		{Name: "one", Patch: "keel", Start: "0:00", End: "2:00", Player: "a"}, {Name: "two", Patch: "undertow", Start: "2:30", End: "4:00", Player: "b"},
 		{Name: "three", Patch: "foghorn", Start: "5:30", End: "7:00", Player: "a"}, {Name: "four", Patch: "keel", Start: "1:00:00", End: "1:02:00"},
 		{Name: "gone", Patch: "nobody-has-it", Start: "8:00", End: "9:00"}, {Name: "odd", Patch: "keel", Start: "noon", End: "13:00"}, {Name: "back", Patch: "keel", Start: "20:00", End: "19:00"},
-	}, Hire: []show.HireDoc{{Panel: "kedge"}, {Panel: "halyard"}}}
+	}, Houses: []show.HouseDoc{{Name: "hall", Hire: []show.HireDoc{{Panel: "kedge"}, {Panel: "halyard"}, {Panel: "nobody"}}}}}
 	opt := options(t)
-	m, err := show.Make(d, opt)
+	m, err := show.Make(d, 0, opt)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -75,10 +75,10 @@ func TestShowsAreMadeOfSheets(t *testing.T) {
 			t.Errorf("%s: %+v", d.Cues[i].Name, n)
 		}
 	}
-	for _, bad := range []func(d *show.Doc){func(d *show.Doc) { d.Format = "theirs" }, func(d *show.Doc) { d.Version = 2 }, func(d *show.Doc) { d.Hire = nil }, func(d *show.Doc) { d.Hire = []show.HireDoc{{Panel: "none"}} }} {
+	for _, bad := range []func(d *show.Doc){func(d *show.Doc) { d.Format = "theirs" }, func(d *show.Doc) { d.Version = 2 }, func(d *show.Doc) { d.Houses = nil }, func(d *show.Doc) { d.Pace = -1 }, func(d *show.Doc) { d.Cues = append(d.Cues[:0:0], show.CueDoc{ID: "a"}, show.CueDoc{ID: "a"}) }} {
 		y := *d
 		bad(&y)
-		if _, err := show.Make(&y, opt); err == nil {
+		if _, err := show.Make(&y, 0, opt); err == nil {
 			t.Error("a show without sense is made")
 		}
 	}

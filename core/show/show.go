@@ -9,30 +9,37 @@ import (
 	"math"
 	"slices"
 	"sort"
-	"strings"
 )
 
-// Cue is a sound that is played from one time to another, in seconds from the beginning of the evening.
+// Cue is a sound that is played from one time to another, in seconds from the beginning of the show.
 type Cue struct {
 	Name       string
 	Start, End float64
-	// Player plays it; two cues of one player at a time cannot be.
+	// Player plays it, and changes its instrument over before; two cues of one player at a time cannot be. Empty for whoever is free.
 	Player string
 	// Loss is what is lost of it on each instrument, in just-noticeable differences; NaN where the instrument cannot play it.
 	Loss []float64
+	// Why says why no instrument can play it, where that is known.
+	Why string
+	// Evening tells evenings apart: between two there is time for everything.
+	Evening int
 }
 
 // Problem is a show.
 type Problem struct {
 	Cues        []Cue
 	Instruments []string
-	// Change is how long the changeover of an instrument from one cue to another takes, in seconds; from is -1 at the beginning of the evening, when there is time for all of it.
+	// Change is how long the changeover of an instrument from one cue to another takes, in seconds. Before the first cue on an instrument there is time for all of it.
 	Change func(instrument, from, to int) float64
+	// Hands tells whether that takes the hands of the one who plays the second cue; nil for never. Hands do one thing at a time, and none while they play; a changeover may be left and taken up again.
+	Hands func(instrument, from, to int) bool
 	// Limit is how many states are looked at before it is given up; 0 for MostStates.
 	Limit int
-	// Stop is asked whether to give up; nil for never. Progress is told how many cues are through, and how many states there are.
+	// Stop is asked whether to give up; nil for never. Progress is told how many cues are through, how many states have been looked at, and up to how many may be.
 	Stop     func() bool
-	Progress func(cues, states int)
+	Progress func(cues, states, limit int)
+	// rules are what has been found that cannot be together, whatever else is played.
+	rules *[]rule
 }
 
 // MostStates is how many states are looked at before planning is given up.
@@ -46,11 +53,16 @@ type Plan struct {
 	Loss float64
 	// Dropped are cues that cannot be played beside the others: as few as can be.
 	Dropped []int
-	// Conflict is a smallest set of cues that cannot all be played, where any is dropped; Least tells that none is smaller (else it cannot be made smaller by leaving one out, but another may be).
-	Conflict []int
-	Least    bool
+	// Conflicts are smallest sets of cues that cannot all be played, one for each evening on which any is dropped.
+	Conflicts []Conflict
 	// States counts what was looked at.
 	States int
+}
+
+// Conflict is a smallest set of cues that cannot all be played; Least tells that none is smaller (else it cannot be made smaller by leaving one out, but another may be).
+type Conflict struct {
+	Cues  []int
+	Least bool
 }
 
 var (
@@ -72,10 +84,12 @@ func (p *Problem) Check() map[int]string {
 		case len(c.Loss) != len(p.Instruments):
 			out[i] = "it is not known what each instrument loses of it"
 		case !slices.ContainsFunc(c.Loss, func(x float64) bool { return !math.IsNaN(x) }):
-			out[i] = "no instrument here can play it"
+			if out[i] = c.Why; c.Why == "" {
+				out[i] = "no instrument here can play it"
+			}
 		}
 		for k := range i {
-			if d := p.Cues[k]; out[i] == "" && out[k] == "" && c.Player != "" && d.Player == c.Player && c.Start < d.End && d.Start < c.End {
+			if d := p.Cues[k]; out[i] == "" && out[k] == "" && c.Player != "" && d.Player == c.Player && d.Evening == c.Evening && c.Start < d.End && d.Start < c.End {
 				out[i] = fmt.Sprintf("%s plays %s at that time", c.Player, d.Name)
 			}
 		}
@@ -83,9 +97,10 @@ func (p *Problem) Check() map[int]string {
 	return out
 }
 
-// state is what is known after some cues: which cue was last on each instrument, as far as that still matters.
+// state is what is known after some cues: which cue was last on each instrument, as far as that still matters, and what of each rule has come about.
 type state struct {
 	last    []int // by instrument; -1 where any changeover fits
+	rules   []int // by rule, how much of it
 	dropped int
 	loss    float64
 	from    *state
@@ -102,53 +117,131 @@ func (s *state) less(o *state) bool {
 
 // Solve plans a show. Cues that Check names are left aside as if they were not there. Where not all others can be played, as few as can be are dropped, and a smallest set of cues that exclude each other is named.
 func (p *Problem) Solve() (*Plan, error) {
-	bad := p.Check()
 	var cues []int
+	bad := p.Check()
 	for i := range p.Cues {
 		if bad[i] == "" {
 			cues = append(cues, i)
 		}
 	}
-	sort.SliceStable(cues, func(a, b int) bool { return p.Cues[cues[a]].Start < p.Cues[cues[b]].Start })
-	best, states, err := p.solve(cues, true)
-	if err != nil {
-		return nil, err
+	if p.rules == nil {
+		p.rules = &[]rule{}
+		defer func() { p.rules = nil }()
 	}
-	out := &Plan{On: slices.Repeat([]int{-1}, len(p.Cues)), Loss: best.loss, Dropped: []int{}, Conflict: []int{}, Least: true, States: states}
-	for s, i := best, len(cues)-1; i >= 0; s, i = s.from, i-1 {
-		if out.On[cues[i]] = s.on; s.on < 0 {
-			out.Dropped = append(out.Dropped, cues[i])
+	out := &Plan{On: slices.Repeat([]int{-1}, len(p.Cues)), Dropped: []int{}, Conflicts: []Conflict{}}
+	evenings := p.evenings(cues)
+	for n, cues := range evenings {
+		q := *p
+		if p.Progress != nil {
+			q.Progress = func(done, states, limit int) {
+				for _, e := range evenings[:n] {
+					done += len(e)
+				}
+				p.Progress(done, out.States+states, limit)
+			}
 		}
+		on, best, states, err := q.best(cues, true)
+		out.States += states
+		if err != nil {
+			return nil, err
+		}
+		out.Loss += best.loss
+		var dropped []int
+		for _, i := range cues {
+			if out.On[i] = on[i]; on[i] < 0 {
+				dropped = append(dropped, i)
+			}
+		}
+		if len(dropped) == 0 {
+			continue
+		}
+		set, least, err := q.conflict(cues)
+		if err != nil {
+			return nil, err
+		}
+		out.Conflicts = append(out.Conflicts, Conflict{set, least})
+		out.Dropped = append(out.Dropped, dropped...)
 	}
 	slices.Sort(out.Dropped)
-	if len(out.Dropped) > 0 {
-		out.Conflict, out.Least, err = p.conflict(cues, out.Dropped)
+	return out, nil
+}
+
+// evenings parts cues by evening, each in the order of their times.
+func (p *Problem) evenings(cues []int) (out [][]int) {
+	cues = slices.Clone(cues)
+	p.order(cues)
+	for i, c := range cues {
+		if i == 0 || p.Cues[c].Evening != p.Cues[cues[i-1]].Evening {
+			out = append(out, nil)
+		}
+		out[len(out)-1] = append(out[len(out)-1], c)
 	}
-	return out, err
+	return out
+}
+
+func (p *Problem) order(cues []int) {
+	sort.SliceStable(cues, func(a, b int) bool {
+		x, y := &p.Cues[cues[a]], &p.Cues[cues[b]]
+		return x.Evening < y.Evening || x.Evening == y.Evening && x.Start < y.Start
+	})
+}
+
+// best plans cues, which are in their order, and looks whether the hands suffice; where they do not, what cannot be together is noted as a rule, and it is planned again.
+// So the first plan that hands can do is the best of all that they can: rules exclude none of those. Without drop best is nil where not all can be played.
+func (p *Problem) best(cues []int, drop bool) (on []int, best *state, states int, err error) {
+	for {
+		best, n, err := p.solve(cues, drop)
+		states += n
+		if err != nil || best == nil {
+			return nil, nil, states, err
+		}
+		on := slices.Repeat([]int{-1}, len(p.Cues))
+		for s, i := best, len(cues)-1; i >= 0; s, i = s.from, i-1 {
+			on[cues[i]] = s.on
+		}
+		more := p.beyondHands(cues, on)
+		if len(more) == 0 {
+			return on, best, states, nil
+		}
+		if *p.rules = append(*p.rules, more...); len(*p.rules) > mostRules || states > p.limit() {
+			return nil, nil, states, ErrTooMany
+		}
+	}
+}
+
+func (p *Problem) limit() int {
+	if p.Limit == 0 {
+		return MostStates
+	}
+	return p.Limit
 }
 
 // solve goes through the cues in time; of states after which the same can follow the best is kept. Without drop it gives nil where not all can be played.
 func (p *Problem) solve(cues []int, drop bool) (*state, int, error) {
-	matters := p.mattering(cues)
+	rules := p.rulesOf(cues)
+	matters := p.mattering(cues, rules)
 	n := len(p.Instruments)
-	limit := p.Limit
-	if limit == 0 {
-		limit = MostStates
-	}
-	now := []*state{{last: slices.Repeat([]int{-1}, n), on: -1}}
+	now := []*state{{last: slices.Repeat([]int{-1}, n), rules: make([]int, len(rules)), on: -1}}
 	looked := 0
 	for at, c := range cues {
 		if p.Stop != nil && p.Stop() {
 			return nil, looked, ErrStopped
 		}
 		next := map[string]*state{}
-		keep := func(s *state) {
+		keep := func(s *state, k, from int) {
+			looked++
+			s.rules = slices.Clone(s.rules)
+			for i, r := range rules {
+				if s.rules[i] = r.after(s.rules[i], at, c, k, from); s.rules[i] == len(r.parts) {
+					return // that cannot be together
+				}
+			}
 			for k, l := range s.last { // what any later cue has time for matters no more
 				if l >= 0 && matters[k][l] <= at {
 					s.last[k] = -1
 				}
 			}
-			key := string(keyOf(s.last))
+			key := string(keyOf(s.last)) + string(keyOf(s.rules))
 			if old := next[key]; old == nil || s.less(old) {
 				next[key] = s
 			}
@@ -160,15 +253,13 @@ func (p *Problem) solve(cues []int, drop bool) (*state, int, error) {
 				}
 				last := slices.Clone(s.last)
 				last[k] = c
-				keep(&state{last: last, dropped: s.dropped, loss: s.loss + p.Cues[c].Loss[k], from: s, on: k})
-				looked++
+				keep(&state{last: last, rules: s.rules, dropped: s.dropped, loss: s.loss + p.Cues[c].Loss[k], from: s, on: k}, k, s.last[k])
 			}
 			if drop {
-				keep(&state{last: slices.Clone(s.last), dropped: s.dropped + 1, loss: s.loss, from: s, on: -1})
-				looked++
+				keep(&state{last: slices.Clone(s.last), rules: s.rules, dropped: s.dropped + 1, loss: s.loss, from: s, on: -1}, -1, -1)
 			}
 		}
-		if looked > limit {
+		if looked > p.limit() {
 			return nil, looked, ErrTooMany
 		}
 		if now = now[:0:0]; len(next) == 0 {
@@ -178,7 +269,7 @@ func (p *Problem) solve(cues []int, drop bool) (*state, int, error) {
 			now = append(now, s)
 		}
 		if p.Progress != nil && drop {
-			p.Progress(at+1, looked)
+			p.Progress(at+1, looked, p.limit())
 		}
 	}
 	var best *state
@@ -205,8 +296,12 @@ func (p *Problem) fits(k, from, to int) bool {
 }
 
 // mattering gives for each instrument and cue up to which place in the order its having been played there can be in the way.
-func (p *Problem) mattering(cues []int) [][]int {
+func (p *Problem) mattering(cues []int, rules []ruleOf) [][]int {
 	out := make([][]int, len(p.Instruments))
+	place := map[int]int{}
+	for i, c := range cues {
+		place[c] = i
+	}
 	for k := range out {
 		out[k] = make([]int, len(p.Cues))
 		for i, from := range cues {
@@ -219,16 +314,23 @@ func (p *Problem) mattering(cues []int) [][]int {
 			out[k][from] = last
 		}
 	}
+	for _, r := range rules { // which changeover it was is told by the cue before it
+		for _, x := range r.parts {
+			if x.on >= 0 {
+				out[x.on][x.from] = max(out[x.on][x.from], place[x.cue])
+			}
+		}
+	}
 	return out
 }
 
 // exhaustive is up to how many cues a smallest set that excludes itself is searched among all sets.
 const exhaustive = 4
 
-// conflict finds a smallest set of cues that cannot all be played. What is dropped lies in it.
-func (p *Problem) conflict(cues, dropped []int) (set []int, least bool, err error) {
+// conflict finds a smallest set of cues of one evening that cannot all be played.
+func (p *Problem) conflict(cues []int) (set []int, least bool, err error) {
 	possible := func(set []int) (bool, error) {
-		best, _, err := p.solve(set, false)
+		_, best, _, err := p.best(set, false)
 		return best != nil, err
 	}
 	// fewer than all up to the first that cannot be played: it is among them, and whatever excludes it
@@ -310,28 +412,35 @@ type Hire struct {
 	Plan *Plan
 }
 
+// With gives the show with some of its instruments alone.
+func (p *Problem) With(set []int) *Problem {
+	q := *p
+	q.Progress, q.rules = nil, nil
+	q.Cues = slices.Clone(p.Cues)
+	for i := range q.Cues {
+		loss := slices.Repeat([]float64{math.NaN()}, len(p.Instruments))
+		for _, k := range set {
+			if k < len(q.Cues[i].Loss) {
+				loss[k] = q.Cues[i].Loss[k]
+			}
+		}
+		q.Cues[i].Loss = loss
+	}
+	return &q
+}
+
 // Hires plans the show with each set of so many of the instruments, the best first: the fewest dropped, then the least loss.
 func (p *Problem) Hires(size int) ([]Hire, error) {
 	var out []Hire
+	bad := p.Check()
 	_, err := choose(len(p.Instruments), size, func(at []int) (bool, error) {
-		q := *p
-		q.Progress = nil
-		q.Cues = slices.Clone(p.Cues)
-		for i := range q.Cues {
-			loss := slices.Repeat([]float64{math.NaN()}, len(p.Instruments))
-			for _, k := range at {
-				if k < len(q.Cues[i].Loss) {
-					loss[k] = q.Cues[i].Loss[k]
-				}
-			}
-			q.Cues[i].Loss = loss
-		}
+		q := p.With(at)
 		plan, err := q.Solve()
 		if err != nil {
 			return false, err
 		}
 		for i := range q.Cues { // what none of them can play is dropped, too
-			if p.Check()[i] == "" && plan.On[i] < 0 && !slices.Contains(plan.Dropped, i) {
+			if bad[i] == "" && plan.On[i] < 0 && !slices.Contains(plan.Dropped, i) {
 				plan.Dropped = append(plan.Dropped, i)
 			}
 		}
@@ -347,20 +456,4 @@ func (p *Problem) Hires(size int) ([]Hire, error) {
 		return x.Loss < y.Loss
 	})
 	return out, err
-}
-
-// Explain says in words why not all can be played.
-func (p *Problem) Explain(x *Plan) string {
-	if len(x.Dropped) == 0 {
-		return ""
-	}
-	name := func(i int) string { return p.Cues[i].Name }
-	var names, gone []string
-	for _, i := range x.Conflict {
-		names = append(names, name(i))
-	}
-	for _, i := range x.Dropped {
-		gone = append(gone, name(i))
-	}
-	return fmt.Sprintf("%s cannot all be played: the time between them is too short for every instrument that can play them. Dropping %s lets the rest be played.", strings.Join(names, ", "), strings.Join(gone, ", "))
 }

@@ -13,3 +13,8 @@ var Panel []byte
 //
 //go:embed patch.schema.json
 var Patch []byte
+
+// Show is the JSON Schema of a show file.
+//
+//go:embed show.schema.json
+var Show []byte

@@ -20,6 +20,7 @@ import (
 	"glossator/core/patch"
 	"glossator/core/rules"
 	"glossator/core/scale"
+	"glossator/core/show"
 	"glossator/server"
 )
 
@@ -31,6 +32,7 @@ func main() {
 	}
 	schema(root, "panel", &panel.Panel{}, "Glossator panel, version 1")
 	schema(root, "patch", &patch.Patch{}, "Glossator patch, version 1")
+	schema(root, "show", &show.Doc{}, "Glossator show, version 1")
 	write(filepath.Join(root, "docs", "openapi.json"), server.OpenAPI())
 	write(filepath.Join(root, "web", "src", "lib", "vocabulary.json"), server.Words())
 	catalogue(filepath.Join(root, "docs", "rules.md"))
@@ -64,7 +66,7 @@ func table(b *bytes.Buffer, list []*rules.Rule) {
 // descriptions.
 func schema(root, name string, v any, title string) {
 	r := &jsonschema.Reflector{DoNotReference: false, ExpandedStruct: true, Anonymous: true, Mapper: words}
-	for _, dir := range []string{"core/panel", "core/patch", "core/scale"} {
+	for _, dir := range []string{"core/panel", "core/patch", "core/scale", "core/show"} {
 		if err := r.AddGoComments("glossator", dir); err != nil {
 			log.Fatal(err)
 		}
