@@ -64,6 +64,13 @@ type (
 		Measured    []measuredRow   `json:"measured"`
 		Sets        []setRow        `json:"sets"`
 		Slots       []slotRow       `json:"slots"`
+		Shows       []showRow       `json:"shows,omitempty"`
+	}
+	showRow struct {
+		Number int       `json:"number"`
+		Name   string    `json:"name"`
+		At     time.Time `json:"at"`
+		File   string    `json:"file"`
 	}
 	panelRow struct {
 		ID       string    `json:"id"`
@@ -166,6 +173,8 @@ type (
 type Options struct {
 	// Patches by id; all that is here where there are none.
 	Patches []string
+	// Shows with their patches and the instruments of their houses.
+	Shows []uint
 	// Program is the version of the program.
 	Program string
 	// Text gives a sheet as Markdown, Sounds both of its sides as WAVE files; nil leaves them out. What they fail on is left out, too.
@@ -207,7 +216,7 @@ func (w *writer) into(name string, data []byte) error {
 
 // Write writes an archive, file by file. The same job gives the same bytes.
 func Write(out io.Writer, s *store.Store, opt Options) error {
-	j, err := s.Job(opt.Patches)
+	j, err := s.Job(opt.Patches, opt.Shows...)
 	if err != nil {
 		return err
 	}
@@ -373,6 +382,13 @@ func (w *writer) rest(s *store.Store, j *store.Job, c *contents) error {
 	}
 	for _, x := range j.Sets {
 		c.Rows.Sets = append(c.Rows.Sets, setRow{x.Name, raw(x.Patches), x.UpdatedAt})
+	}
+	for i, x := range j.Shows {
+		name, err := w.put(fmt.Sprintf("shows/%d.json", i+1), x.Document)
+		if err != nil {
+			return err
+		}
+		c.Rows.Shows = append(c.Rows.Shows, showRow{i + 1, x.Name, x.UpdatedAt, name})
 	}
 	for _, x := range j.Slots {
 		c.Rows.Slots = append(c.Rows.Slots, slotRow{x.PanelID, x.Bank, x.Program, x.Name, number[x.SheetID], x.Protected, x.At})
@@ -749,6 +765,19 @@ func (a *Archive) gatherRest(r *rows, j *store.Job) error {
 			return err
 		}
 		j.Sets = append(j.Sets, store.Set{Name: x.Name, Patches: compact(x.Patches), UpdatedAt: x.At})
+	}
+	for _, x := range r.Shows {
+		b, err := a.part(x.File, "shows/")
+		if err == nil {
+			_, err = formats.ReadShow(x.File, b)
+		}
+		if err == nil {
+			err = fits("the list of shows", x.Name)
+		}
+		if err != nil {
+			return a.named(x.File, err)
+		}
+		j.Shows = append(j.Shows, store.Show{Name: x.Name, Document: b, UpdatedAt: x.At})
 	}
 	for _, x := range r.Slots {
 		if err := fits("the list of slots", x.Name, x.Panel); err != nil {

@@ -1,5 +1,5 @@
-// Package demo holds the invented demo data: the panels that ship with the program and the
-// patches of a stage piece that does not exist, The Lamp at Skerry Point.
+// Package demo holds the invented demo data: the panels that ship with the program, and the
+// patches and the show of a stage piece that does not exist, The Lamp at Skerry Point.
 package demo
 
 import (
@@ -9,7 +9,7 @@ import (
 	"sort"
 )
 
-//go:embed panels/*.json patches/*.json
+//go:embed panels/*.json patches/*.json shows/*.json
 var files embed.FS
 
 // File is one document of the demo.
@@ -23,6 +23,9 @@ func Panels() []File { return read("panels") }
 
 // Patches gives the patch files in the order of their names.
 func Patches() []File { return read("patches") }
+
+// Shows gives the show files in the order of their names.
+func Shows() []File { return read("shows") }
 
 func read(dir string) []File {
 	entries, err := fs.ReadDir(files, dir)

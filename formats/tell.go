@@ -9,6 +9,7 @@ import (
 
 	"glossator/core/panel"
 	"glossator/core/patch"
+	"glossator/core/show"
 )
 
 // Told is what a file is.
@@ -18,6 +19,7 @@ type Told string
 const (
 	FilePanel    Told = "panel"
 	FilePatch    Told = "patch"
+	FileShow     Told = "show"
 	FileSheet    Told = "sheet"
 	FileJSON     Told = "json"
 	FileTable    Told = "table"
@@ -38,8 +40,9 @@ const (
 var kinds = map[Told]string{
 	FilePanel:    "a panel",
 	FilePatch:    "a patch",
+	FileShow:     "a show",
 	FileSheet:    "a sheet that was saved as JSON: sheets are made anew from their patch, and not read back",
-	FileJSON:     "JSON, and neither a panel nor a patch of this program",
+	FileJSON:     "JSON, and no panel, patch or show of this program",
 	FileTable:    "a table: read as a panel on the panels' page",
 	FileWorkbook: "a workbook: read as a panel on the panels' page",
 	FileSound:    "a sound: sounds are compared on a sheet's Listen page",
@@ -94,6 +97,8 @@ func Tell(name string, data []byte) Told {
 			return FilePanel
 		case head.Format == patch.Format, err != nil && bytes.Contains(text[:min(len(text), 400)], []byte(patch.Format)):
 			return FilePatch
+		case head.Format == show.Format, err != nil && bytes.Contains(text[:min(len(text), 400)], []byte(show.Format)):
+			return FileShow
 		case head.Lines != nil:
 			return FileSheet
 		}

@@ -165,7 +165,9 @@ func (s *Server) BackUpDaily(ctx context.Context) {
 type archiveRequest struct {
 	// Patches by commas; all that is here where it is empty. Sounds puts renders of both sides of each sheet in.
 	Patches string `query:"patches"`
-	Sounds  bool   `query:"sounds"`
+	// Show is a show that goes out with its patches and the instruments of its houses; 0 for none.
+	Show   uint `query:"show"`
+	Sounds bool `query:"sounds"`
 }
 
 // archive gives patches with all that belongs to them as one file.
@@ -183,9 +185,14 @@ func (s *Server) archive(ctx context.Context, in archiveRequest) (none Stream, e
 			opt.Patches = append(opt.Patches, id)
 		}
 	}
-	if len(opt.Patches) > 0 {
-		name = opt.Patches[0]
-		if _, err := s.store.Job(opt.Patches); err != nil { // before anything goes out
+	if in.Show != 0 {
+		opt.Shows, name = []uint{in.Show}, fmt.Sprintf("show-%d", in.Show)
+	}
+	if len(opt.Patches)+len(opt.Shows) > 0 {
+		if len(opt.Patches) > 0 {
+			name = opt.Patches[0]
+		}
+		if _, err := s.store.Job(opt.Patches, opt.Shows...); err != nil { // before anything goes out
 			return none, err
 		}
 	}

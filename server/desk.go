@@ -296,7 +296,11 @@ func LoadSample(st *store.Store) (Loaded, error) {
 			return Loaded{}, err
 		}
 	}
-	return Loaded{Panels: len(panels), Patches: len(patches)}, st.PutAll("load the sample", panels, patches)
+	shows, err := sampleShows(st)
+	if err != nil {
+		return Loaded{}, err
+	}
+	return Loaded{Panels: len(panels), Patches: len(patches)}, st.PutAll("load the sample", panels, patches, shows...)
 }
 
 // stepRequest names the step that is meant; 0 for whichever is the next.

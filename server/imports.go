@@ -65,6 +65,12 @@ func (s *Server) imports(ctx context.Context, in importRequest) (none Imported, 
 		return s.importPanel(file, data, in.As)
 	case formats.FilePatch:
 		return s.importPatch(file, data, in.As)
+	case formats.FileShow:
+		row, err := s.importShow(file, data)
+		if err != nil {
+			return none, err
+		}
+		return Imported{Did: "new", Kind: store.KindShow, ID: fmt.Sprint(row.ID), Name: row.Name}, nil
 	case formats.FileTable, formats.FileWorkbook:
 		read, err := s.importTable(file, data)
 		if err != nil {

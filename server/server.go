@@ -55,6 +55,7 @@ type Server struct {
 	sounds   *sounds
 	renders  renders
 	searches tasks[searching] // by sheet
+	hearings tasks[Hearing]   // by show
 }
 
 // largeAtOnce is how many requests of more than BodyLimit are read at a time; the rest wait.

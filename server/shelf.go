@@ -282,6 +282,15 @@ func (s *Server) sampleDrop(ctx context.Context, in None) (out SampleGone, err e
 			out.Panels++
 		}
 	}
+	shows, err := s.store.Shows()
+	if err != nil {
+		return out, err
+	}
+	for i := range shows {
+		if isSampleShow(shows[i].Document) {
+			items = append(items, store.Item{Kind: store.KindShow, ID: fmt.Sprint(shows[i].ID)})
+		}
+	}
 	if len(items) > 0 {
 		if err := s.store.DeleteAs("take the sample away", items); err != nil {
 			return out, err

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 
 	"gorm.io/gorm"
@@ -22,13 +23,41 @@ type Job struct {
 	Sittings    []Sitting
 	Sets        []Set
 	Slots       []Slot
+	Shows       []Show
 }
 
-// Job gathers patches with all that belongs to them, as it stands at one moment; everything where no patch is named. ErrNotFound where one that is named is not here.
-func (s *Store) Job(patches []string) (*Job, error) {
+// Job gathers patches with all that belongs to them, as it stands at one moment, and shows with their patches and the instruments of their houses; everything where none is named. ErrNotFound where one that is named is not here, but for what a show names that has been deleted.
+func (s *Store) Job(patches []string, shows ...uint) (*Job, error) {
 	j := &Job{}
 	err := s.db.Transaction(func(tx *gorm.DB) error {
-		every := len(patches) == 0
+		every := len(patches) == 0 && len(shows) == 0
+		patches := slices.Clone(patches)
+		ids := []string{} // of panels
+		for _, id := range shows {
+			var x Show
+			if err := tx.First(&x, "id = ?", id).Error; err != nil {
+				return found(err)
+			}
+			d, err := x.Doc()
+			if err != nil {
+				return err
+			}
+			j.Shows = append(j.Shows, x)
+			var here []string
+			var named []string
+			for _, c := range d.Cues {
+				named = append(named, c.Patch)
+			}
+			if err := tx.Model(&Patch{}).Where("id IN ?", named).Order("id").Pluck("id", &here).Error; err != nil {
+				return err
+			}
+			patches = append(patches, here...)
+			for _, h := range d.Houses {
+				for _, i := range h.Hire {
+					ids = append(ids, i.Panel)
+				}
+			}
+		}
 		of := func(column string, ids any) *gorm.DB {
 			if every {
 				return tx.Session(&gorm.Session{})
@@ -60,7 +89,6 @@ func (s *Store) Job(patches []string) (*Job, error) {
 		for _, x := range j.Patches {
 			panels[x.Panel] = true
 		}
-		var ids []string
 		for id := range panels {
 			ids = append(ids, id)
 		}
@@ -78,6 +106,9 @@ func (s *Store) Job(patches []string) (*Job, error) {
 		}
 		if every {
 			if err := tx.Order("id").Find(&j.Sets).Error; err != nil {
+				return err
+			}
+			if err := tx.Order("id").Find(&j.Shows).Error; err != nil {
 				return err
 			}
 			return tx.Order("id").Find(&j.Photographs).Error
@@ -103,6 +134,7 @@ type Taken struct {
 	Panels  int `json:"panels"`
 	Patches int `json:"patches"`
 	Sheets  int `json:"sheets"`
+	Shows   int `json:"shows"`
 	Same    int `json:"same"`
 	// Renamed are things that came under another id, because what is here under theirs is something else: "patch keel is keel-2". Aside says what was left aside, and why.
 	Renamed []string `json:"renamed"`
@@ -114,7 +146,7 @@ func (s *Store) TakeJob(what string, j *Job, image func(hash string) ([]byte, er
 	var out Taken
 	err := s.change(what, func(c *changing) error {
 		t := taking{changing: c, s: s, j: j, out: Taken{Renamed: []string{}, Aside: []string{}}, panels: map[string]string{}, patches: map[string]string{}, sheets: map[uint]uint{}, fresh: map[uint]bool{}}
-		for _, step := range []func() error{t.takePanels, t.takePatches, t.takeSheets, t.takeRest, func() error { return t.takePhotographs(image) }} {
+		for _, step := range []func() error{t.takePanels, t.takePatches, t.takeSheets, t.takeRest, t.takeShows, func() error { return t.takePhotographs(image) }} {
 			if err := step(); err != nil {
 				return err
 			}
@@ -435,6 +467,66 @@ func (t *taking) takeRest() error {
 				return err
 			}
 		}
+	}
+	return nil
+}
+
+// takeShows takes shows, which name patches and panels by the ids that they have here.
+func (t *taking) takeShows() error {
+	for _, x := range t.j.Shows {
+		d, err := x.Doc()
+		if err != nil {
+			return err
+		}
+		for i := range d.Cues {
+			if to := t.patches[d.Cues[i].Patch]; to != "" {
+				d.Cues[i].Patch = to
+			}
+		}
+		for i := range d.Houses {
+			for k := range d.Houses[i].Hire {
+				h := &d.Houses[i].Hire[k]
+				h.Panel = t.panelOf(h.Panel)
+			}
+		}
+		if x.Document, err = json.Marshal(d); err != nil {
+			return err
+		}
+		missing := map[string]bool{}
+		for _, c := range d.Cues {
+			var n int64
+			if err := t.tx.Model(&Patch{}).Where("id = ?", c.Patch).Count(&n).Error; err != nil {
+				return err
+			}
+			missing["patch "+c.Patch] = n == 0 && c.Patch != ""
+		}
+		for _, h := range d.Houses {
+			for _, i := range h.Hire {
+				var n int64
+				if err := t.tx.Model(&Panel{}).Where("id = ?", i.Panel).Count(&n).Error; err != nil {
+					return err
+				}
+				missing["panel "+i.Panel] = n == 0
+			}
+		}
+		for _, what := range slices.Sorted(maps.Keys(missing)) {
+			if missing[what] {
+				t.out.Aside = append(t.out.Aside, fmt.Sprintf("%s, which the show %s names: it is neither in it nor here", what, x.Name))
+			}
+		}
+		var there []Show
+		if err := t.tx.Find(&there, "name = ?", x.Name).Error; err != nil {
+			return err
+		}
+		if slices.ContainsFunc(there, func(h Show) bool { return sameJSON(h.Document, x.Document) }) {
+			t.out.Same++
+			continue
+		}
+		x.ID = 0
+		if err := t.save(nil, &x); err != nil {
+			return err
+		}
+		t.out.Shows++
 	}
 	return nil
 }

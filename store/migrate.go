@@ -66,6 +66,15 @@ var migrations = []migration{
 		`CREATE INDEX photographs_ref ON photographs (kind, ref)`,
 		`CREATE TABLE images (hash TEXT PRIMARY KEY, data BLOB NOT NULL, made_at DATETIME NOT NULL)`,
 	}},
+	{12, []string{
+		`CREATE TABLE shows (id INTEGER PRIMARY KEY AUTOINCREMENT, name TEXT NOT NULL, document BLOB NOT NULL, updated_at DATETIME NOT NULL)`,
+		`CREATE TABLE runs (id INTEGER PRIMARY KEY AUTOINCREMENT, show_id INTEGER NOT NULL, house TEXT NOT NULL, evening INTEGER NOT NULL, going INTEGER NOT NULL, at REAL NOT NULL, since DATETIME NOT NULL,
+			began DATETIME NOT NULL)`,
+		`CREATE INDEX runs_show ON runs (show_id, house, evening)`,
+		`CREATE TABLE run_ticks (run_id INTEGER NOT NULL REFERENCES runs (id) ON DELETE CASCADE, cue TEXT NOT NULL, key TEXT NOT NULL, at DATETIME NOT NULL, clock REAL NOT NULL, who TEXT NOT NULL,
+			"of" INTEGER NOT NULL, "end" REAL NOT NULL, PRIMARY KEY (run_id, cue, key))`,
+		`CREATE TABLE hearings (key TEXT PRIMARY KEY, data BLOB NOT NULL, made_at DATETIME NOT NULL)`,
+	}},
 }
 
 // migrate brings the database to the newest schema, one transaction a step.

@@ -20,6 +20,7 @@ const (
 	KindPanel = "panel"
 	KindPatch = "patch"
 	KindSheet = "sheet"
+	KindShow  = "show"
 )
 
 // Item names a panel, a patch or a sheet.
@@ -217,7 +218,7 @@ func (c *changing) delete(s *Store, items []Item) error {
 		return nil
 	}
 	for _, it := range items {
-		if !slices.Contains([]string{KindPanel, KindPatch, KindSheet}, it.Kind) {
+		if !slices.Contains([]string{KindPanel, KindPatch, KindSheet, KindShow}, it.Kind) {
 			return ErrNotFound
 		}
 	}
@@ -227,6 +228,15 @@ func (c *changing) delete(s *Store, items []Item) error {
 			return ErrNotFound
 		}
 		return c.deleteSheet(s, uint(n))
+	}); err != nil {
+		return err
+	}
+	if err := of(KindShow, func(id string) error {
+		n, err := strconv.ParseUint(id, 10, 32)
+		if err != nil {
+			return ErrNotFound
+		}
+		return s.deleteShow(c, uint(n))
 	}); err != nil {
 		return err
 	}

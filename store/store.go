@@ -12,6 +12,7 @@ import (
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/plan"
+	"glossator/core/show"
 )
 
 // ErrNotFound is returned where a row that was asked for is not there.
@@ -143,7 +144,7 @@ func (s *Store) NewPatch(p *patch.Patch, ids func(free func(id string) error) (s
 }
 
 // PutAll stores panels and patches in one undoable step that is called what.
-func (s *Store) PutAll(what string, panels []*panel.Panel, patches []*patch.Patch) error {
+func (s *Store) PutAll(what string, panels []*panel.Panel, patches []*patch.Patch, shows ...*show.Doc) error {
 	return s.change(what, func(c *changing) error {
 		for _, p := range panels {
 			if _, err := c.putPanel(p, s.now()); err != nil && !errors.Is(err, errNothing) {
@@ -152,6 +153,15 @@ func (s *Store) PutAll(what string, panels []*panel.Panel, patches []*patch.Patc
 		}
 		for _, p := range patches {
 			if err := c.putPatch(p, s.now()); err != nil && !errors.Is(err, errNothing) {
+				return err
+			}
+		}
+		for _, d := range shows {
+			doc, err := json.Marshal(d)
+			if err != nil {
+				return err
+			}
+			if err := c.save(nil, &Show{Name: d.Name, Document: doc, UpdatedAt: s.now()}); err != nil {
 				return err
 			}
 		}

@@ -146,7 +146,7 @@ func (c *changing) note(before, after any) error {
 }
 
 // undoable are the tables whose rows a change can take back, by name. A new one is added here, and nowhere else.
-var undoable = tables(Panel{}, Patch{}, Sheet{}, Tick{}, Draft{}, Version{}, Trial{}, Shelf{}, Set{}, Sitting{}, Entry{}, Memory{}, Slot{}, Photograph{})
+var undoable = tables(Panel{}, Patch{}, Sheet{}, Tick{}, Draft{}, Version{}, Trial{}, Shelf{}, Set{}, Sitting{}, Entry{}, Memory{}, Slot{}, Photograph{}, Show{})
 
 func tables(rows ...any) map[string]reflect.Type {
 	out := map[string]reflect.Type{}

@@ -55,8 +55,9 @@ type CueDoc struct {
 	Player  string `json:"player,omitempty"`
 }
 
-// HouseDoc is a house with what can be hired there.
+// HouseDoc is a house with what can be hired there. ID tells it from others where its name changes.
 type HouseDoc struct {
+	ID   string    `json:"id,omitempty"`
 	Name string    `json:"name"`
 	Note string    `json:"note,omitempty"`
 	Hire []HireDoc `json:"instruments"`
@@ -117,6 +118,12 @@ func (d *Doc) Valid() error {
 	number("/pace", d.Pace, mostSeconds)
 	number("/program", d.Program, mostSeconds)
 	players, houses, ids := map[string]bool{}, map[string]bool{}, map[string]bool{}
+	once := func(at, id string) {
+		if text(at, id, 40); id != "" && ids[id] {
+			l.Add(at, "%q is there already", id)
+		}
+		ids[id] = true
+	}
 	for i, p := range d.Players {
 		called(fmt.Sprintf("/players/%d/name", i), p.Name, players)
 		number(fmt.Sprintf("/players/%d/pace", i), p.Pace, mostSeconds)
@@ -126,16 +133,15 @@ func (d *Doc) Valid() error {
 		for _, x := range [][2]string{{"/name", c.Name}, {"/patch", c.Patch}, {"/player", c.Player}} {
 			text(at+x[0], x[1], mostText)
 		}
-		for _, x := range [][2]string{{"/start", c.Start}, {"/end", c.End}, {"/id", c.ID}} {
+		for _, x := range [][2]string{{"/start", c.Start}, {"/end", c.End}} {
 			text(at+x[0], x[1], 40)
 		}
-		if c.ID != "" && ids[c.ID] {
-			l.Add(at+"/id", "%q is there already", c.ID)
-		}
-		ids[c.ID] = true
+		once(at+"/id", c.ID)
 	}
+	ids = map[string]bool{}
 	for i, h := range d.Houses {
 		at := fmt.Sprintf("/houses/%d", i)
+		once(at+"/id", h.ID)
 		called(at+"/name", h.Name, houses)
 		text(at+"/note", h.Note, 10*mostText)
 		count(at+"/instruments", len(h.Hire), MostInstruments)
@@ -148,6 +154,36 @@ func (d *Doc) Valid() error {
 		}
 	}
 	return l.Err()
+}
+
+// Identify gives cues and houses without an id one, so that what is kept of them stays with them; what has one keeps it.
+func (d *Doc) Identify() {
+	ids := map[string]bool{}
+	for i := range d.Cues {
+		ids[d.Cues[i].ID] = true
+	}
+	free := func(begin string) string {
+		for n := 1; ; n++ {
+			if id := fmt.Sprint(begin, n); !ids[id] {
+				ids[id] = true
+				return id
+			}
+		}
+	}
+	for i := range d.Cues {
+		if d.Cues[i].ID == "" {
+			d.Cues[i].ID = free("c")
+		}
+	}
+	ids = map[string]bool{}
+	for i := range d.Houses {
+		ids[d.Houses[i].ID] = true
+	}
+	for i := range d.Houses {
+		if d.Houses[i].ID == "" {
+			d.Houses[i].ID = free("h")
+		}
+	}
 }
 
 // Texts gives the texts of a show, each with its place.
@@ -166,6 +202,7 @@ func (d *Doc) Texts() (out [][2]string) {
 	}
 	for i, h := range d.Houses {
 		at := fmt.Sprintf("/houses/%d", i)
+		add(at+"/id", h.ID)
 		add(at+"/name", h.Name)
 		add(at+"/note", h.Note)
 		for k, x := range h.Hire {
