@@ -46,13 +46,13 @@ type RunCue struct {
 	// Takes is how long the changeover is thought to take; Begin when hands are to begin.
 	Takes float64 `json:"takes"`
 	Begin float64 `json:"begin"`
-	Moves []Move  `json:"moves"`
+	Moves []RunMove  `json:"moves"`
 	// Over is by how much it last ran over its gap, in seconds, in an earlier rehearsal.
 	Over float64 `json:"over"`
 }
 
-// Move is one thing to do before a cue.
-type Move struct {
+// RunMove is one thing to do before a cue.
+type RunMove struct {
 	Key     string `json:"key"`
 	Section string `json:"section"`
 	Label   string `json:"label"`
@@ -128,14 +128,14 @@ func (s *Server) runView(ctx context.Context, in runRequest) (none RunView, err 
 			seen[c.Player] = true
 			out.Players = append(out.Players, c.Player)
 		}
-		y := RunCue{ID: c.ID, Name: c.Name, Patch: c.Patch, Player: c.Player, On: v.Instruments[c.On].Name, Start: c.Start, End: c.End, Takes: c.Takes, Begin: c.Start - math.Ceil(c.Takes), Moves: []Move{}, Over: overs[c.ID]}
+		y := RunCue{ID: c.ID, Name: c.Name, Patch: c.Patch, Player: c.Player, On: v.Instruments[c.On].Name, Start: c.Start, End: c.End, Takes: c.Takes, Begin: c.Start - math.Ceil(c.Takes), Moves: []RunMove{}, Over: overs[c.ID]}
 		if len(c.Work) > 0 {
 			y.Begin = c.Work[0].From
 		}
 		if c.From >= 0 {
 			y.From, y.FromEnd = v.Cues[c.From].Name, v.Cues[c.From].End
 			if v.Instruments[c.On].Memory && c.Takes > 0 {
-				y.Moves = append(y.Moves, Move{Key: "program", Label: "Program", From: v.Cues[c.From].Patch, To: c.Patch})
+				y.Moves = append(y.Moves, RunMove{Key: "program", Label: "Program", From: v.Cues[c.From].Patch, To: c.Patch})
 			}
 		}
 		y.Moves = append(y.Moves, movesOf(&v.Overs[i])...)
@@ -152,19 +152,19 @@ func (s *Server) runView(ctx context.Context, in runRequest) (none RunView, err 
 	return out, err
 }
 
-func movesOf(x *dialin.Changeover) (out []Move) {
+func movesOf(x *dialin.Changeover) (out []RunMove) {
 	for _, c := range x.Pull {
-		out = append(out, Move{Key: "pull " + c, Section: "Cables", Label: "pull " + c})
+		out = append(out, RunMove{Key: "pull " + c, Section: "Cables", Label: "pull " + c})
 	}
 	for _, m := range x.Moves {
 		from := m.From
 		if from == "" {
 			from = "anywhere"
 		}
-		out = append(out, Move{m.Control, m.Section, m.Label, from, m.To, m.Caution})
+		out = append(out, RunMove{m.Control, m.Section, m.Label, from, m.To, m.Caution})
 	}
 	for _, c := range x.Run {
-		out = append(out, Move{Key: "run " + c, Section: "Cables", Label: "run " + c})
+		out = append(out, RunMove{Key: "run " + c, Section: "Cables", Label: "run " + c})
 	}
 	return out
 }

@@ -2075,6 +2075,216 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shows */
+        get: operations["get-shows"];
+        put?: never;
+        /** Begin a show */
+        post: operations["post-shows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shows/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a show file beside what is here */
+        post: operations["post-shows-import"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shows/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A show: cues, players, houses with what can be hired there */
+        get: operations["get-shows-id"];
+        /** Change a show; what is wrong with a cue is told in its plan */
+        put: operations["put-shows-id"];
+        post?: never;
+        /** Delete a show; its patches stay */
+        delete: operations["delete-shows-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shows/{id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A show as its file */
+        get: operations["get-shows-id-export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shows/{id}/hire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the instruments of a house would carry of the book, and which two or three carry it best */
+        get: operations["get-shows-id-hire"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shows/{id}/listen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far that is */
+        get: operations["get-shows-id-listen"];
+        put?: never;
+        /** Listen to all translations of a show that nobody has listened to yet */
+        post: operations["post-shows-id-listen"];
+        /** Stop listening; what was heard is kept */
+        delete: operations["delete-shows-id-listen"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shows/{id}/papers/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A document: order or hire, ending in .md, .csv, .xlsx or .pdf */
+        get: operations["get-shows-id-papers-name"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shows/{id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which instrument of a house plays which cue, so that each changeover fits its gap and the least is lost */
+        get: operations["get-shows-id-plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shows/{id}/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A rehearsal: the running order of an evening in a house with what to change, the clock, the ticks */
+        get: operations["get-shows-id-run"];
+        put?: never;
+        /** Begin a rehearsal anew */
+        post: operations["post-shows-id-run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shows/{id}/run/clock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Stop the clock of a rehearsal or let it go, at a time */
+        put: operations["put-shows-id-run-clock"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shows/{id}/run/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The clock and the ticks of a rehearsal */
+        get: operations["get-shows-id-run-state"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shows/{id}/run/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Tick a move of a changeover, or take the tick off */
+        put: operations["put-shows-id-run-ticks"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/sounds": {
         parameters: {
             query?: never;
@@ -2302,6 +2512,7 @@ export interface components {
             renamed: string[];
             same: number;
             sheets: number;
+            shows: number;
         };
         Ask: {
             done: boolean;
@@ -2471,6 +2682,11 @@ export interface components {
             there: string;
             was: string;
         };
+        ClockBody: {
+            clock: number;
+            going: boolean;
+            run: number;
+        };
         Connection: {
             from: string;
             fromLabel: string;
@@ -2522,6 +2738,15 @@ export interface components {
             tags?: string[];
             why?: string;
         };
+        CueDoc: {
+            end: string;
+            evening?: number;
+            id?: string;
+            name: string;
+            patch: string;
+            player?: string;
+            start: string;
+        };
         CueLine: {
             line: components["schemas"]["PhraseLine"];
             name: string;
@@ -2569,6 +2794,16 @@ export interface components {
             shape: number;
             shift: number;
             total: number;
+        };
+        Doc: {
+            cues: components["schemas"]["CueDoc"][];
+            format: string;
+            houses: components["schemas"]["HouseDoc"][];
+            name: string;
+            pace?: number;
+            players?: components["schemas"]["PlayerDoc"][];
+            program?: number;
+            version: number;
         };
         Done: {
             pending: components["schemas"]["Pending"];
@@ -2750,6 +2985,55 @@ export interface components {
             sure: boolean;
             text: string;
         };
+        Hearing: {
+            done: number;
+            error?: string;
+            left: number;
+            most: number;
+            of: string;
+            place: number;
+            running: boolean;
+        };
+        HireCarried: {
+            cannot: string[];
+            cues: components["schemas"]["HireCueLoss"][];
+            instrument: components["schemas"]["Instrument"];
+            loss: number;
+            plays: number;
+            saved?: number;
+            second?: string;
+            spares: number;
+        };
+        HireCueLoss: {
+            loss: number;
+            name: string;
+        };
+        HireDoc: {
+            note?: string;
+            panel: string;
+            player?: string;
+            price?: number;
+        };
+        HireSet: {
+            dropped: string[];
+            instruments: string[];
+            loss: number;
+            price: number;
+            size: number;
+            unused: string[];
+            worst?: string;
+            worstLoss: number;
+        };
+        HouseDoc: {
+            id?: string;
+            instruments: components["schemas"]["HireDoc"][];
+            name: string;
+            note?: string;
+        };
+        IDName: {
+            id: string;
+            name: string;
+        };
         Imported: {
             did: string;
             here?: string;
@@ -2758,6 +3042,14 @@ export interface components {
             name: string;
             rows?: components["schemas"]["List"];
             taken?: number;
+        };
+        Instrument: {
+            memory: boolean;
+            name: string;
+            note?: string;
+            panel: string;
+            player?: string;
+            price: number;
         };
         Item: {
             id: string;
@@ -3091,6 +3383,9 @@ export interface components {
             verdict: string;
             what: string;
             when: string;
+        };
+        NameBody: {
+            name: string;
         };
         Named: {
             name: string;
@@ -3459,8 +3754,50 @@ export interface components {
             sets: number;
             whole: number;
         };
+        PlannedConflict: {
+            cues: number[];
+            evening: number;
+            least: boolean;
+            ways: components["schemas"]["PlannedWay"][];
+            why: string;
+        };
+        PlannedCue: {
+            end: number;
+            evening: number;
+            fault?: string;
+            from: number;
+            gap: number;
+            id?: string;
+            loss?: number;
+            moves: number;
+            name: string;
+            on: number;
+            patch: string;
+            player?: string;
+            start: number;
+            takes: number;
+            work: components["schemas"]["PlannedSpan"][];
+        };
+        PlannedSpan: {
+            from: number;
+            to: number;
+        };
+        PlannedWay: {
+            cue: number;
+            loss: number;
+            says: string;
+            wait: number;
+        };
         Plans: {
             next: components["schemas"]["NextPlan"][];
+        };
+        PlayerDoc: {
+            name: string;
+            pace?: number;
+        };
+        PlayerPace: {
+            pace: components["schemas"]["Pace"];
+            player: string;
         };
         Point: {
             /** @enum {string} */
@@ -3625,6 +3962,66 @@ export interface components {
             name: string;
             source: string;
             why: string;
+        };
+        RunCue: {
+            begin: number;
+            end: number;
+            from: string;
+            fromEnd: number;
+            id: string;
+            moves: components["schemas"]["RunMove"][];
+            name: string;
+            on: string;
+            over: number;
+            patch: string;
+            player: string;
+            start: number;
+            takes: number;
+        };
+        RunDone: {
+            clock: number;
+            cue: string;
+            key: string;
+            who: string;
+        };
+        RunMove: {
+            caution: string;
+            from: string;
+            key: string;
+            label: string;
+            section: string;
+            to: string;
+        };
+        RunState: {
+            clock: number;
+            going: boolean;
+            run: number;
+            ticks: components["schemas"]["RunDone"][];
+        };
+        RunTickBody: {
+            ago: number;
+            clock: number;
+            cue: string;
+            done: boolean;
+            key: string;
+            of: number;
+            run: number;
+            start: number;
+            who: string;
+        };
+        RunView: {
+            cues: components["schemas"]["RunCue"][];
+            dropped: string[];
+            evening: number;
+            evenings: number[];
+            houseId: string;
+            houseName: string;
+            houses: components["schemas"]["IDName"][];
+            id: number;
+            name: string;
+            pending: components["schemas"]["Pending"];
+            players: string[];
+            state: components["schemas"]["RunState"];
         };
         Said: {
             after?: string;
@@ -3828,6 +4225,66 @@ export interface components {
         ShelfDo: {
             do: string;
             items: components["schemas"]["Item"][];
+        };
+        ShowHire: {
+            aside: string[];
+            cues: number;
+            each: components["schemas"]["HireCarried"][];
+            heard: boolean;
+            house: string;
+            houseId: string;
+            id: number;
+            listened: number;
+            note?: string;
+            pairs: number;
+            pending: components["schemas"]["Pending"];
+            rack?: string;
+            rackId: string;
+            rackListened: number;
+            rackPairs: number;
+            racks: components["schemas"]["IDName"][];
+            sets: components["schemas"]["HireSet"][];
+            show: string;
+        };
+        ShowList: {
+            pending: components["schemas"]["Pending"];
+            shows: components["schemas"]["ShowRow"][];
+        };
+        ShowPlan: {
+            aside: string[];
+            conflicts: components["schemas"]["PlannedConflict"][];
+            cues: components["schemas"]["PlannedCue"][];
+            dropped: number[];
+            heard: boolean;
+            house: string;
+            houseId: string;
+            id: number;
+            instruments: components["schemas"]["Instrument"][];
+            listened: number;
+            loss: number;
+            note?: string;
+            overs: components["schemas"]["Changeover"][];
+            paces: components["schemas"]["PlayerPace"][];
+            pairs: number;
+            show: string;
+            states: number;
+        };
+        ShowRow: {
+            at: string;
+            cues: number;
+            evenings: number;
+            houses: number;
+            id: number;
+            name: string;
+        };
+        ShowView: {
+            doc: components["schemas"]["Doc"];
+            faults: components["schemas"]["List"];
+            id: number;
+            panels: components["schemas"]["IDName"][];
+            patches: components["schemas"]["IDName"][];
+            pending: components["schemas"]["Pending"];
+            racks: components["schemas"]["IDName"][];
         };
         Side: {
             control: string;
@@ -4210,6 +4667,7 @@ export interface operations {
         parameters: {
             query?: {
                 patches?: string;
+                show?: number;
                 sounds?: boolean;
             };
             header?: never;
@@ -9315,6 +9773,611 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-shows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowList"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-shows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameBody"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowRow"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-shows-import": {
+        parameters: {
+            query?: {
+                file?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Doc"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowRow"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-shows-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-shows-id": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag of the version that the change is made for (RFC 9110). What others have changed since is kept; what cannot be put together is refused with 412 and what clashes. Left out, the change has the last word. */
+                "If-Match"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Doc"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-shows-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-shows-id-export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Doc"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-shows-id-hire": {
+        parameters: {
+            query?: {
+                house?: string;
+                rack?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowHire"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-shows-id-listen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hearing"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-shows-id-listen": {
+        parameters: {
+            query?: {
+                house?: string;
+                rack?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hearing"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-shows-id-listen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hearing"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-shows-id-papers-name": {
+        parameters: {
+            query?: {
+                house?: string;
+                evening?: number;
+                rack?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-shows-id-plan": {
+        parameters: {
+            query?: {
+                house?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShowPlan"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-shows-id-run": {
+        parameters: {
+            query?: {
+                house?: string;
+                evening?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-shows-id-run": {
+        parameters: {
+            query?: {
+                house?: string;
+                evening?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunState"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-shows-id-run-clock": {
+        parameters: {
+            query?: {
+                house?: string;
+                evening?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClockBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunState"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-shows-id-run-state": {
+        parameters: {
+            query?: {
+                house?: string;
+                evening?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunState"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-shows-id-run-ticks": {
+        parameters: {
+            query?: {
+                house?: string;
+                evening?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunTickBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunState"];
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */
