@@ -11,6 +11,7 @@ import (
 	"path/filepath"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -32,6 +33,8 @@ type desk struct {
 	answers chan struct{}
 	// How long the answers to what is asked of the workshop take.
 	late time.Duration
+	// The program does not answer while it is down.
+	down atomic.Bool
 }
 
 // begun has the tests that have opened a desk.
@@ -64,6 +67,9 @@ func (d *desk) start() {
 	d.st = st
 	program := server.New(server.Config{Store: st, Sounds: filepath.Join(filepath.Dir(d.db), "sounds")})
 	d.srv = httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if d.down.Load() {
+			panic(http.ErrAbortHandler)
+		}
 		if d.late > 0 && strings.Contains(r.URL.Path, "/workshop") {
 			time.Sleep(d.late) // the way to a program far off
 		}
@@ -447,7 +453,7 @@ func access(t *testing.T, part int) {
 	}{
 		{d, "/", nil}, {empty, "/", nil}, {empty, "/patches", nil}, {empty, "/panels", nil}, {d, "/patches", nil}, {d, "/patches/keel", []string{"a"}}, {d, "/panels", nil}, {d, "/panels/halyard", nil}, {d, "/panels/kedge", nil},
 		{d, "/sheets/1?line=filter.cutoff", nil}, {d, "/sheets/1?line=osc2.wave", []string{"Enter"}}, {d, "/sheets/1", []string{"l"}}, {d, "/sheets/1", []string{"?"}},
-		{d, "/sheets/1/dial-in", []string{"Space"}}, {d, "/sheets/1/dial-in?line=filter.cutoff", []string{"m", "c"}}, {d, "/sheets/1/dial-in", []string{"e"}}, {d, "/log", nil}, {d, "/keep", nil}, {d, "/panels/halyard/slots", nil}, {d, "/patches/keel", []string{"s"}}, {d, "/sheets/1/changeover", nil}, {d, "/reckoner", nil}, {d, "/patches/foghorn", []string{"Enter"}}, {d, "/patches/keel", []string{"e"}}, {d, "/patches", []string{"n"}}, {d, "/patches/keel", []string{"p"}}, {d, "/panels/binnacle", nil}, {d, "/panels/kedge/workshop?line=controls:lowpass.cutoff", nil}, {d, "/panels/thole/workshop?line=controls:osc1.wave", []string{"h"}}, {d, "/panels/binnacle/workshop?line=modules:osc1", []string{"Delete"}}, {d, "/panels", []string{"n"}},
+		{d, "/sheets/1/dial-in", []string{"Space"}}, {d, "/sheets/1/dial-in?line=filter.cutoff", []string{"m", "c"}}, {d, "/sheets/1/dial-in", []string{"e"}}, {d, "/log", nil}, {d, "/keep", nil}, {d, "/panels/halyard/slots", nil}, {d, "/shows", nil}, {d, "/shows/1", []string{"ArrowDown", "e"}}, {d, "/shows/1/h2/hire", nil}, {d, "/shows/1/h1/rehearse/1", []string{"s", "Space"}}, {d, "/patches/keel", []string{"s"}}, {d, "/sheets/1/changeover", nil}, {d, "/reckoner", nil}, {d, "/patches/foghorn", []string{"Enter"}}, {d, "/patches/keel", []string{"e"}}, {d, "/patches", []string{"n"}}, {d, "/patches/keel", []string{"p"}}, {d, "/panels/binnacle", nil}, {d, "/panels/kedge/workshop?line=controls:lowpass.cutoff", nil}, {d, "/panels/thole/workshop?line=controls:osc1.wave", []string{"h"}}, {d, "/panels/binnacle/workshop?line=modules:osc1", []string{"Delete"}}, {d, "/panels", []string{"n"}},
 		{d, "/patches/keel", []string{"f"}}, {d, "/patches/keel", []string{"v"}}, {d, "/patches/foghorn", []string{"k"}}, {d, "/patches/foghorn", []string{"y"}}, {d, "/patches/morning-light/targets", nil}, {d, "/bank", []string{"r"}}, {empty, "/bank", nil}, {d, "/sheets/1", []string{"p"}},
 		{d, "/sheets/1/listen", nil}, {d, "/sheets/1/listen", []string{"b"}},
 		{d, "/panels/coracle/workshop", []string{"a"}}, {d, "/panels/coracle/workshop", []string{"n"}}, {empty, "/panels", []string{"n"}},

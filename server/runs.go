@@ -38,15 +38,16 @@ type RunCue struct {
 	Patch  string  `json:"patch"`
 	Player string  `json:"player"`
 	On     string  `json:"on"`
+	Panel  string  `json:"panel"`
 	Start  float64 `json:"start"`
 	End    float64 `json:"end"`
 	// From is the cue that was on its instrument before, with when it ends; empty where it is set beforehand.
 	From    string  `json:"from"`
 	FromEnd float64 `json:"fromEnd"`
 	// Takes is how long the changeover is thought to take; Begin when hands are to begin.
-	Takes float64 `json:"takes"`
-	Begin float64 `json:"begin"`
-	Moves []RunMove  `json:"moves"`
+	Takes float64   `json:"takes"`
+	Begin float64   `json:"begin"`
+	Moves []RunMove `json:"moves"`
 	// Over is by how much it last ran over its gap, in seconds, in an earlier rehearsal.
 	Over float64 `json:"over"`
 }
@@ -128,7 +129,7 @@ func (s *Server) runView(ctx context.Context, in runRequest) (none RunView, err 
 			seen[c.Player] = true
 			out.Players = append(out.Players, c.Player)
 		}
-		y := RunCue{ID: c.ID, Name: c.Name, Patch: c.Patch, Player: c.Player, On: v.Instruments[c.On].Name, Start: c.Start, End: c.End, Takes: c.Takes, Begin: c.Start - math.Ceil(c.Takes), Moves: []RunMove{}, Over: overs[c.ID]}
+		y := RunCue{ID: c.ID, Name: c.Name, Patch: c.Patch, Player: c.Player, On: v.Instruments[c.On].Name, Panel: v.Instruments[c.On].Panel, Start: c.Start, End: c.End, Takes: c.Takes, Begin: c.Start - math.Ceil(c.Takes), Moves: []RunMove{}, Over: overs[c.ID]}
 		if len(c.Work) > 0 {
 			y.Begin = c.Work[0].From
 		}

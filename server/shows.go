@@ -261,18 +261,33 @@ type hearing struct {
 	Apart float64     `json:"apart"`
 }
 
-// pair is a patch on an instrument, with a rack behind it where there is one.
-type pair struct {
-	patch          *patch.Patch
-	src, dst, rack *panel.Compiled
+// printed is an instrument with the hash of its document.
+type printed struct {
+	*panel.Compiled
+	print string
 }
 
+// patched is a patch with its instrument and the hash of its document, or what is wrong with it.
+type patched struct {
+	patch *patch.Patch
+	src   *printed
+	print string
+	err   error
+}
+
+// pair is a patch on an instrument, with a rack behind it where there is one.
+type pair struct {
+	*patched
+	dst, rack *printed
+}
+
+// key names what is heard of it by what it is made from.
 func (x *pair) key() string {
-	var rack *panel.Panel
+	rack := ""
 	if x.rack != nil {
-		rack = x.rack.Panel
+		rack = x.rack.print
 	}
-	return hashOf(engineVersion, x.src.Panel, x.patch, x.dst.Panel, rack)
+	return hashOf(engineVersion, x.print, x.src.print, x.dst.print, rack)
 }
 
 // onStage is a show with what it is made from, in one house.
@@ -282,6 +297,9 @@ type onStage struct {
 	doc   *show.Doc
 	house int
 	paces map[string]dialin.Pace
+	// what has been looked up, each once
+	patches map[string]*patched
+	panels  map[string]*printed
 }
 
 func (s *Server) onStage(id uint, house string) (*onStage, error) {
@@ -289,7 +307,7 @@ func (s *Server) onStage(id uint, house string) (*onStage, error) {
 	if err != nil {
 		return nil, err
 	}
-	x := &onStage{s: s, row: row, house: -1}
+	x := &onStage{s: s, row: row, house: -1, patches: map[string]*patched{}, panels: map[string]*printed{}}
 	if x.doc, err = row.Doc(); err != nil {
 		return nil, err
 	}
@@ -305,40 +323,84 @@ func (s *Server) onStage(id uint, house string) (*onStage, error) {
 	return x, err
 }
 
-// patch finds what a cue names.
-func (x *onStage) patch(id string) (*patch.Patch, *panel.Compiled, error) {
+// find finds what a cue names.
+func (x *onStage) find(id string) *patched {
+	if p := x.patches[id]; p != nil {
+		return p
+	}
+	p := &patched{}
+	x.patches[id] = p
 	if id == "" {
-		return nil, nil, errors.New("it has no patch")
+		p.err = errors.New("it has no patch")
+		return p
 	}
-	p, src, err := x.s.patchOn(id)
-	if errors.Is(err, store.ErrNotFound) {
-		return nil, nil, fmt.Errorf("there is no patch %q any more", id)
+	row, err := x.s.store.Patch(id)
+	switch {
+	case errors.Is(err, store.ErrNotFound):
+		p.err = fmt.Errorf("there is no patch %q any more", id)
+		return p
+	case err != nil:
+		p.err = err
+		return p
 	}
-	return p, src, err
+	var on *panel.Compiled
+	if p.patch, on, p.err = x.s.patchOn(id); p.err != nil {
+		return p
+	}
+	p.print = hashOf(row.Document)
+	p.src = &printed{on, x.print(on)}
+	return p
+}
+
+func (x *onStage) patch(id string) (*patch.Patch, *panel.Compiled, error) {
+	p := x.find(id)
+	if p.err != nil {
+		return nil, nil, p.err
+	}
+	return p.patch, p.src.Compiled, nil
+}
+
+func (x *onStage) print(c *panel.Compiled) string {
+	row, err := x.s.store.Panel(c.ID, c.Revision)
+	if err != nil {
+		return hashOf(c.Panel)
+	}
+	return hashOf(row.Document)
+}
+
+// on finds an instrument or a rack; nil where there is none.
+func (x *onStage) on(id string) *printed {
+	if p, ok := x.panels[id]; ok {
+		return p
+	}
+	x.panels[id] = nil
+	if c, err := x.s.compiled(id, 0); err == nil {
+		x.panels[id] = &printed{c, x.print(c)}
+	}
+	return x.panels[id]
 }
 
 func (x *onStage) panel(id string) *panel.Compiled {
-	c, err := x.s.compiled(id, 0)
-	if err != nil {
-		return nil
+	if p := x.on(id); p != nil {
+		return p.Compiled
 	}
-	return c
+	return nil
 }
 
 // pairs lists each patch on each instrument of some houses, once; of its own instrument, too: it may be another one of the kind.
-func (x *onStage) pairs(houses []int, rack *panel.Compiled) (out []pair) {
+func (x *onStage) pairs(houses []int, rack *printed) (out []pair) {
 	seen := map[[2]string]bool{}
 	for _, h := range houses {
 		for _, c := range x.doc.Cues {
-			p, src, err := x.patch(c.Patch)
-			if err != nil {
+			p := x.find(c.Patch)
+			if p.err != nil {
 				continue
 			}
 			for _, i := range x.doc.Houses[h].Hire {
-				dst := x.panel(i.Panel)
+				dst := x.on(i.Panel)
 				if key := [2]string{c.Patch, i.Panel}; dst != nil && dst.Kind == "instrument" && !seen[key] {
 					seen[key] = true
-					out = append(out, pair{p, src, dst, rack})
+					out = append(out, pair{p, dst, rack})
 				}
 			}
 		}
@@ -361,11 +423,15 @@ func (s *Server) hear(ctx context.Context, x *pair) (*hearing, error) {
 	if h, err := s.keptHearing(x); h != nil || err != nil {
 		return h, err
 	}
-	tuned, err := s.tuned(ctx, x.src, x.patch, x.dst, "")
+	tuned, err := s.tuned(ctx, x.src.Compiled, x.patch, x.dst.Compiled, "")
 	if err != nil {
 		return nil, err
 	}
-	r, err := s.listened(ctx, x.src, x.patch, x.dst, translate.Options{School: plan.Ear, Rack: x.rack, Choices: plan.Choices{Tuned: tuned}}, false)
+	opt := translate.Options{School: plan.Ear, Choices: plan.Choices{Tuned: tuned}}
+	if x.rack != nil {
+		opt.Rack = x.rack.Compiled
+	}
+	r, err := s.listened(ctx, x.src.Compiled, x.patch, x.dst.Compiled, opt, false)
 	if err != nil {
 		return nil, err
 	}
@@ -385,14 +451,17 @@ func (x *onStage) options(heard map[string]*hearing) show.Options {
 			opt.Paces[who] = p.Each
 		}
 	}
+	opt.Sheet = func(p *patch.Patch, src, dst *panel.Compiled) (*gloss.Sheet, error) {
+		return x.s.showSheet(&pair{x.find(p.ID), x.on(dst.ID), nil}, nil)
+	}
 	if heard != nil {
 		opt.Apart = func(p *patch.Patch, src, dst *panel.Compiled) (*gloss.Sheet, float64, error) {
-			y := pair{p, src, dst, nil}
+			y := pair{x.find(p.ID), x.on(dst.ID), nil}
 			h := heard[y.key()]
 			if h == nil {
 				return nil, 0, errors.New("nobody has listened to it yet")
 			}
-			sheet, err := x.s.showSheet(src, p, dst, h.Tuned)
+			sheet, err := x.s.showSheet(&y, h.Tuned)
 			return sheet, h.Apart, err
 		}
 	}
@@ -400,9 +469,9 @@ func (x *onStage) options(heard map[string]*hearing) show.Options {
 }
 
 // showSheet translates for a show, and keeps it: a show is planned again with every change.
-func (s *Server) showSheet(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, tuned *plan.Tuned) (*gloss.Sheet, error) {
-	return cached(s.cache, "show sheet", hashOf(engineVersion, src.Panel, p, dst.Panel, tuned), func() (*gloss.Sheet, error) {
-		return translate.Translate(src, p, dst, translate.Options{School: plan.Ear, Choices: plan.Choices{Tuned: tuned}})
+func (s *Server) showSheet(x *pair, tuned *plan.Tuned) (*gloss.Sheet, error) {
+	return cached(s.cache, "show sheet", hashOf(x.key(), tuned), func() (*gloss.Sheet, error) {
+		return translate.Translate(x.src.Compiled, x.patch, x.dst.Compiled, translate.Options{School: plan.Ear, Choices: plan.Choices{Tuned: tuned}})
 	})
 }
 
@@ -527,19 +596,12 @@ func (x *onStage) planned(ctx context.Context) (*ShowPlan, error) {
 // key names what a plan is made from.
 func (x *onStage) key() string {
 	var parts []any
-	for _, c := range x.doc.Cues {
-		if p, src, err := x.patch(c.Patch); err == nil {
-			parts = append(parts, p, src.ID, src.Revision)
-		}
-	}
-	for _, i := range x.doc.Houses[x.house].Hire {
-		if c := x.panel(i.Panel); c != nil {
-			parts = append(parts, c.ID, c.Revision)
-		}
-	}
 	all := x.pairs([]int{x.house}, nil)
+	for i := range all {
+		parts = append(parts, all[i].key())
+	}
 	_, n, _ := x.heard(all)
-	return hashOf(x.row.Document, x.house, x.paces, n == len(all), n, parts)
+	return hashOf(x.row.Document, x.house, x.paces, n, parts)
 }
 
 // ShowHire is what the instruments of a house would carry of a show.
@@ -589,9 +651,9 @@ func (s *Server) showHire(ctx context.Context, in hireRequest) (none ShowHire, e
 }
 
 func (x *onStage) hire(ctx context.Context, rackID string) (*ShowHire, error) {
-	var rack *panel.Compiled
+	var rack *printed
 	if rackID != "" {
-		if rack = x.panel(rackID); rack == nil || rack.Kind != "rack" {
+		if rack = x.on(rackID); rack == nil || rack.Kind != "rack" {
 			return nil, badRequest{fmt.Errorf("expected the id of a rack, got %q", rackID)}
 		}
 	}
@@ -707,9 +769,9 @@ func (s *Server) showListen(ctx context.Context, in listenRequest) (none Hearing
 	if err != nil {
 		return none, err
 	}
-	var rack *panel.Compiled
+	var rack *printed
 	if in.Rack != "" {
-		if rack = x.panel(in.Rack); rack == nil || rack.Kind != "rack" {
+		if rack = x.on(in.Rack); rack == nil || rack.Kind != "rack" {
 			return none, badRequest{fmt.Errorf("expected the id of a rack, got %q", in.Rack)}
 		}
 	}

@@ -290,7 +290,9 @@ type Options struct {
 	Panels  func(id string) *panel.Compiled
 	School  plan.School
 	Apart   func(p *patch.Patch, src, dst *panel.Compiled) (*gloss.Sheet, float64, error)
-	Told    func(done, all int)
+	// Sheet translates; nil for the translation of core/translate by School.
+	Sheet func(p *patch.Patch, src, dst *panel.Compiled) (*gloss.Sheet, error)
+	Told  func(done, all int)
 	// Paces are how long players have taken for a control, in seconds, where that is known; it counts before what the show says.
 	Paces map[string]float64
 }
@@ -408,7 +410,13 @@ func (m *Made) translate(name string, opt Options) ([]*gloss.Sheet, []float64, e
 			sheets[k], loss[k] = s, apart
 			continue
 		}
-		s, err := translate.Translate(src, p, dst, translate.Options{School: opt.School})
+		made := opt.Sheet
+		if made == nil {
+			made = func(p *patch.Patch, src, dst *panel.Compiled) (*gloss.Sheet, error) {
+				return translate.Translate(src, p, dst, translate.Options{School: opt.School})
+			}
+		}
+		s, err := made(p, src, dst)
 		if err != nil {
 			return nil, nil, err
 		}

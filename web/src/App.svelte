@@ -22,6 +22,10 @@
   import Keep from "./views/Keep.svelte";
   import Slots from "./views/Slots.svelte";
   import Log from "./views/Log.svelte";
+  import Hire from "./views/Hire.svelte";
+  import Rehearse from "./views/Rehearse.svelte";
+  import Show from "./views/Show.svelte";
+  import Shows from "./views/Shows.svelte";
   import Bench from "./views/Bench.svelte";
   import BenchList from "./views/BenchList.svelte";
   import Workshop from "./views/Workshop.svelte";
@@ -64,6 +68,24 @@
       <Reckoner />
     {:else if route.place.view === "log"}
       <Log />
+    {:else if route.place.view === "shows"}
+      <Shows />
+    {:else if route.place.view === "show"}
+      {#key `${route.place.id}/${route.place.house}`}<Show
+          id={route.place.id}
+          house={route.place.house}
+        />{/key}
+    {:else if route.place.view === "hire"}
+      {#key `${route.place.id}/${route.place.house}`}<Hire
+          id={route.place.id}
+          house={route.place.house}
+        />{/key}
+    {:else if route.place.view === "rehearse"}
+      {#key `${route.place.id}/${route.place.house}/${route.place.evening}`}<Rehearse
+          id={route.place.id}
+          house={route.place.house}
+          evening={route.place.evening}
+        />{/key}
     {:else if route.place.view === "keep"}
       <Keep />
     {:else if route.place.view === "slots"}

@@ -84,10 +84,10 @@ const changes = new Map<string, number>(); // how many have been begun
 const begun = new WeakMap<Request, number>();
 
 const thing =
-  /\/api\/v1\/(patches\/[^/?]+|sheets\/[^/?]+|panels\/[^/?]+\/workshop)/;
+  /\/api\/v1\/(patches\/[^/?]+|sheets\/[^/?]+|shows\/\d+|panels\/[^/?]+\/workshop)/;
 /** What is asked with a body, and changes nothing. */
 const asks =
-  /\/(listen|note|try|marks|refine|trials|second|round|said|layers\/[^/]+\/(midi|paste))(\?|$)/;
+  /\/(listen|run(\/\w+)?|note|try|marks|refine|trials|second|round|said|layers\/[^/]+\/(midi|paste))(\?|$)/;
 
 const versions: Middleware = {
   async onRequest({ request }) {

@@ -145,9 +145,11 @@ class App {
 
 export const app = new App();
 
-/** Tells whether a key press belongs to a field that takes text. */
+/** Tells whether a key press belongs to a field that takes text; a box to tick takes the space bar alone. */
 export function typing(e: KeyboardEvent): boolean {
   const t = e.target as HTMLElement | null;
+  if (t instanceof HTMLInputElement && t.type === "checkbox")
+    return e.key === " ";
   return (
     !!t &&
     (t.isContentEditable || ["INPUT", "TEXTAREA", "SELECT"].includes(t.tagName))

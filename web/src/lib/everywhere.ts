@@ -12,6 +12,7 @@ const to: Record<string, string> = {
   i: "/panels",
   l: "/log",
   k: "/keep",
+  s: "/shows",
 };
 const free = () => !app.help && !app.asking;
 export const everywhere: Key[] = [
@@ -30,8 +31,8 @@ export const everywhere: Key[] = [
     run: () => (app.help = !app.help),
   },
   {
-    keys: "g then d, p, b, i, l or k",
-    does: "go to the desk, the patches, the bank, the instruments' panels, the log, or to backups and archives",
+    keys: "g then d, p, b, i, s, l or k",
+    does: "go to the desk, the patches, the bank, the instruments' panels, the shows, the log, or to backups and archives",
     on: "g",
     run: () => (go = true),
     while: free,

@@ -19,6 +19,9 @@ export type Place =
   | { view: "dialin"; id: number }
   | { view: "changeover"; id: number }
   | { view: "listen"; id: number }
+  | { view: "shows" }
+  | { view: "show" | "hire"; id: number; house: string }
+  | { view: "rehearse"; id: number; house: string; evening: number }
   | { view: "lost"; path: string };
 
 function parse(path: string): Place {
@@ -50,6 +53,14 @@ function parse(path: string): Place {
     return { view: "workshop", id: p[1] ?? "" };
   if (p.length === 2 && p[0] === "patches")
     return { view: "patch", id: p[1] ?? "" };
+  if (p.length === 1 && p[0] === "shows") return { view: "shows" };
+  if (p[0] === "shows" && id > 0) {
+    const house = p[2] ?? "";
+    if (p.length <= 3) return { view: "show", id, house };
+    if (p.length === 4 && p[3] === "hire") return { view: "hire", id, house };
+    if (p.length === 5 && p[3] === "rehearse" && /^[1-9]\d?$/.test(p[4] ?? ""))
+      return { view: "rehearse", id, house, evening: Number(p[4]) };
+  }
   if (p[0] === "sheets" && id > 0) {
     if (p.length === 2) return { view: "sheet", id };
     if (p.length === 3 && p[2] === "dial-in") return { view: "dialin", id };

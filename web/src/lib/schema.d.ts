@@ -3973,6 +3973,7 @@ export interface components {
             name: string;
             on: string;
             over: number;
+            panel: string;
             patch: string;
             player: string;
             start: number;

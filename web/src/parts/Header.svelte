@@ -22,6 +22,11 @@
       label: "Panels",
       views: ["panels", "panel", "workshop", "benches", "bench", "slots"],
     },
+    {
+      href: "/shows",
+      label: "Shows",
+      views: ["shows", "show", "hire", "rehearse"],
+    },
     { href: "/log", label: "Log", views: ["log"] },
     { href: "/reckoner", label: "Reckoner", views: ["reckoner"] },
   ];
@@ -123,9 +128,18 @@
     margin-left: auto;
     display: flex;
   }
-  @media (max-width: 720px) {
+  @media (max-width: 820px) {
+    header {
+      gap: 0.5rem;
+      padding: 0 0.75rem;
+    }
     nav a {
-      padding: 0 0.5rem;
+      padding: 0 0.375rem;
+    }
+    .tools :global(.bx--btn) {
+      padding: 0.25rem;
+      min-width: 0;
+      width: 1.75rem;
     }
   }
   @media (max-width: 480px) {
@@ -142,7 +156,8 @@
       height: 2rem;
     }
     nav a {
-      padding: 0 0.5rem;
+      padding: 0 0.3125rem;
+      font-size: 0.8125rem;
     }
     .name {
       font-size: 0.9375rem;
