@@ -1,7 +1,9 @@
 # Two commands set up all they need on a fresh machine with Go, Node and npm: make demo, make test.
 SHELL := /bin/bash
+# no C: the binaries are static, and what is compiled for one purpose serves all
+export CGO_ENABLED := 0
 .DELETE_ON_ERROR:
-.PHONY: demo test whole race check build web bench distances screenshots generate chromium tools clean fmt
+.PHONY: demo test whole race check build web bench distances screenshots generate chromium tools clean fmt release
 
 APP := web/dist/app/index.html
 MODULES := web/node_modules/.package-lock.json
@@ -21,8 +23,10 @@ $(MODULES): web/package.json web/package-lock.json
 	$(NPM) ci --ignore-scripts
 	@touch $@
 
-$(APP): $(MODULES) $(WEB)
+# the page, with the licences of all that it and the program are made of beside it
+$(APP): $(MODULES) $(WEB) go.mod
 	$(NPM) run build -- --logLevel warn
+	go run ./release licences web/dist/app/licences.txt
 
 # Chromium drives the browser tests and the screenshots.
 chromium:
@@ -46,7 +50,7 @@ RACE_SKIP := TestAsLoud|TestDemoOnEveryPanel|TestGeneratedPatches|TestFiveMegaby
 # the tests of what several goroutines share, under the race detector, which needs a C compiler; without the ones that render one thing after another and count memory
 race: $(APP) tools
 	@command -v gcc >/dev/null || { apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends gcc libc6-dev; }
-	go test -race -timeout 15m -skip '$(RACE_SKIP)' ./server ./store ./core/audition ./core/refine
+	CGO_ENABLED=1 go test -race -timeout 15m -skip '$(RACE_SKIP)' ./server ./store ./core/audition ./core/refine
 
 check: $(APP)
 	@test -z "$$(gofmt -l . | tee /dev/stderr)" || { echo "gofmt: the files above are not formatted (make fmt)"; exit 1; }
@@ -76,8 +80,13 @@ bench: $(APP) tools
 distances:
 	go run ./testutil/distances $(if $(SEARCH),-search) $(if $(INVENTED),-invented $(INVENTED)) $(if $(WHOLE),-whole)
 
+# static binaries for Linux, macOS and Windows with checksums, bills of materials and licences, in dist/
+release: $(APP)
+	rm -rf dist
+	go run ./release build -out dist $(if $(VERSION),-version $(VERSION))
+
 screenshots: $(APP) chromium
 	go run ./e2e/shots
 
 clean:
-	rm -rf bin web/dist/app web/node_modules
+	rm -rf bin dist web/dist/app web/node_modules

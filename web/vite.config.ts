@@ -21,6 +21,7 @@ export default defineConfig({
     emptyOutDir: true,
     assetsInlineLimit: 0,
     target: "es2022",
+    license: { fileName: "licences.json" },
   },
   server: { proxy: { "/api": "http://127.0.0.1:8737" } },
 });

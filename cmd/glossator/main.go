@@ -14,8 +14,8 @@ import (
 	"github.com/spf13/cobra"
 )
 
-// Version of the program.
-const Version = "0.1.0"
+// Version of the program; a release says its own.
+var Version = "0.1.0"
 
 // usageError marks a fault of the call itself: exit status 2.
 type usageError struct{ error }
@@ -33,7 +33,7 @@ func main() {
 	root.SetArgs(negatives(os.Args[1:]))
 	out := &output{w: os.Stdout}
 	root.SetOut(out)
-	root.AddCommand(demoCommand(), serveCommand(), convertCommand(), panelCommand(), translateCommand(), bankCommand(), backupCommand(), restoreCommand(), archiveCommand(), importCommand(), showCommand(), renderCommand(), measureCommand(), compareCommand(), standInCommand(), benchCommand())
+	root.AddCommand(demoCommand(), serveCommand(), convertCommand(), panelCommand(), translateCommand(), bankCommand(), backupCommand(), restoreCommand(), archiveCommand(), importCommand(), showCommand(), licencesCommand(), renderCommand(), measureCommand(), compareCommand(), standInCommand(), benchCommand())
 	err := root.ExecuteContext(context.Background())
 	if err == nil && out.err != nil {
 		err = fmt.Errorf("what was to be printed did not get out: %w", out.err)
