@@ -198,7 +198,11 @@ func (s *Server) summaryKey(row *store.Sheet) (string, error) {
 			rack = c.Revision
 		}
 	}
-	return hashOf(row.Document, row.Overrides, row.Choices, row.Layer, row.School, row.Source, row.SourceRevision, row.Target, row.TargetRevision, row.First, rack, thisBuild()), nil
+	ears, err := s.ears()
+	if err != nil {
+		return "", err
+	}
+	return hashOf(row.Document, row.Overrides, row.Choices, row.Layer, row.School, row.Source, row.SourceRevision, row.Target, row.TargetRevision, row.First, rack, ears, thisBuild()), nil
 }
 
 // thisBuild names this build of the program: what another one has summed up is summed up again.

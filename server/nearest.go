@@ -36,6 +36,7 @@ func (s *Server) tuned(ctx context.Context, src *panel.Compiled, p *patch.Patch,
 
 // listened is what listening to a translation has shown, kept by what it is made from; with lines, how much each line is heard is among it.
 func (s *Server) listened(ctx context.Context, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt translate.Options, lines bool) (*heard.Report, error) {
+	opt.Ears = nil // sound is measured by the published differences
 	notes, _, err := audition.Notes(p, "", 0)
 	if err != nil {
 		return nil, err

@@ -68,6 +68,7 @@ type sheetInputs struct {
 	choices  plan.Choices
 	heard    map[string]float64
 	rack     *panel.Compiled
+	ears     *gloss.Ears
 }
 
 func (s *Server) inputs(row *store.Sheet) (*sheetInputs, error) {
@@ -92,6 +93,9 @@ func (s *Server) inputs(row *store.Sheet) (*sheetInputs, error) {
 		return nil, err
 	}
 	j := &sheetInputs{row: row, patch: p, src: src, dst: dst, over: over, choices: choices}
+	if j.ears, err = s.ears(); err != nil {
+		return nil, err
+	}
 	if choices.Rack != "" {
 		// a rack that has been deleted since plays nothing: the lines are left out again
 		if j.rack, err = s.compiled(choices.Rack, 0); err != nil && !errors.Is(err, store.ErrNotFound) {
@@ -109,7 +113,7 @@ func (s *Server) inputs(row *store.Sheet) (*sheetInputs, error) {
 }
 
 func (j *sheetInputs) options() translate.Options {
-	return translate.Options{School: plan.School(j.row.School), Layer: j.row.Layer, Overrides: j.over, Choices: j.choices, Heard: j.heard, Rack: j.rack}
+	return translate.Options{School: plan.School(j.row.School), Layer: j.row.Layer, Overrides: j.over, Choices: j.choices, Heard: j.heard, Rack: j.rack, Ears: j.ears}
 }
 
 type sheetOpenRequest struct {

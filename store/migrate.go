@@ -75,6 +75,12 @@ var migrations = []migration{
 			"of" INTEGER NOT NULL, "end" REAL NOT NULL, PRIMARY KEY (run_id, cue, key))`,
 		`CREATE TABLE hearings (key TEXT PRIMARY KEY, data BLOB NOT NULL, made_at DATETIME NOT NULL)`,
 	}},
+	{13, []string{
+		`CREATE TABLE ear_sittings (id INTEGER PRIMARY KEY AUTOINCREMENT, who TEXT NOT NULL, patch TEXT NOT NULL, patch_name TEXT NOT NULL, document BLOB NOT NULL, parts BLOB NOT NULL, seed INTEGER NOT NULL,
+			answers BLOB NOT NULL, began DATETIME NOT NULL, updated_at DATETIME NOT NULL)`,
+		`CREATE TABLE ear_results (id INTEGER PRIMARY KEY AUTOINCREMENT, sitting_id INTEGER NOT NULL REFERENCES ear_sittings (id) ON DELETE CASCADE, who TEXT NOT NULL, differs TEXT NOT NULL, part TEXT NOT NULL,
+			factor REAL NOT NULL, low REAL NOT NULL, high REAL NOT NULL, turns INTEGER NOT NULL, heard INTEGER NOT NULL, at DATETIME NOT NULL)`,
+	}},
 }
 
 // migrate brings the database to the newest schema, one transaction a step.

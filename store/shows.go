@@ -200,10 +200,31 @@ func (s *Store) RunTicks(run uint) ([]RunTick, error) {
 	return out, err
 }
 
-// PastTicks gives the ticks of all rehearsals of a show, in the order in which they were made.
+// runRests is how long nothing is ticked in a rehearsal until it counts as past.
+const runRests = 6 * time.Hour
+
+// PastTicks gives the ticks of the rehearsals of a show that are over, in the order in which they were made: the one that is on changes no plan while it is played by.
 func (s *Store) PastTicks(show uint) ([]RunTick, error) {
+	var runs []Run
+	if err := s.db.Where("show_id = ?", show).Order("id DESC").Find(&runs).Error; err != nil {
+		return nil, err
+	}
+	var last []uint // of each evening in each house
+	seen := map[string]bool{}
+	for _, r := range runs {
+		if key := fmt.Sprint(r.Evening, " ", r.House); !seen[key] {
+			seen[key] = true
+			var late int64
+			if err := s.db.Model(&RunTick{}).Where("run_id = ? AND at > ?", r.ID, s.now().Add(-runRests)).Count(&late).Error; err != nil {
+				return nil, err
+			}
+			if late > 0 {
+				last = append(last, r.ID)
+			}
+		}
+	}
 	out := []RunTick{}
-	err := s.db.Where("run_id IN (?)", s.db.Model(&Run{}).Select("id").Where("show_id = ?", show)).Order("run_id, at, cue, key").Find(&out).Error
+	err := s.db.Where("run_id IN (?)", s.db.Model(&Run{}).Select("id").Where("show_id = ? AND id NOT IN ?", show, append(last, 0))).Order("run_id, at, cue, key").Find(&out).Error
 	return out, err
 }
 

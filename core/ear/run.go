@@ -26,14 +26,14 @@ type Sitting struct {
 	named   map[string][2]int
 }
 
-// Replay makes a sitting from its answers. The error says that there are more of them than it asks for.
-func Replay(seed uint64, parts []string, answers []Answer) (*Sitting, error) {
+// Replay makes a sitting from its answers; most gives the largest difference that there is room for. The error says that there are more of them than it asks for.
+func Replay(seed uint64, parts []string, most func(part string) float64, answers []Answer) (*Sitting, error) {
 	if len(parts) == 0 {
 		return nil, fmt.Errorf("expected at least one part that is to differ")
 	}
 	s := &Sitting{Seed: seed, Parts: parts, stairs: map[string]*Stair{}, named: map[string][2]int{}}
 	for _, p := range parts {
-		s.stairs[p] = NewStair()
+		s.stairs[p] = NewStair(most(p))
 	}
 	for i, a := range answers {
 		if !s.Answer(a) {

@@ -85,7 +85,8 @@ func Parts(m *meaning.Meaning) []Part {
 		spec := meaning.SpecOf(d.Kind)
 		for _, p := range spec.Params {
 			v, has := d.Params[p.Name]
-			if !has || !p.Heard(d) || p.Weight < 0.4 || p.Unplayed != "" || p.Dim.Named() {
+			if !has || p.Name == meaning.PKey || !p.Heard(d) || // at one note key follow is a pitch or a cutoff
+				p.Weight < 0.4 || p.Unplayed != "" || p.Dim.Named() {
 				continue
 			}
 			add(Part{ID: meaning.Ref(d.ID, p.Name), Label: d.Label + ": " + p.Label, Differs: p.JND, module: d.ID, param: p.Name, weight: p.Weight}, v.Quantity)

@@ -122,7 +122,8 @@ func TestSafeSounds(t *testing.T) {
 // A sitting is made of its answers alone, asks of its parts in turn, and ends; it takes no answer after that.
 func TestSittings(t *testing.T) {
 	parts := []string{"a", "b", "c"}
-	s, err := ear.Replay(9, parts, nil)
+	far := func(string) float64 { return ear.Largest }
+	s, err := ear.Replay(9, parts, far, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -138,7 +139,7 @@ func TestSittings(t *testing.T) {
 		asked[x.Part]++
 		s.Answer(ear.Answer{Right: x.Size > 1 || n%3 == 0, Named: parts[n%2]})
 	}
-	again, err := ear.Replay(9, parts, s.Answers)
+	again, err := ear.Replay(9, parts, far, s.Answers)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -155,10 +156,10 @@ func TestSittings(t *testing.T) {
 	if again.Answer(ear.Answer{}) {
 		t.Error("an answer after the end is taken")
 	}
-	if _, err := ear.Replay(9, parts, append(s.Answers, ear.Answer{})); err == nil {
+	if _, err := ear.Replay(9, parts, far, append(s.Answers, ear.Answer{})); err == nil {
 		t.Error("too many answers are taken")
 	}
-	if _, err := ear.Replay(9, nil, nil); err == nil {
+	if _, err := ear.Replay(9, nil, far, nil); err == nil {
 		t.Error("a sitting without parts")
 	}
 }

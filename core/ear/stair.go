@@ -14,6 +14,7 @@ import (
 // just-noticeable differences as published, and steps are factors, coarse at first.
 type Stair struct {
 	size      float64
+	most      float64
 	right     int       // in a row
 	down      bool      // it went down last
 	moved     bool      // it has gone anywhere
@@ -46,8 +47,11 @@ const Chance = 0.5
 // Aim is the share of right answers at what is measured: two in a row are right as often as not.
 var Aim = math.Sqrt(0.5)
 
-// NewStair begins well above what is just heard.
-func NewStair() *Stair { return &Stair{size: Start} }
+// NewStair begins well above what is just heard; most is the largest difference that there is room for, Largest at most.
+func NewStair(most float64) *Stair {
+	most = min(Largest, max(leastRoom, most))
+	return &Stair{size: min(Start, most), most: most}
+}
 
 // Size is how large the next difference is.
 func (s *Stair) Size() float64 { return s.size }
@@ -69,7 +73,7 @@ func (s *Stair) step() float64 {
 // Answer takes an answer.
 func (s *Stair) Answer(right bool) {
 	s.answers++
-	if s.size >= Start {
+	if s.size >= min(Start, s.most) {
 		if s.large++; right {
 			s.largeHit++
 		}
@@ -88,7 +92,7 @@ func (s *Stair) Answer(right bool) {
 	if down {
 		s.size = max(Least, s.size/s.step())
 	} else {
-		s.size = min(Largest, s.size*s.step())
+		s.size = min(s.most, s.size*s.step())
 	}
 }
 
@@ -102,7 +106,7 @@ func (s *Stair) Done() bool {
 	return len(s.reversals) >= turns || s.answers >= mostAnswers || s.guesses()
 }
 
-// Threshold is what a staircase has found: the size of which Aim are heard, with the bounds of 95 % and how many turns it rests on. Heard is false where even the largest was not.
+// Threshold is what a staircase has found: the size of which Aim are heard, with the bounds of 95 % and how many turns it rests on. Heard is false where even the largest was not: then all three are that.
 type Threshold struct {
 	Size  float64 `json:"size"`
 	Low   float64 `json:"low"`
@@ -114,7 +118,7 @@ type Threshold struct {
 // Threshold gives what has been found; ok is false before there are four turns.
 func (s *Stair) Threshold() (t Threshold, ok bool) {
 	if s.guesses() {
-		return Threshold{Size: Largest, Low: Largest, High: math.Inf(1)}, true
+		return Threshold{Size: s.most, Low: s.most, High: s.most}, true
 	}
 	last := s.reversals
 	if n := len(last); n > counted {

@@ -22,7 +22,7 @@ func (l listener) threshold() float64 {
 }
 
 func sit(l listener, r *rand.Rand) *ear.Stair {
-	s := ear.NewStair()
+	s := ear.NewStair(ear.Largest)
 	for !s.Done() {
 		s.Answer(l.right(s.Size(), r))
 	}
@@ -78,7 +78,7 @@ func TestStaircasesEnd(t *testing.T) {
 	if deaf < 180 {
 		t.Errorf("%d of 200 are told that they hear nothing", deaf)
 	}
-	s := ear.NewStair()
+	s := ear.NewStair(ear.Largest)
 	if _, ok := s.Threshold(); ok {
 		t.Error("a threshold before the first answer")
 	}
@@ -88,7 +88,7 @@ func TestStaircasesEnd(t *testing.T) {
 		}
 		s.Answer(n%7 < 5)
 	}
-	s = ear.NewStair()
+	s = ear.NewStair(ear.Largest)
 	for range 60 {
 		s.Answer(true)
 	}

@@ -82,7 +82,7 @@ func (in *Input) besides(lines []Gloss) []Gloss {
 				continue
 			}
 			want.Quantity = asWanted(p, want.Quantity, m, d)
-			dist, jnds := plan.Compare(p, want.Quantity, got.Quantity, m, d)
+			dist, jnds := in.compare(p, want.Quantity, got.Quantity, m, d)
 			if jnds <= 1 {
 				continue
 			}

@@ -35,6 +35,8 @@ type Input struct {
 	Heard bool
 	// Outside is what the outboard rack plays; nil for nothing.
 	Outside *Outside
+	// Ears judge; nil for the published differences.
+	Ears *Ears
 	// Note is the middle of the notes that the patch is played at.
 	Note q.Note
 }

@@ -13,6 +13,9 @@ func Make(in *Input) *Sheet {
 	for k, v := range in.Overrides {
 		s.Overrides[k] = v
 	}
+	if in.Ears != nil {
+		s.Ears = in.Ears.Who
+	}
 	s.Plan = in.planOf()
 	s.Recasts = in.recastings()
 	s.Glosses = in.glosses()

@@ -84,7 +84,7 @@ func (in *Input) recastOnto(g *Gloss, n *meaning.Module, param meaning.ParamName
 	g.TargetParam = meaning.Ref(tm.ID, param)
 	g.Target = in.shownBy(g.TargetParam)
 	g.Reached = figure(v.Quantity)
-	d, jnds := plan.Compare(p, want, v.Quantity, n, got)
+	d, jnds := in.compare(p, want, v.Quantity, n, got)
 	g.JNDs = shownJNDs(p, want, jnds)
 	if jnds > 1 {
 		g.Diff = difference(p, want, v.Quantity, d)

@@ -225,7 +225,9 @@ type Sheet struct {
 	Source    PanelRef    `json:"source"`
 	Target    PanelRef    `json:"target"`
 	School    plan.School `json:"school"`
-	Plan      Plan        `json:"plan"`
+	// Ears names who judges the lines by their own just-noticeable differences; empty for the published ones.
+	Ears string `json:"ears,omitempty"`
+	Plan Plan   `json:"plan"`
 	// Recasts lists what is made by other means, in the order in which it was decided.
 	Recasts []Recasting `json:"recasts"`
 	// Rules lists what the lines name by id, in the order of the catalogue.

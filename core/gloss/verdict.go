@@ -21,10 +21,28 @@ func shownJNDs(p meaning.Param, want q.Quantity, jnds float64) float64 {
 	return Round(jnds, 2)
 }
 
+// Ears are how well somebody hears: for just-noticeable differences, by their names (jnd), how many of the published ones make one of theirs. Lines are judged by them; how a patch is
+// translated does not hang on who listens.
+type Ears struct {
+	Who     string
+	Factors map[string]float64
+}
+
+// compare is plan.Compare by the ears that judge.
+func (in *Input) compare(p meaning.Param, want, got q.Quantity, w, r *meaning.Module) (distance, jnds float64) {
+	distance, jnds = plan.Compare(p, want, got, w, r)
+	if in.Ears != nil {
+		if f := in.Ears.Factors[p.JND.Name]; f > 0 {
+			jnds /= f
+		}
+	}
+	return distance, jnds
+}
+
 // judge gives the verdict and the difference of a line. The tolerance that counts is that
 // of both panels together at k = 2; a value that differs by less may be the same.
 func (in *Input) judge(g *Gloss, p meaning.Param, want, got q.Quantity, w, r *meaning.Module) {
-	d, jnds := plan.Compare(p, want, got, w, r)
+	d, jnds := in.compare(p, want, got, w, r)
 	g.JNDs = shownJNDs(p, want, jnds)
 	g.Diff = difference(p, want, got, d)
 	tol := q.Cover * q.RSS(want.Tol, got.Tol)

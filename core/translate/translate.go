@@ -33,6 +33,8 @@ type Options struct {
 	Heard map[string]float64
 	// Rack is an outboard rack that stands behind the target, nil for none: it plays effects that the target lacks.
 	Rack *panel.Compiled
+	// Ears judge the lines by one's own just-noticeable differences; nil for the published ones.
+	Ears *gloss.Ears
 	// Flavours translates the patch's flavours as well: each costs a translation.
 	Flavours bool
 }
@@ -158,7 +160,7 @@ func read(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 		return nil, l
 	}
 	leaveTo(wanted, opt.Choices.Elsewhere, "played by the first layer")
-	return &gloss.Input{Source: src, Patch: p, Layer: &p.Layers[n], From: from, Plan: &plan.Plan{Wanted: wanted}, Choices: opt.Choices, Overrides: opt.Overrides, Heard: opt.Heard != nil, Note: middle(p),
+	return &gloss.Input{Source: src, Patch: p, Layer: &p.Layers[n], From: from, Plan: &plan.Plan{Wanted: wanted}, Choices: opt.Choices, Overrides: opt.Overrides, Heard: opt.Heard != nil, Ears: opt.Ears, Note: middle(p),
 		Target: plan.NewTarget(dst, tempo, src, from, plan.PolicyOf(school, p.Kind, opt.Choices, opt.Heard))}, nil
 }
 

@@ -120,7 +120,7 @@ func (b *Browser) Click(css string) error {
 // "Enter", "ArrowDown", "Ctrl+z", "Ctrl+Shift+z".
 func (b *Browser) Press(keys ...string) error {
 	names := map[string]string{"Enter": kb.Enter, "Escape": kb.Escape, "ArrowDown": kb.ArrowDown, "ArrowUp": kb.ArrowUp, "ArrowLeft": kb.ArrowLeft,
-		"ArrowRight": kb.ArrowRight, "Tab": kb.Tab, "Space": " ", "Backspace": kb.Backspace, "Home": kb.Home, "End": kb.End, "Delete": kb.Delete}
+		"ArrowRight": kb.ArrowRight, "Tab": kb.Tab, "Space": " ", "Backspace": kb.Backspace, "Home": kb.Home, "End": kb.End, "Delete": kb.Delete, "F1": kb.F1, "F2": kb.F2}
 	for _, k := range keys {
 		var opts []chromedp.KeyOption
 		held := []chromedp.Modifier{}

@@ -4,6 +4,8 @@
   import { keydown } from "./lib/everywhere";
   import { setHome, watchFields } from "./lib/keys.svelte";
   import { follow, route } from "./lib/route.svelte";
+  import GuideStrip from "./parts/GuideStrip.svelte";
+  import HelpBeside from "./parts/HelpBeside.svelte";
   import Header from "./parts/Header.svelte";
   import KeyList from "./parts/KeyList.svelte";
   import Messages from "./parts/Messages.svelte";
@@ -22,6 +24,8 @@
   import Keep from "./views/Keep.svelte";
   import Slots from "./views/Slots.svelte";
   import Log from "./views/Log.svelte";
+  import Ear from "./views/Ear.svelte";
+  import EarSitting from "./views/EarSitting.svelte";
   import Hire from "./views/Hire.svelte";
   import Rehearse from "./views/Rehearse.svelte";
   import Show from "./views/Show.svelte";
@@ -68,6 +72,10 @@
       <Reckoner />
     {:else if route.place.view === "log"}
       <Log />
+    {:else if route.place.view === "ear"}
+      <Ear />
+    {:else if route.place.view === "earsitting"}
+      {#key route.place.id}<EarSitting id={route.place.id} />{/key}
     {:else if route.place.view === "shows"}
       <Shows />
     {:else if route.place.view === "show"}
@@ -129,7 +137,10 @@
       </div>
     {/if}
   </main>
+  <GuideStrip />
 </div>
+
+<HelpBeside />
 
 <KeyList />
 

@@ -32,6 +32,8 @@ class App {
   changed = $state(0);
   keys: Key[] = $state([]);
   help = $state(false);
+  /** Whether what the view is for is shown beside it. */
+  beside = $state(false);
   busy = $state(false);
   /** The panel whose workshop is open: undo there undoes the workshop. */
   within = "";

@@ -1,6 +1,7 @@
 // The keys that work in every view.
 import { app, plain } from "./app.svelte";
 import { press, type Key } from "./keys.svelte";
+import { guide } from "./guide.svelte";
 import { route } from "./route.svelte";
 
 // a g waits for the letter of a view
@@ -13,6 +14,7 @@ const to: Record<string, string> = {
   l: "/log",
   k: "/keep",
   s: "/shows",
+  e: "/ear",
 };
 const free = () => !app.help && !app.asking;
 export const everywhere: Key[] = [
@@ -31,8 +33,23 @@ export const everywhere: Key[] = [
     run: () => (app.help = !app.help),
   },
   {
-    keys: "g then d, p, b, i, s, l or k",
-    does: "go to the desk, the patches, the bank, the instruments' panels, the shows, the log, or to backups and archives",
+    keys: "F1",
+    does: "what this view is for, beside it",
+    on: "F1",
+    run: () => (app.beside = !app.beside),
+    typing: true,
+  },
+  {
+    keys: "F2",
+    does: "the next step of the guide",
+    on: "F2",
+    run: () => guide.next(),
+    while: () => free() && !!guide.now,
+    typing: true,
+  },
+  {
+    keys: "g then d, p, b, i, s, l, e or k",
+    does: "go to the desk, the patches, the bank, the instruments' panels, the shows, the log, ear practice, or to backups and archives",
     on: "g",
     run: () => (go = true),
     while: free,

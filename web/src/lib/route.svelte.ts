@@ -20,6 +20,8 @@ export type Place =
   | { view: "changeover"; id: number }
   | { view: "listen"; id: number }
   | { view: "shows" }
+  | { view: "ear" }
+  | { view: "earsitting"; id: number }
   | { view: "show" | "hire"; id: number; house: string }
   | { view: "rehearse"; id: number; house: string; evening: number }
   | { view: "lost"; path: string };
@@ -53,6 +55,9 @@ function parse(path: string): Place {
     return { view: "workshop", id: p[1] ?? "" };
   if (p.length === 2 && p[0] === "patches")
     return { view: "patch", id: p[1] ?? "" };
+  if (p.length === 1 && p[0] === "ear") return { view: "ear" };
+  if (p.length === 2 && p[0] === "ear" && id > 0)
+    return { view: "earsitting", id };
   if (p.length === 1 && p[0] === "shows") return { view: "shows" };
   if (p[0] === "shows" && id > 0) {
     const house = p[2] ?? "";

@@ -144,6 +144,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/ear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ear practice: who has practised, what was found, whose ears judge */
+        get: operations["get-ear"];
+        put?: never;
+        /** Begin a sitting on a patch */
+        post: operations["post-ear"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ear/listener": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say whose just-noticeable differences judge the lines of sheets; nobody for the published ones */
+        put: operations["put-ear-listener"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ear/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sitting as it stands */
+        get: operations["get-ear-id"];
+        put?: never;
+        post?: never;
+        /** Take a sitting away, with what it has found */
+        delete: operations["delete-ear-id"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ear/{id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answer what is asked */
+        post: operations["post-ear-id-answers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ear/{id}/trials/{trial}/{which}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sound of the trial that is on: x as the patch is, a and b of which one is the same */
+        get: operations["get-ear-id-trials-trial-which"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/import": {
         parameters: {
             query?: never;
@@ -2820,6 +2907,64 @@ export interface components {
             length: number;
             request?: string;
         };
+        EarAnswer: {
+            named: string;
+            second: boolean;
+            trial: number;
+        };
+        EarBegin: {
+            parts: number;
+            patch: string;
+            who: string;
+        };
+        EarDesk: {
+            listener: string;
+            patches: components["schemas"]["IDName"][];
+            pending: components["schemas"]["Pending"];
+            people: components["schemas"]["Person"][];
+            sittings: components["schemas"]["EarSitting"][];
+        };
+        EarListener: {
+            who: string;
+        };
+        EarPart: {
+            answers: number;
+            asked: number;
+            differs: string;
+            done: boolean;
+            found?: components["schemas"]["Threshold"];
+            id: string;
+            label: string;
+            named: number;
+            published: string;
+        };
+        EarSitting: {
+            answers: number;
+            at: string;
+            id: number;
+            parts: number;
+            patch: string;
+            who: string;
+        };
+        EarTold: {
+            by: string;
+            label: string;
+            named: string;
+            part: string;
+            right: boolean;
+            second: boolean;
+            size: number;
+        };
+        EarView: {
+            about: number;
+            id: number;
+            last?: components["schemas"]["EarTold"];
+            parts: components["schemas"]["EarPart"][];
+            patch: string;
+            pending: components["schemas"]["Pending"];
+            trial: number;
+            who: string;
+        };
         Edge: {
             from: string;
             to: string;
@@ -2894,6 +3039,15 @@ export interface components {
             quantity: components["schemas"]["Quantity"];
             text: string;
             tol: string;
+        };
+        Finding: {
+            differs: string;
+            factor: number;
+            high: number;
+            low: number;
+            sittings: number;
+            size: string;
+            unheard: number;
         };
         Fitted: {
             law: components["schemas"]["Law"];
@@ -3684,6 +3838,10 @@ export interface components {
             undo: string;
             undoStep: number;
         };
+        Person: {
+            finds: components["schemas"]["Finding"][];
+            who: string;
+        };
         Phone: {
             address: string;
             qr: string[];
@@ -4154,6 +4312,7 @@ export interface components {
             audit: components["schemas"]["Check"][];
             cables: components["schemas"]["Connection"][];
             choices: components["schemas"]["Choices"];
+            ears?: string;
             flavours?: components["schemas"]["Flavoured"][];
             glosses: components["schemas"]["Gloss"][];
             layer: string;
@@ -4489,6 +4648,13 @@ export interface components {
             changes: number;
             control: string;
             label: string;
+        };
+        Threshold: {
+            heard: boolean;
+            high: number;
+            low: number;
+            size: number;
+            turns: number;
         };
         Tick: {
             major: boolean;
@@ -5024,6 +5190,231 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Desk"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-ear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EarDesk"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-ear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EarBegin"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EarView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "put-ear-listener": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EarListener"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EarDesk"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-ear-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EarView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "delete-ear-id": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EarDesk"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "post-ear-id-answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EarAnswer"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EarView"];
+                };
+            };
+            /** @description What is wrong, as a problem (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    "get-ear-id-trials-trial-which": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                trial: number;
+                which: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
                 };
             };
             /** @description What is wrong, as a problem (RFC 9457) */

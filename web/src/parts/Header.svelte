@@ -1,6 +1,13 @@
 <script lang="ts">
   import { Button } from "carbon-components-svelte";
-  import { Asleep, Help, Light, Redo, Undo } from "carbon-icons-svelte";
+  import {
+    Asleep,
+    Help,
+    Information,
+    Light,
+    Redo,
+    Undo,
+  } from "carbon-icons-svelte";
   import { app } from "../lib/app.svelte";
   import { route } from "../lib/route.svelte";
 
@@ -9,7 +16,16 @@
     {
       href: "/",
       label: "Desk",
-      views: ["desk", "sheet", "dialin", "changeover", "listen", "keep"],
+      views: [
+        "desk",
+        "sheet",
+        "dialin",
+        "changeover",
+        "listen",
+        "keep",
+        "ear",
+        "earsitting",
+      ],
     },
     {
       href: "/patches",
@@ -73,6 +89,14 @@
       iconDescription={app.theme === "white" ? "Dark" : "Light"}
       tooltipAlignment="end"
       onclick={() => app.toggleTheme()}
+    />
+    <Button
+      kind="ghost"
+      size="small"
+      icon={Information}
+      iconDescription="What this view is for (F1)"
+      tooltipAlignment="end"
+      onclick={() => (app.beside = !app.beside)}
     />
     <Button
       kind="ghost"

@@ -4,6 +4,7 @@
   import { app } from "../lib/app.svelte";
   import * as program from "../lib/calls/program";
   import * as sheets from "../lib/calls/sheets";
+  import { guide } from "../lib/guide.svelte";
   import { keys } from "../lib/keys.svelte";
   import { load } from "../lib/load.svelte";
   import { Places } from "../lib/places";
@@ -123,7 +124,14 @@
 <div class="page">
   <div class="bar">
     <h1>Desk</h1>
-    <div class="end"><a href="/keep">Backups and archives</a></div>
+    <div class="end">
+      <button class="linkish" onclick={() => guide.begin()}
+        >The first half hour</button
+      >
+      &nbsp;
+      <a href="/ear">Ear practice</a> &nbsp;
+      <a href="/keep">Backups and archives</a>
+    </div>
   </div>
   {#if !desk}
     <p class="soft" role="status">Loading</p>

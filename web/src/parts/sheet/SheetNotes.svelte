@@ -9,6 +9,7 @@
   const school = $derived(s.school);
   const any = $derived(
     sheet.notes.length > 0 ||
+      sheet.ears ||
       view.newer ||
       failing.length > 0 ||
       sheet.school !== "numbers" ||
@@ -58,6 +59,10 @@
         ></span
       >
     {/each}
+    {#if sheet.ears}<span
+        >The lines are judged by the ears of {sheet.ears}, as
+        <a href="/ear">ear practice</a> has found them.
+      </span>{/if}
     {#if school && sheet.school !== "numbers"}
       <details class="against">
         <summary
