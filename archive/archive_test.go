@@ -12,6 +12,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 
@@ -19,6 +20,7 @@ import (
 	"glossator/core/calibrate"
 	"glossator/core/panel"
 	"glossator/core/patch"
+	"glossator/core/show"
 	"glossator/store"
 	"glossator/testutil/testrack"
 )
@@ -322,5 +324,63 @@ func BenchmarkHundred(b *testing.B) {
 		_, err = a.Take(open(b), "x")
 		must(b, err)
 		must(b, f.Close())
+	}
+}
+
+// A show goes with its patches and the instruments of its houses, and comes whole; where its patches are others here it names them by the ids that they get; what it names and nobody has is said. Everything takes shows along.
+func TestShowsTravel(t *testing.T) {
+	from := worked(t)
+	d := &show.Doc{Format: show.Format, Version: show.Version, Name: "A night", Cues: []show.CueDoc{{ID: "a", Name: "One", Patch: "keel", Start: "0:10", End: "1:00"}, {ID: "b", Name: "Gone", Patch: "nobody", Start: "2:00", End: "3:00"}},
+		Houses: []show.HouseDoc{{ID: "h", Name: "hall", Hire: []show.HireDoc{{Panel: "thole", Price: 7}, {Panel: "unheard-of"}}}}}
+	row, err := from.NewShow("begin", d)
+	must(t, err)
+	var b bytes.Buffer
+	must(t, archive.Write(&b, from, archive.Options{Shows: []uint{row.ID}, Program: "test"}))
+	a := read(t, b.Bytes())
+	if len(a.Job.Shows) != 1 || len(a.Job.Patches) != 1 || !slices.ContainsFunc(a.Job.Panels, func(p store.Panel) bool { return p.ID == "thole" }) {
+		t.Fatalf("%d shows, %d patches", len(a.Job.Shows), len(a.Job.Patches))
+	}
+	to := open(t)
+	rack := testrack.Panels(t)
+	other := *testrack.Patches(t)["keel"]
+	other.Name = "Another keel"
+	must(t, to.PutAll("theirs", []*panel.Panel{rack["windlass"].Panel}, []*patch.Patch{&other}))
+	got, err := a.Take(to, "night.zip")
+	must(t, err)
+	if got.Shows != 1 || len(got.Aside) != 2 || !strings.Contains(fmt.Sprint(got.Aside), "nobody") || !strings.Contains(fmt.Sprint(got.Aside), "unheard-of") {
+		t.Errorf("%+v", got)
+	}
+	shows, err := to.Shows()
+	must(t, err)
+	there, err := shows[0].Doc()
+	must(t, err)
+	if p, err := to.Patch(there.Cues[0].Patch); err != nil || there.Cues[0].Patch == "keel" || p.Name != "Keel" || there.Houses[0].Hire[0].Price != 7 {
+		t.Errorf("%+v, %v", there.Cues[0], err)
+	}
+	_, err = to.Undo(0, "")
+	must(t, err)
+	if shows, err := to.Shows(); err != nil || len(shows) != 0 {
+		t.Error(len(shows), err)
+	}
+	clean := open(t)
+	for n := range 2 {
+		if got, err := a.Take(clean, "night.zip"); err != nil || got.Shows != 1-n || got.Patches != 1-n {
+			t.Errorf("the %d. time %+v, %v", n+1, got, err)
+		}
+	}
+	all := read(t, written(t, from))
+	if len(all.Job.Shows) != 1 {
+		t.Error("everything has no show")
+	}
+	if err := archive.Write(&b, from, archive.Options{Shows: []uint{99}}); !errors.Is(err, store.ErrNotFound) {
+		t.Error(err)
+	}
+	d.Format = "glossator-tale"
+	odd, err := from.NewShow("begin", d)
+	must(t, err)
+	var bad bytes.Buffer
+	must(t, archive.Write(&bad, from, archive.Options{Shows: []uint{odd.ID}}))
+	if _, err := archive.Open(bytes.NewReader(bad.Bytes()), int64(bad.Len())); err == nil || !strings.Contains(err.Error(), "shows/1.json") {
+		t.Errorf("a show that is none: %v", err)
 	}
 }

@@ -21,6 +21,7 @@ type Way struct {
 // Ways finds what lets all of an evening be played that is not left aside, where a plan drops cues: each cue of its conflict left out, or waiting as short as does; those that
 // work, the shortest wait first, then what loses the least. Where more than one cue of an evening is dropped none may.
 func (p *Problem) Ways(x Conflict) (out []Way, err error) {
+	p.remember()
 	bad := p.Check()
 	var cues []int
 	for i := range p.Cues {
@@ -29,7 +30,7 @@ func (p *Problem) Ways(x Conflict) (out []Way, err error) {
 		}
 	}
 	try := func(q *Problem, cues []int) (float64, bool, error) {
-		q.rules, q.Progress = &[]rule{}, nil
+		q.rules, q.Progress, q.inexact = &[]rule{}, nil, new(bool)
 		q.order(cues)
 		_, best, _, err := q.best(cues, false)
 		if err != nil || best == nil {
@@ -110,7 +111,7 @@ func (p *Problem) Shorts(x Conflict) (out []Short) {
 				if math.IsNaN(p.Cues[from].Loss[k]) || math.IsNaN(p.Cues[to].Loss[k]) {
 					continue
 				}
-				if takes := p.Change(k, from, to); takes < s.Takes {
+				if takes := p.change(k, from, to); takes < s.Takes {
 					s.Takes, s.On = takes, k
 				}
 			}

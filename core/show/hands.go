@@ -98,7 +98,7 @@ func (p *Problem) jobs(cues, on []int) map[string][]job {
 		from := last[k]
 		last[k] = c
 		if who := p.Cues[c].Player; from >= 0 && who != "" && p.Hands(k, from, c) {
-			if takes := p.Change(k, from, c); takes > 0 {
+			if takes := p.change(k, from, c); takes > 0 {
 				out[who] = append(out[who], job{k, from, c, p.Cues[from].End, p.Cues[c].Start, takes})
 			}
 		}

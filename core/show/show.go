@@ -33,17 +33,22 @@ type Problem struct {
 	Change func(instrument, from, to int) float64
 	// Hands tells whether that takes the hands of the one who plays the second cue; nil for never. Hands do one thing at a time, and none while they play; a changeover may be left and taken up again.
 	Hands func(instrument, from, to int) bool
-	// Limit is how many states are looked at before it is given up; 0 for MostStates.
+	// Limit is how many states are looked at before only the likeliest are gone on with; 0 for MostStates.
 	Limit int
 	// Stop is asked whether to give up; nil for never. Progress is told how many cues are through, how many states have been looked at, and up to how many may be.
 	Stop     func() bool
 	Progress func(cues, states, limit int)
 	// rules are what has been found that cannot be together, whatever else is played.
-	rules *[]rule
+	rules   *[]rule
+	memo    []float64
+	inexact *bool
 }
 
-// MostStates is how many states are looked at before planning is given up.
-const MostStates = 2_000_000
+// MostStates is how many states are looked at before only the likeliest, kept of them, are gone on with.
+const (
+	MostStates = 2_000_000
+	kept       = 400
+)
 
 // Plan is which instrument plays which cue.
 type Plan struct {
@@ -55,8 +60,9 @@ type Plan struct {
 	Dropped []int
 	// Conflicts are smallest sets of cues that cannot all be played, one for each evening on which any is dropped.
 	Conflicts []Conflict
-	// States counts what was looked at.
+	// States counts what was looked at; Exact tells that no way is better. A show of more ways than MostStates is planned by the likeliest of them.
 	States int
+	Exact  bool
 }
 
 // Conflict is a smallest set of cues that cannot all be played; Least tells that none is smaller (else it cannot be made smaller by leaving one out, but another may be).
@@ -68,7 +74,7 @@ type Conflict struct {
 var (
 	// ErrStopped is returned where Stop has asked to give up.
 	ErrStopped = errors.New("planning was stopped")
-	// ErrTooMany is returned where a show has more ways than can be looked at.
+	// ErrTooMany is returned where hands exclude more than can be noted.
 	ErrTooMany = errors.New("the show has more ways to be played than can be looked at")
 )
 
@@ -128,6 +134,8 @@ func (p *Problem) Solve() (*Plan, error) {
 		p.rules = &[]rule{}
 		defer func() { p.rules = nil }()
 	}
+	p.inexact = new(bool)
+	p.remember()
 	out := &Plan{On: slices.Repeat([]int{-1}, len(p.Cues)), Dropped: []int{}, Conflicts: []Conflict{}}
 	evenings := p.evenings(cues)
 	for n, cues := range evenings {
@@ -163,6 +171,7 @@ func (p *Problem) Solve() (*Plan, error) {
 		out.Dropped = append(out.Dropped, dropped...)
 	}
 	slices.Sort(out.Dropped)
+	out.Exact = !*p.inexact
 	return out, nil
 }
 
@@ -203,7 +212,7 @@ func (p *Problem) best(cues []int, drop bool) (on []int, best *state, states int
 		if len(more) == 0 {
 			return on, best, states, nil
 		}
-		if *p.rules = append(*p.rules, more...); len(*p.rules) > mostRules || states > p.limit() {
+		if *p.rules = append(*p.rules, more...); len(*p.rules) > mostRules {
 			return nil, nil, states, ErrTooMany
 		}
 	}
@@ -216,22 +225,143 @@ func (p *Problem) limit() int {
 	return p.Limit
 }
 
-// solve goes through the cues in time; of states after which the same can follow the best is kept. Without drop it gives nil where not all can be played.
+// cost is what a plan is judged by: the fewest dropped, then the least loss.
+type cost struct {
+	dropped int
+	loss    float64
+}
+
+// under tells whether a cost is less than another, by more than rounding.
+func (c cost) under(o cost) bool {
+	return c.dropped < o.dropped || c.dropped == o.dropped && c.loss < o.loss-1e-9
+}
+
+func (c cost) plus(o cost) cost { return cost{c.dropped + o.dropped, c.loss + o.loss} }
+
+// solve plans cues, which are in their order. It plans the last one alone, then the last two, and so on (Russian doll search; Verfaillie, Lemaitre and Schiex 1996, from memory): what the rest of a show costs at
+// least is known then from where nothing is in its way, and whatever cannot get under what has been found already is not gone on with. Without drop it gives nil where not all can be played.
 func (p *Problem) solve(cues []int, drop bool) (*state, int, error) {
 	rules := p.rulesOf(cues)
 	matters := p.mattering(cues, rules)
-	n := len(p.Instruments)
-	now := []*state{{last: slices.Repeat([]int{-1}, n), rules: make([]int, len(rules)), on: -1}}
+	rest := make([]cost, len(cues)+1)
+	var found []int // the instruments of the cues from i on
 	looked := 0
-	for at, c := range cues {
+	for i := len(cues) - 1; i >= 0; i-- {
 		if p.Stop != nil && p.Stop() {
 			return nil, looked, ErrStopped
 		}
-		next := map[string]*state{}
+		// with what has been found for the rest
+		best, on := cost{math.MaxInt, 0}, []int(nil)
+		try := func(k int, c cost) {
+			with := append([]int{k}, found...)
+			if c = c.plus(rest[i+1]); c.under(best) && p.allowed(cues[i:], with, rules) {
+				best, on = c, with
+			}
+		}
+		least := math.Inf(1)
+		for k, loss := range p.Cues[cues[i]].Loss {
+			if !math.IsNaN(loss) {
+				least = min(least, loss)
+				try(k, cost{0, loss})
+			}
+		}
+		if drop {
+			try(-1, cost{1, 0})
+		}
+		if on == nil || best.dropped != rest[i+1].dropped || best.loss > rest[i+1].loss+least+1e-9 { // it may be better
+			s, n, err := p.search(cues, i, drop, rules, matters, rest, best, limitOf(p.limit(), looked))
+			looked += n
+			if err != nil {
+				return nil, looked, err
+			}
+			if s != nil {
+				best, on = cost{s.dropped, s.loss}, s.instruments(len(cues)-i)
+			}
+		}
+		if on == nil {
+			return nil, looked, nil
+		}
+		rest[i], found = best, on
+		if p.Progress != nil && drop {
+			p.Progress(len(cues)-i, looked, p.limit())
+		}
+	}
+	var out *state
+	for i := range cues {
+		out = &state{on: found[i], from: out}
+	}
+	if out == nil {
+		out = &state{on: -1}
+	}
+	out.dropped, out.loss = rest[0].dropped, rest[0].loss
+	return out, looked, nil
+}
+
+func limitOf(limit, looked int) int { return max(1, limit-looked) }
+
+// instruments gives what a state has put its last n cues on.
+func (s *state) instruments(n int) []int {
+	out := make([]int, n)
+	for i := n - 1; i >= 0; i, s = i-1, s.from {
+		out[i] = s.on
+	}
+	return out
+}
+
+// allowed tells whether cues can be played as they are put on instruments, and no rule comes about; the first is new, the rest is known to be.
+func (p *Problem) allowed(cues, on []int, rules []ruleOf) bool {
+	if k := on[0]; k >= 0 {
+		for j := 1; j < len(on); j++ {
+			if on[j] == k {
+				if !p.fits(k, cues[0], cues[j]) {
+					return false
+				}
+				break
+			}
+		}
+	}
+	if len(rules) == 0 {
+		return true
+	}
+	last := slices.Repeat([]int{-1}, len(p.Instruments))
+	came := make([]int, len(rules))
+	for i, k := range on {
+		if k < 0 {
+			continue
+		}
+		for r := range rules {
+			came[r] += rules[r].comes(cues[i], k, last[k])
+		}
+		last[k] = cues[i]
+	}
+	for r := range rules {
+		if came[r] == len(rules[r].parts) {
+			return false
+		}
+	}
+	return true
+}
+
+// search goes through the cues from one on in time; of states after which the same can follow the best is kept, and none that cannot get under what is known. It gives nil where none does.
+func (p *Problem) search(cues []int, first int, drop bool, rules []ruleOf, matters [][]int, rest []cost, known cost, limit int) (*state, int, error) {
+	n := len(p.Instruments)
+	now := []*state{{last: slices.Repeat([]int{-1}, n), rules: make([]int, len(rules)), on: -1}}
+	looked := 0
+	for at := first; at < len(cues); at++ {
+		c := cues[at]
+		if p.Stop != nil && p.Stop() {
+			return nil, looked, ErrStopped
+		}
+		next := map[string]int{}
+		var states []*state
 		keep := func(s *state, k, from int) {
 			looked++
+			if !(cost{s.dropped, s.loss}).plus(rest[at+1]).under(known) {
+				return
+			}
 			s.rules = slices.Clone(s.rules)
-			for i, r := range rules {
+			for i := range rules {
+				r := &rules[i]
 				if s.rules[i] = r.after(s.rules[i], at, c, k, from); s.rules[i] == len(r.parts) {
 					return // that cannot be together
 				}
@@ -242,11 +372,17 @@ func (p *Problem) solve(cues []int, drop bool) (*state, int, error) {
 				}
 			}
 			key := string(keyOf(s.last)) + string(keyOf(s.rules))
-			if old := next[key]; old == nil || s.less(old) {
-				next[key] = s
+			if i, ok := next[key]; !ok {
+				next[key] = len(states)
+				states = append(states, s)
+			} else if s.less(states[i]) {
+				states[i] = s
 			}
 		}
 		for _, s := range now {
+			if looked > 2*limit {
+				break
+			}
 			for k := range n {
 				if math.IsNaN(p.Cues[c].Loss[k]) || s.last[k] >= 0 && !p.fits(k, s.last[k], c) {
 					continue
@@ -259,22 +395,18 @@ func (p *Problem) solve(cues []int, drop bool) (*state, int, error) {
 				keep(&state{last: slices.Clone(s.last), rules: s.rules, dropped: s.dropped + 1, loss: s.loss, from: s, on: -1}, -1, -1)
 			}
 		}
-		if looked > p.limit() {
-			return nil, looked, ErrTooMany
+		if looked > limit { // then the likeliest are gone on with alone
+			*p.inexact = true
+			sort.SliceStable(states, func(a, b int) bool { return states[a].less(states[b]) })
+			states = states[:min(len(states), kept)]
 		}
-		if now = now[:0:0]; len(next) == 0 {
+		if now = states; len(now) == 0 {
 			return nil, looked, nil
-		}
-		for _, s := range next {
-			now = append(now, s)
-		}
-		if p.Progress != nil && drop {
-			p.Progress(at+1, looked, p.limit())
 		}
 	}
 	var best *state
 	for _, s := range now {
-		if best == nil || s.less(best) || !best.less(s) && slices.Compare(s.last, best.last) < 0 {
+		if best == nil || s.less(best) {
 			best = s
 		}
 	}
@@ -292,7 +424,26 @@ func keyOf(last []int) []byte {
 // fits tells whether an instrument can be changed over from one cue to another in the time between.
 func (p *Problem) fits(k, from, to int) bool {
 	gap := p.Cues[to].Start - p.Cues[from].End
-	return gap >= 0 && p.Change(k, from, to) <= gap
+	return gap >= 0 && p.change(k, from, to) <= gap
+}
+
+// change is Change, asked once.
+func (p *Problem) change(k, from, to int) float64 {
+	if p.memo == nil {
+		return p.Change(k, from, to)
+	}
+	x := &p.memo[(k*len(p.Cues)+from)*len(p.Cues)+to]
+	if math.IsNaN(*x) {
+		*x = p.Change(k, from, to)
+	}
+	return *x
+}
+
+// remember has changeovers asked for once.
+func (p *Problem) remember() {
+	if p.memo == nil {
+		p.memo = slices.Repeat([]float64{math.NaN()}, len(p.Instruments)*len(p.Cues)*len(p.Cues))
+	}
 }
 
 // mattering gives for each instrument and cue up to which place in the order its having been played there can be in the way.
@@ -432,6 +583,7 @@ func (p *Problem) With(set []int) *Problem {
 // Hires plans the show with each set of so many of the instruments, the best first: the fewest dropped, then the least loss.
 func (p *Problem) Hires(size int) ([]Hire, error) {
 	var out []Hire
+	p.remember()
 	bad := p.Check()
 	_, err := choose(len(p.Instruments), size, func(at []int) (bool, error) {
 		q := p.With(at)

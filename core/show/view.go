@@ -25,6 +25,8 @@ type Planned struct {
 	// Aside are instruments that are left aside, with why.
 	Aside  []string `json:"aside"`
 	States int      `json:"states"`
+	// Exact tells that no way is better.
+	Exact bool `json:"exact"`
 }
 
 // Instrument is one that a house has.
@@ -86,7 +88,7 @@ type PlannedWay struct {
 // View gives a plan in words. Ways are looked for where something is dropped.
 func (m *Made) View(x *Plan) (*Planned, error) {
 	out := &Planned{Show: m.Doc.Name, House: m.House.Name, Note: m.House.Note, Heard: m.Heard, Loss: gloss.Round(x.Loss, 2), Instruments: []Instrument{}, Cues: []PlannedCue{},
-		Dropped: some(x.Dropped), Conflicts: []PlannedConflict{}, Aside: m.Aside, States: x.States}
+		Dropped: some(x.Dropped), Conflicts: []PlannedConflict{}, Aside: m.Aside, States: x.States, Exact: x.Exact}
 	if out.Aside == nil {
 		out.Aside = []string{}
 	}

@@ -13,8 +13,13 @@ import (
 
 	"glossator/core/dialin"
 	"glossator/core/gloss"
+	"glossator/core/panel"
+	"glossator/core/patch"
 	"glossator/core/plan"
+	"glossator/core/show"
 	"glossator/core/translate"
+	"glossator/demo"
+	"glossator/formats"
 	"glossator/formats/paper"
 	"glossator/testutil/testrack"
 )
@@ -40,7 +45,30 @@ func papers(t *testing.T) map[string]*paper.Paper {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return map[string]*paper.Paper{"sheet": paper.Sheet(s), "dial-in": paper.DialIn(s, &list, func(k string) bool { return slices.Contains(ticked, k) }), "changeover": paper.Changeover(&x)}
+	d, err := formats.ReadShow("lamp.json", demo.Shows()[0].Data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	d.Cues[0].Name = "Prologue | fog, \"thick\""
+	m, err := show.Make(d, 1, show.Options{School: plan.Numbers, Panels: func(id string) *panel.Compiled { return rack[id] }, Patches: func(id string) (*patch.Patch, *panel.Compiled, error) {
+		return patches[id], rack[patches[id].Panel], nil
+	}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	solved, err := m.Solve()
+	if err != nil {
+		t.Fatal(err)
+	}
+	v, err := m.View(solved)
+	if err != nil {
+		t.Fatal(err)
+	}
+	hire, err := m.ListHire("", nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return map[string]*paper.Paper{"order": paper.RunningOrder(v, 0), "hire": paper.Hire(hire), "sheet": paper.Sheet(s), "dial-in": paper.DialIn(s, &list, func(k string) bool { return slices.Contains(ticked, k) }), "changeover": paper.Changeover(&x)}
 }
 
 // rows is what a document's table holds, as it was put in.

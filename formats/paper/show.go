@@ -21,6 +21,9 @@ func RunningOrder(v *show.Planned, evening int) *Paper {
 	p := &Paper{Title: fmt.Sprintf("%s: running order, %s", v.Show, v.House), Ticks: true, Large: true, Wide: true,
 		Columns: []string{"Time", "Cue", "Player", "On", "Before it", "Takes", "There is", "Begin by", "Patch", "Lost"}, Widths: []float64{14, 28, 18, 18, 30, 11, 12, 12, 0, 0}}
 	p.About = append(p.About, fmt.Sprintf("What is lost adds up to %.1f, %s. Times are those of the evening. Turn down before a changeover.", v.Loss, lost(v.Heard)))
+	if !v.Exact {
+		p.About = append(p.About, "The show has more ways to be played than could be looked at: another may be better.")
+	}
 	for _, c := range v.Conflicts {
 		if evening != 0 && c.Evening != evening {
 			continue

@@ -4415,6 +4415,7 @@ export interface components {
             conflicts: components["schemas"]["PlannedConflict"][];
             cues: components["schemas"]["PlannedCue"][];
             dropped: number[];
+            exact: boolean;
             heard: boolean;
             house: string;
             houseId: string;

@@ -137,7 +137,11 @@
             taken.sheets,
             "sheet",
             "sheets",
-          )} and {count(taken.panels, "panel revision", "panel revisions")} are new;
+          )}, {count(taken.shows, "show", "shows")} and {count(
+            taken.panels,
+            "panel revision",
+            "panel revisions",
+          )} are new;
           {count(taken.same, "thing was", "things were")} here already. Undo takes
           it away again.
         </p>

@@ -330,6 +330,10 @@
             </p>{/if}
         </div>
       {/each}
+      {#if !plan.exact}<p class="small">
+          The show has more ways to be played than could be looked at: another
+          may be better.
+        </p>{/if}
       {#each plan.aside as a (a)}<p class="small red">Left aside: {a}</p>{/each}
     {:else}
       <p class="soft" role="status">
