@@ -27,7 +27,7 @@ func TestKeysOfEveryView(t *testing.T) {
 		"/": {"move through patches and sheets", "open the sample translation"}, "/patches": {"start a new patch", "find"}, "/panels": {"import files"},
 		"/patches/keel": {"a step down or up", "play or stop; changes are heard as they are made", "back to where you came from"}, "/patches/keel/targets": {"back to where you came from"},
 		"/panels/kedge": {"open the workshop at the chosen control"}, "/panels/kedge/workshop": {"to the next fault", "move it up or down", "back to the panel"},
-		"/bank": {"run, or stop"}, "/keep": {"make a backup now"}, "/shows": {"begin a show"}, "/shows/1": {"a new cue after it"}, "/shows/1/h2/hire": {"sets of two"}, "/shows/1/h1/rehearse/1": {"let the clock go"}, "/panels/halyard/slots": {"go to the next free slot"}, "/log": {"find in the log", "back to where you came from"}, "/reckoner": {"from sum to sum, also while typing"},
+		"/bank": {"run, or stop"}, "/keep": {"make a backup now"}, "/shows": {"begin a show", "what this view is for"}, "/ear": {"sit down to a patch"}, "/shows/1": {"a new cue after it"}, "/shows/1/h2/hire": {"sets of two"}, "/shows/1/h1/rehearse/1": {"let the clock go"}, "/panels/halyard/slots": {"go to the next free slot"}, "/log": {"find in the log", "back to where you came from"}, "/reckoner": {"from sum to sum, also while typing"},
 		"/sheets/1": {"go to the rule", "the next school", "back to where you came from"}, "/sheets/1/listen": {"begin a blind test", "X is A, X is B", "back to where you came from"}, "/sheets/1/dial-in": {"tick the line and go on to the next"},
 	} {
 		d.visit(path)

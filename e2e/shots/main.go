@@ -39,7 +39,6 @@ var shots = []shot{
 	{name: "desk", path: "/"},
 	{name: "patch", path: "/patches/keel"},
 	{name: "reckoner", path: "/reckoner?value=600+Hz&of=Foghorn%3A+Filter+Cutoff&tempo=60"},
-	{name: "panels", path: "/panels"},
 	{name: "panel", path: "/panels/windlass"},
 	{name: "workshop-table", path: "/panels/kedge/workshop?line=table:all", keys: []string{"n", "S", "n", "a", "r", "l", "Tab", "0", " ", "t", "o", " ", "1", "0", "Tab", "d", "r", "i"}},
 	{name: "bench", path: "/panels/kedge/bench/env.attack", clicks: []string{"Go on until it is known"}},
@@ -47,13 +46,14 @@ var shots = []shot{
 	{name: "sheet-phone", path: "/sheets/1?line=filter.cutoff", width: 390, heard: true},
 	{name: "sheet-losses", path: "/sheets/2?line=filter.track", keys: []string{"l"}, dark: true, heard: true},
 	{name: "targets", path: "/patches/keel/targets", clicks: []string{"Listen to all"}},
-	{name: "bank", path: "/bank", keys: []string{"r"}, dark: true},
 	{name: "listen", path: "/sheets/1/listen"},
 	{name: "log", path: "/log"},
-	{name: "slots", path: "/panels/halyard/slots", keys: []string{"ArrowDown", "ArrowDown", "ArrowDown", "ArrowDown"}, dark: true},
-	{name: "keep", path: "/keep"},
 	{name: "dial-in", path: "/sheets/1/dial-in"},
 	{name: "changeover", path: "/sheets/4/changeover", keys: []string{"Space", "Space"}, dark: true},
+	{name: "show", path: "/shows/1/h1"},
+	{name: "hire", path: "/shows/1/h2/hire", keys: []string{"3"}, dark: true},
+	{name: "rehearse", path: "/shows/1/h1/rehearse/1", keys: []string{"s", " ", " ", " "}},
+	{name: "ear", path: "/ear/1", keys: []string{"ArrowRight"}},
 	{name: "dial-in-phone", path: "/sheets/1/dial-in", width: 390},
 }
 
@@ -144,29 +144,24 @@ func fill(st *store.Store) error {
 			return err
 		}
 	}
-	for _, x := range []store.Slot{{Program: 2, Name: "Organ of the house"}, {Program: 4, Name: "Keel", SheetID: 1}, {Program: 5, Name: "Rehearsal, may go"}} {
-		x.PanelID = "halyard"
-		if err := st.PutSlot(x, ""); err != nil {
-			return err
-		}
-	}
-	if err := st.ProtectSlot("halyard", 0, 2, true); err != nil {
-		return err
-	}
-	_, err = st.MakeBackup(store.BackupMade)
-	return err
+	return nil
 }
 
-// corrected writes into the log what was set otherwise than planned on the sheet of Undertow, as a page does.
+// corrected writes into the log what was set otherwise than planned on the sheet of Undertow, and begins a sitting of ear practice, as a page does.
 func corrected(url string) error {
 	for _, x := range [][3]string{
+		{"POST", "/ear", `{"who": "keys one", "patch": "undertow", "parts": 3}`},
 		{"PUT", "corrections/filter.cutoff", `{"reading": "7.8", "tags": ["brighter"], "why": "lost behind the low strings"}`},
 		{"PUT", "corrections/filter.cutoff", `{"reading": "7.3", "tags": ["brighter"], "why": "half of it is enough"}`},
 		{"PUT", "corrections/filter.resonance", `{"reading": "0.3", "tags": ["softer"]}`},
 		{"POST", "entries", `{"kind": "note", "why": "the end of the line swells more than on the old one"}`},
 		{"POST", "entries", `{"kind": "sign-off", "why": "", "who": "musical director"}`},
 	} {
-		req, err := http.NewRequest(x[0], url+server.Base+"/sheets/3/"+x[1], strings.NewReader(x[2]))
+		path := "/sheets/3/" + x[1]
+		if strings.HasPrefix(x[1], "/") {
+			path = x[1]
+		}
+		req, err := http.NewRequest(x[0], url+server.Base+path, strings.NewReader(x[2]))
 		if err != nil {
 			return err
 		}
@@ -178,7 +173,7 @@ func corrected(url string) error {
 		if err := res.Body.Close(); err != nil {
 			return err
 		}
-		if res.StatusCode != http.StatusOK {
+		if res.StatusCode >= 300 {
 			return fmt.Errorf("%s: %s", x[1], res.Status)
 		}
 	}
@@ -245,9 +240,6 @@ func one(url string, list []shot, file func(shot) string) {
 			check(b.Until(`document.querySelector(".heard")?.textContent.includes("just-noticeable")`))
 		}
 		time.Sleep(900 * time.Millisecond)
-		if s.name == "bank" { // all of it
-			check(b.Until(`![...document.querySelectorAll("button")].some((x) => x.textContent.trim() === "Stop")`))
-		}
 		check(b.Shot(file(s)))
 	}
 }
