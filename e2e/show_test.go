@@ -117,3 +117,69 @@ func TestRunningOrderOnTwoDevices(t *testing.T) {
 	d.press("w")
 	d.holds(`document.querySelector("label select[value], .bar select") && [...document.querySelectorAll(".bar select")].at(-1).value === "keys one"`)
 }
+
+// With nothing here the views of a show say what to do; a show that is not there, an instrument and a patch that have gone, and a name of any length are shown as what they are; an instrument with memory is changed over by its program.
+func TestOddShows(t *testing.T) {
+	d := open(t, false)
+	d.visit("/shows")
+	d.sees("No show yet")
+	d.visit("/shows/7")
+	d.sees("No such show", "All shows")
+	d.visit("/shows/7/h1/hire")
+	d.sees("No such house")
+	d.visit("/shows/7/h1/rehearse/1")
+	d.sees("No such rehearsal")
+	d.visit("/ear")
+	d.sees("There is no patch to practise on yet")
+	d.visit("/ear/7")
+	d.sees("No such sitting")
+	d.visit("/shows")
+	long := ""
+	for range 12 {
+		long += "The Lamp at Skerry "
+	}
+	d.drops(`document.querySelector("input[type=file]")`, "odd.json", "application/json", fmt.Sprintf(`{\"format\": \"glossator-show\", \"version\": 1, \"name\": \"%.190s\", \"cues\": [{\"name\": \"%.190s\", \"patch\": \"nobody\", \"start\": \"0:10\", \"end\": \"1:00\"}], \"houses\": [{\"name\": \"%.190s\", \"instruments\": [{\"panel\": \"unheard-of\"}]}]}`, long, long, long))
+	d.sees("there is no patch", "Left aside: unheard-of", "which is gone")
+	d.holds(`document.documentElement.scrollWidth <= innerWidth`)
+	d.must(d.Size(390, 844))
+	d.holds(`document.documentElement.scrollWidth <= innerWidth`)
+	d.must(d.Size(1280, 800))
+	d.press("w")
+	d.sees("This house has no instrument yet")
+	d.press("Escape")
+	d.sees("Evening 1", "which is gone")
+	d.press("r")
+	d.sees("Nothing is played on evening 1")
+	d.press("Escape")
+	d.sees("Evening 1", "which is gone")
+	d.does("click", "More")
+	d.holds(`(() => { const b = [...document.querySelectorAll("[role=menuitem], .bx--overflow-menu-options__btn")].find((x) => x.innerText.trim() === "Delete"); b?.click(); return !!b; })()`)
+	d.sees("The show is deleted")
+	d.press("Ctrl+z")
+	d.sees("Took back: delete the show")
+}
+
+// A house whose instruments remember is rehearsed by programs: each is one move; a player's own part alone is shown where they say who they are, and stays so over a reload.
+func TestRehearsalByPrograms(t *testing.T) {
+	d := open(t, true)
+	d.visit("/shows/1/h3/rehearse/2")
+	d.sees("The big stage", "Begin")
+	moves := `[...document.querySelectorAll(".moves li")].map((x) => x.innerText.replace(/\s+/g, " "))`
+	d.holds(`(` + moves + `).length === 1 && (` + moves + `)[0].includes("Program")`)
+	d.press("Space")
+	d.holds(`document.querySelectorAll(".order .small").length > 3 && [...document.querySelectorAll(".order .small")].some((x) => x.innerText.includes("done,"))`)
+	d.press("Backspace")
+	d.holds(`![...document.querySelectorAll(".order .small")].some((x) => x.innerText.includes("done,"))`)
+	d.press("w", "w")
+	d.holds(`[...document.querySelectorAll(".bar select")].at(-1).selectedIndex === 2`)
+	d.visit("/shows/1/h3/rehearse/2")
+	d.holds(`[...document.querySelectorAll(".bar select")].at(-1).selectedIndex === 2`)
+	before, err := browser.Eval[string](d.Browser, `document.querySelector("time").innerText`)
+	d.must(err)
+	d.press("ArrowRight", "ArrowRight")
+	d.holds(fmt.Sprintf(`document.querySelector("time").innerText !== %q`, before))
+	d.press("s")
+	d.sees("Hold the clock")
+	d.press("s")
+	d.sees("Go on")
+}

@@ -334,7 +334,7 @@ func shows(path, text string) func(api string, n int) error {
 	}
 }
 
-// Kill -9 forty times (two hundred in make whole) in the middle of readings, edits of a panel, overrides, choices, ticks and recordings, two of them at once and now and then all, leaves everything that was acknowledged.
+// Kill -9 forty times (two hundred in make whole) in the middle of readings, edits of a panel and of a show, ticks of a rehearsal, overrides, choices, ticks and recordings, two of them at once and now and then all, leaves everything that was acknowledged.
 func TestKill9(t *testing.T) {
 	rounds := 40
 	if whole.Asked() {
@@ -361,6 +361,31 @@ func TestKill9(t *testing.T) {
 		}},
 		{name: "panel", change: put("POST", "/panels/thole/workshop", `{"what": "a name", "ops": [{"op": "replace", "path": "/name", "value": "Number %d of many"}]}`), holds: shows("/panels/thole/workshop", "Number %d of many")},
 		{name: "a control as it is said", change: put("POST", "/panels/halyard/workshop/lines", `{"control": "filter.cutoff", "label": "Cutoff %d of many"}`), holds: shows("/panels/halyard/workshop", "Cutoff %d of many")},
+		{name: "a show", change: put("PUT", "/shows/1", `{"format": "glossator-show", "version": 1, "name": "Night %d of many", "cues": [], "houses": [{"id": "h1", "name": "hall", "instruments": []}]}`), holds: shows("/shows/1", "Night %d of many")},
+		{name: "a rehearsal", change: func(api string, n int) error {
+			text, err := call("GET", api+"/shows/1/run/state?house=h1&evening=1", "")
+			var run struct{ Run uint }
+			if err == nil {
+				err = json.Unmarshal([]byte(text), &run)
+			}
+			if err == nil && run.Run == 0 {
+				if text, err = call("POST", api+"/shows/1/run?house=h1&evening=1", ""); err == nil {
+					err = json.Unmarshal([]byte(text), &run)
+				}
+			}
+			if err == nil {
+				_, err = call("PUT", api+"/shows/1/run/ticks?house=h1&evening=1", fmt.Sprintf(`{"run": %d, "cue": "a", "key": "move %d", "done": true, "of": 9, "clock": 1, "start": 2}`, run.Run, n))
+			}
+			return err
+		}, holds: func(api string, n int) error {
+			got, err := call("GET", api+"/shows/1/run/state?house=h1&evening=1", "")
+			for i := 1; err == nil && i <= n; i++ {
+				if !strings.Contains(got, fmt.Sprintf(`"move %d"`, i)) {
+					err = fmt.Errorf("tick %d of %d is gone", i, n)
+				}
+			}
+			return err
+		}},
 		{name: "overrides", change: func(api string, n int) error {
 			_, err := call("PUT", api+"/sheets/1/overrides/filter.cutoff", fmt.Sprintf(`{"reading": "%d"}`, n%127))
 			return err

@@ -11,11 +11,12 @@
 <script lang="ts">
   import { OverflowMenu, OverflowMenuItem } from "carbon-components-svelte";
 
-  /** What is done less often, behind one button. */
+  /** What is done less often, behind one button. The items tell of a click by an event of their own: an onclick of theirs would stand on what is around the button, which the click does not reach. */
   let { acts, label = "More" }: { acts: Act[]; label?: string } = $props();
   let open = $state(false);
 </script>
 
+<!-- eslint-disable no-restricted-syntax -- see above -->
 <!-- svelte-ignore a11y_no_static_element_interactions -->
 <span
   class="more"
@@ -31,7 +32,7 @@
         href={a.href}
         danger={a.danger}
         hasDivider={a.danger}
-        onclick={() => a.run?.()}
+        on:click={() => a.run?.()}
       />
     {/each}
   </OverflowMenu>

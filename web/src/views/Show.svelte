@@ -185,12 +185,14 @@
       keys: "w",
       does: "what to hire in this house",
       on: "w",
+      while: () => !!show.house,
       run: () => route.go(`${at}/hire`),
     },
     {
       keys: "r",
       does: "rehearse an evening",
       on: "r",
+      while: () => !!show.house,
       run: () =>
         route.go(`${at}/rehearse/${order[i]?.c.evening || evenings[0] || 1}`),
     },

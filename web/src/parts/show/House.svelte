@@ -285,6 +285,23 @@
     opacity: 1;
     font-style: italic;
   }
+  .two > div {
+    min-width: 0;
+    overflow-wrap: anywhere;
+  }
+  td input {
+    max-width: 100%;
+    box-sizing: border-box;
+  }
+  .fields label {
+    max-width: 100%;
+  }
+  .figures td {
+    white-space: nowrap;
+  }
+  .acts select {
+    max-width: 100%;
+  }
   .long input {
     width: 24rem;
     max-width: 100%;
