@@ -89,7 +89,7 @@ func (s *Store) DropEarSitting(id uint) error {
 		if err := tx.Where("sitting_id = ?", id).Delete(&EarResult{}).Error; err != nil {
 			return err
 		}
-		r := tx.Delete(&EarSitting{ID: id})
+		r := tx.Where("id = ?", id).Delete(&EarSitting{})
 		if r.Error == nil && r.RowsAffected == 0 {
 			return ErrNotFound
 		}

@@ -10,6 +10,7 @@ import (
 	"path/filepath"
 	"strings"
 	"syscall"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -87,6 +88,13 @@ With --listen what is lost is how far the translation sounds from the patch, in 
 					return fmt.Errorf("%s: %w", args[0], err)
 				}
 				m.Stop = func() bool { return ctx.Err() != nil }
+				told := time.Now()
+				m.Progress = func(cues, states, limit int) {
+					if time.Since(told) > time.Second {
+						told = time.Now()
+						fmt.Fprintf(cmd.ErrOrStderr(), "%s: %d of %d cues planned, %d of %d ways looked at\n", d.Houses[i].Name, cues, len(d.Cues), states, limit)
+					}
+				}
 				if hire {
 					var racked func(cue, on int) float64
 					name := ""
