@@ -18,13 +18,22 @@ import (
 // tuned finds what a sheet by ear is made with: the plan that sounds nearest, and where its controls are brought. It is kept by content, so that a pair that has
 // been listened to opens at once.
 func (s *Server) tuned(ctx context.Context, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, layer string) (*plan.Tuned, error) {
+	return s.tunedWith(ctx, src, p, dst, translate.Options{Layer: layer})
+}
+
+// tunedWith is tuned with a rack behind the target, where the options have one.
+func (s *Server) tunedWith(ctx context.Context, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt translate.Options) (*plan.Tuned, error) {
 	notes, _, err := audition.Notes(p, "", 0)
 	if err != nil {
 		return nil, err
 	}
-	return cached(s.cache, "tuned", hashOf(engineVersion, src.Panel, dst.Panel, p.Layers, p.Kind, p.Tempo, notes, p.Wheel, layer), func() (out *plan.Tuned, err error) {
+	rack := ""
+	if opt.Rack != nil {
+		rack = hashOf(opt.Rack.Panel)
+	}
+	return cached(s.cache, "tuned", hashOf(engineVersion, src.Panel, dst.Panel, p.Layers, p.Kind, p.Tempo, notes, p.Wheel, opt.Layer, rack), func() (out *plan.Tuned, err error) {
 		err = s.queue.run(ctx, func() error {
-			out, err = nearest.Find(nearest.Task{Source: src, Target: dst, Patch: p, Options: translate.Options{Layer: layer}, Notes: notes, Stop: func() bool { return ctx.Err() != nil }})
+			out, err = nearest.Find(nearest.Task{Source: src, Target: dst, Patch: p, Options: opt, Notes: notes, Stop: func() bool { return ctx.Err() != nil }})
 			return err
 		})
 		if err == nil && ctx.Err() != nil {

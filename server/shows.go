@@ -423,14 +423,15 @@ func (s *Server) hear(ctx context.Context, x *pair) (*hearing, error) {
 	if h, err := s.keptHearing(x); h != nil || err != nil {
 		return h, err
 	}
-	tuned, err := s.tuned(ctx, x.src.Compiled, x.patch, x.dst.Compiled, "")
-	if err != nil {
-		return nil, err
-	}
-	opt := translate.Options{School: plan.Ear, Choices: plan.Choices{Tuned: tuned}}
+	opt := translate.Options{School: plan.Ear}
 	if x.rack != nil {
 		opt.Rack = x.rack.Compiled
 	}
+	tuned, err := s.tunedWith(ctx, x.src.Compiled, x.patch, x.dst.Compiled, opt)
+	if err != nil {
+		return nil, err
+	}
+	opt.Choices.Tuned = tuned
 	r, err := s.listened(ctx, x.src.Compiled, x.patch, x.dst.Compiled, opt, false)
 	if err != nil {
 		return nil, err

@@ -239,7 +239,7 @@ func apart(ctx context.Context, p *patch.Patch, src, dst, rack *panel.Compiled) 
 		return none, err
 	}
 	opt := translate.Options{School: plan.Ear, Rack: rack}
-	if opt.Choices.Tuned, err = nearest.Find(nearest.Task{Source: src, Target: dst, Patch: p, Notes: notes, Stop: stop}); err != nil {
+	if opt.Choices.Tuned, err = nearest.Find(nearest.Task{Source: src, Target: dst, Patch: p, Options: opt, Notes: notes, Stop: stop}); err != nil {
 		return none, err
 	}
 	in, s, err := translate.Made(src, p, dst, opt)

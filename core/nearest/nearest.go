@@ -247,7 +247,8 @@ func (f *finder) candidates() error {
 		return nil
 	}
 	first := f.list[0].sheet
-	uses := slices.Clone(first.Recasts)
+	// what the rack plays is no choice of the plan's
+	uses := slices.DeleteFunc(slices.Clone(first.Recasts), func(u gloss.Recasting) bool { return u.Rule == gloss.OutboardRule })
 	slices.SortStableFunc(uses, func(a, b gloss.Recasting) int { return cmp.Compare(b.Penalty, a.Penalty) })
 	var refusals []plan.Tuned
 	for _, u := range uses[:min(2, len(uses))] {

@@ -1,0 +1,28 @@
+package main
+
+import (
+	"context"
+	"testing"
+
+	"glossator/testutil/testrack"
+)
+
+// With a rack of effects behind it an instrument is searched by ear as without: the search goes through, the rack plays what the instrument lacks, and what comes out is a sheet by ear.
+func TestARackIsListenedTo(t *testing.T) {
+	rack, patches := testrack.Panels(t), testrack.Patches(t)
+	for _, id := range []string{"gulls", "lamp-room"} {
+		p := patches[id]
+		alone, err := apart(context.Background(), p, rack[p.Panel], rack["kedge"], nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		with, err := apart(context.Background(), p, rack[p.Panel], rack["kedge"], rack["ballast"])
+		if err != nil {
+			t.Fatal(err)
+		}
+		if with.sheet.Rig == nil || alone.sheet.Rig != nil || with.apart <= 0 {
+			t.Errorf("%s: %v alone, %v with a rack", id, alone.apart, with.apart)
+		}
+		t.Logf("%s: %.2f alone, %.2f with a rack", id, alone.apart, with.apart)
+	}
+}
