@@ -23,6 +23,9 @@ func TestARackIsListenedTo(t *testing.T) {
 		if with.sheet.Rig == nil || alone.sheet.Rig != nil || with.apart <= 0 {
 			t.Errorf("%s: %v alone, %v with a rack", id, alone.apart, with.apart)
 		}
+		if with.apart > alone.apart+1.5 { // it plays what is lost alone, and is held against all of the patch
+			t.Errorf("%s: %.2f apart alone, %.2f with what it lacks behind it", id, alone.apart, with.apart)
+		}
 		t.Logf("%s: %.2f alone, %.2f with a rack", id, alone.apart, with.apart)
 	}
 }

@@ -121,7 +121,11 @@ func Of(t Task) (*Report, error) {
 			return nil, err
 		}
 	}
-	source, err := l.takes(l.wanted)
+	whole := l.wanted
+	if t.Rack != nil { // what the rack plays has been taken out of what the target is to do, and belongs to the patch
+		whole = audition.Without(t.In.Source.Interpret(t.In.From, l.wanted.Tempo), t.In.Choices.Elsewhere...)
+	}
+	source, err := l.takes(whole)
 	if err != nil {
 		return nil, err
 	}
