@@ -60,7 +60,7 @@ check: $(APP)
 	$(NPM) run lint
 	@tmp=$$(mktemp -d) && mkdir -p $$tmp/docs/formats $$tmp/web/src/lib && go run ./docs/generate $$tmp \
 		&& diff -rq $$tmp/docs/openapi.json docs/openapi.json && diff -q $$tmp/docs/formats/panel.schema.json docs/formats/panel.schema.json \
-		&& diff -q $$tmp/docs/formats/patch.schema.json docs/formats/patch.schema.json && diff -q $$tmp/docs/rules.md docs/rules.md && diff -q $$tmp/docs/formats/laws.md docs/formats/laws.md \
+		&& diff -q $$tmp/docs/formats/patch.schema.json docs/formats/patch.schema.json && diff -q $$tmp/docs/formats/show.schema.json docs/formats/show.schema.json && diff -q $$tmp/docs/rules.md docs/rules.md && diff -q $$tmp/docs/formats/laws.md docs/formats/laws.md \
 		&& (cd web && npx openapi-typescript ../docs/openapi.json -o $$tmp/schema.d.ts >/dev/null) && diff -q $$tmp/schema.d.ts web/src/lib/schema.d.ts && diff -q $$tmp/web/src/lib/vocabulary.json web/src/lib/vocabulary.json \
 		|| { echo "generated documents are old: make generate"; exit 1; }
 

@@ -114,6 +114,18 @@ func TestRunningOrderOnTwoDevices(t *testing.T) {
 	other.press("a")
 	done(other, 0)
 	done(d, 0)
+	d.down.Store(true) // begun without the program
+	time.Sleep(2500 * time.Millisecond)
+	d.press("a")
+	d.sees("The program does not answer")
+	d.press("s", "Space", "Space")
+	done(d, 2)
+	d.down.Store(false)
+	done(other, 2)
+	other.sees("Hold the clock")
+	if next, err := d.st.Run(1, "h1", 1); err != nil || next.ID == run.ID || !next.Going {
+		t.Errorf("%+v, %v", next, err)
+	}
 	d.press("w")
 	d.holds(`document.querySelector("label select[value], .bar select") && [...document.querySelectorAll(".bar select")].at(-1).value === "keys one"`)
 }

@@ -77,6 +77,7 @@ With --listen what is lost is how far the translation sounds from the patch, in 
 				}
 				opt.Told = func(done, all int) { fmt.Fprintf(cmd.ErrOrStderr(), "%d of %d cues listened to\n", done, all) }
 			}
+			behind := map[[3]string]listenedTo{} // with the rack
 			var docs []*paper.Paper
 			var views []any
 			for i := range d.Houses {
@@ -105,7 +106,7 @@ With --listen what is lost is how far the translation sounds from the patch, in 
 							if err != nil {
 								return math.NaN()
 							}
-							x, err := apartOnce(ctx, map[[3]string]listenedTo{}, p, src, m.Panel(on), all[rack])
+							x, err := apartOnce(ctx, behind, p, src, m.Panel(on), all[rack])
 							if err != nil {
 								return math.NaN()
 							}

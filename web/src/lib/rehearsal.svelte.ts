@@ -37,6 +37,8 @@ export class Rehearsal {
   /** Whose part this is; empty for all. */
   who = $state("");
   away = $state(false);
+  /** The number of a rehearsal that was begun here while the program did not answer: it gets its own when it does. */
+  private static readonly here = -1;
   private base = 0;
   private since = performance.now();
   private sending = false;
@@ -51,6 +53,8 @@ export class Rehearsal {
     try {
       const ops: unknown = JSON.parse(localStorage.getItem(this.kept) ?? "[]");
       if (Array.isArray(ops)) this.waiting = ops as Op[];
+      if (this.waiting.some((o) => o.run === Rehearsal.here))
+        this.run = Rehearsal.here; // begun before the page was loaded again
     } catch {
       // what stands there is not ours
     }
@@ -88,6 +92,7 @@ export class Rehearsal {
   /** Takes over what the program has, with what still waits here on top of it. */
   private take(s: RunState) {
     this.away = false;
+    if (this.run === Rehearsal.here) return; // it is begun there first
     if (this.run && s.run !== this.run)
       this.waiting = this.waiting.filter((o) => o.run === s.run);
     this.run = s.run;
@@ -120,7 +125,7 @@ export class Rehearsal {
   }
   private async look() {
     if (this.sending) return;
-    if (this.waiting.length > 0) {
+    if (this.waiting.length > 0 || this.run === Rehearsal.here) {
       await this.flush();
       return;
     }
@@ -136,6 +141,12 @@ export class Rehearsal {
     if (this.sending) return;
     this.sending = true;
     try {
+      if (this.run === Rehearsal.here) {
+        const s = await shows.anew(this.id, this.house, this.evening);
+        this.waiting = this.waiting.map((o) => ({ ...o, run: s.run }));
+        this.run = s.run;
+        this.take(s);
+      }
       while (this.waiting[0]) {
         const o = this.waiting[0];
         try {
@@ -153,6 +164,9 @@ export class Rehearsal {
           if (!(e instanceof Refusal && e.problem.status === 404)) app.fail(e);
         }
       }
+    } catch (e) {
+      this.away = true; // it is tried again with the next look
+      if (!(e instanceof Refusal && e.problem.status === 0)) app.fail(e);
     } finally {
       this.sending = false;
     }
@@ -189,9 +203,20 @@ export class Rehearsal {
   begin = () => {
     this.beginning ??= app
       .attempt(async () => {
-        this.waiting = [];
-        this.run = 0;
-        this.take(await shows.anew(this.id, this.house, this.evening));
+        try {
+          const s = await shows.anew(this.id, this.house, this.evening);
+          this.waiting = [];
+          this.run = 0;
+          this.take(s);
+        } catch (e) {
+          if (!(e instanceof Refusal && e.problem.status === 0)) throw e;
+          this.waiting = [];
+          this.run = Rehearsal.here;
+          this.away = true;
+          this.done = new Map();
+          [this.going, this.base, this.clock] = [false, 0, 0];
+          this.keep();
+        }
       })
       .finally(() => (this.beginning = null));
     return this.beginning;

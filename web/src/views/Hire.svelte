@@ -201,7 +201,7 @@
       </table>
       <div class="bar sets">
         <h2>Together, as the evenings can be played</h2>
-        <span role="group" aria-label="How many" class="noprint">
+        <span role="group" aria-label="How many" class="pick noprint">
           {#each [2, 3] as n (n)}<button
               aria-pressed={size === n}
               onclick={() => (size = n)}>{n === 2 ? "two" : "three"}</button
@@ -268,19 +268,5 @@
   }
   .sets {
     margin-top: 1.5rem;
-  }
-  .sets button {
-    font: inherit;
-    color: var(--ink-2);
-    background: none;
-    border: 0;
-    border-bottom: 2px solid transparent;
-    padding: 0.125rem 0.5rem;
-    cursor: pointer;
-  }
-  .sets button[aria-pressed="true"] {
-    color: var(--ink);
-    font-weight: 600;
-    border-bottom-color: var(--rubric);
   }
 </style>

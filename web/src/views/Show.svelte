@@ -243,7 +243,7 @@
           <Button size="small" type="submit">Keep</Button>
         </form>
       {:else}<h1>{doc.name}</h1>{/if}
-      <div class="houses" role="group" aria-label="Houses">
+      <div class="houses pick" role="group" aria-label="Houses">
         {#each doc.houses as h (h.id)}
           <button
             aria-pressed={h.id === show.house}
@@ -549,20 +549,6 @@
   .houses {
     display: flex;
     flex-wrap: wrap;
-  }
-  .houses button {
-    font: inherit;
-    color: var(--ink-2);
-    background: none;
-    border: 0;
-    border-bottom: 2px solid transparent;
-    padding: 0.25rem 0.625rem;
-    cursor: pointer;
-  }
-  .houses button[aria-pressed="true"] {
-    color: var(--ink);
-    font-weight: 600;
-    border-bottom-color: var(--rubric);
   }
   .called {
     font: inherit;
