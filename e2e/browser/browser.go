@@ -6,10 +6,12 @@ import (
 	"fmt"
 	"os"
 	"os/exec"
+	"strconv"
 	"strings"
 	"time"
 
 	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -49,6 +51,12 @@ func Open(width, height int64) (*Browser, error) {
 		b.Close()
 		return nil, fmt.Errorf("start chromium: %w", err)
 	}
+	if slow, err := strconv.ParseFloat(os.Getenv("GLOSSATOR_SLOW"), 64); err == nil && slow > 1 {
+		if err := b.Slow(slow); err != nil {
+			b.Close()
+			return nil, err
+		}
+	}
 	return b, nil
 }
 
@@ -62,6 +70,15 @@ func (b *Browser) Close() {
 // Size changes the size of the page.
 func (b *Browser) Size(width, height int64) error {
 	return chromedp.Do(b.ctx, chromedp.EmulateViewport(width, height))
+}
+
+// Slow makes the page's scripts so many times slower, as on a busy machine. The variable
+// GLOSSATOR_SLOW does so from the start: it shows tests that count on speed.
+func (b *Browser) Slow(times float64) error {
+	return chromedp.Do(b.ctx, chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		_, err := cdp.Call(ctx, t, emulation.SetCPUThrottlingRate, emulation.SetCPUThrottlingRateParams{Rate: times})
+		return err
+	}))
 }
 
 // Go loads a page and keeps its errors from then on.

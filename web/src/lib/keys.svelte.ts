@@ -47,7 +47,10 @@ export function watchFields() {
     if (field(e.target) && (lastKey === "Tab" || lastKey === ""))
       leftAt = performance.now();
   };
-  const down = (e: KeyboardEvent) => (lastKey = e.key);
+  const down = (e: KeyboardEvent) => {
+    if (field(e.target)) leftAt = -Infinity; // typed into the next field: what comes after that is meant again
+    lastKey = e.key;
+  };
   const point = () => {
     lastKey = "";
     leftAt = -Infinity; // whoever points a second time does not type on
