@@ -29,15 +29,19 @@ const (
 	twoNotch
 	oneLow
 	oneHigh
-	kinds
+	morphFirst // a morph at the first of morphs, and on
+	kinds      = morphFirst + kind(len(morphs))
 )
 
+// morphs are the places of a morph that are looked up, from low-pass to high-pass: close where what is mixed in turns the most.
+var morphs = [14]float64{0, 0.02, 0.05, 0.1, 0.18, 0.3, 0.4, 0.5, 0.52, 0.55, 0.6, 0.68, 0.8, 1}
+
 // placed is a filter at one cutoff and resonance: g in units of the tangent at the cutoff, what goes round (k), and the numerator
-// n0 + n1 s + n2 s^2 in s = i tan(pi f/Rate)/g, of a low ladder (n0 + n1 s + n2 s^2)(n0 - n1 s + n2 s^2), of a high one s^2 (n0 + n1 s + n2 s^2).
-type placed struct{ g, k, n0, n1, n2 float64 }
+// n0 + n1 s + n2 s^2 in s = i tan(pi f/Rate)/g, of a low ladder (n0 + n1 s + n2 s^2)(n0 - n1 s + n2 s^2), of a high one s (n3 + n0 s + n1 s^2 + n2 s^3).
+type placed struct{ g, k, n0, n1, n2, n3 float64 }
 
 func (p placed) to(q placed, x float64) placed {
-	return placed{p.g + x*(q.g-p.g), p.k + x*(q.k-p.k), p.n0 + x*(q.n0-p.n0), p.n1 + x*(q.n1-p.n1), p.n2 + x*(q.n2-p.n2)}
+	return placed{p.g + x*(q.g-p.g), p.k + x*(q.k-p.k), p.n0 + x*(q.n0-p.n0), p.n1 + x*(q.n1-p.n1), p.n2 + x*(q.n2-p.n2), p.n3 + x*(q.n3-p.n3)}
 }
 
 const (
@@ -103,19 +107,27 @@ func placeOf(octaves float64) (int, float64) {
 }
 
 // responses tells what a kind is to sound like.
-var responses = [kinds]dsp.Response{
+var responses = [morphFirst]dsp.Response{
 	ladderLow: {Mode: dsp.Lowpass, Poles: 4}, ladderHigh: {Mode: dsp.Highpass, Poles: 4},
 	twoLow: {Mode: dsp.Lowpass, Poles: 2}, twoBand: {Mode: dsp.Bandpass, Poles: 2}, twoHigh: {Mode: dsp.Highpass, Poles: 2},
 	twoPeak: {Mode: dsp.Peak, Poles: 2}, twoNotch: {Mode: dsp.Notch, Poles: 2},
 	oneLow: {Mode: dsp.Lowpass, Poles: 1}, oneHigh: {Mode: dsp.Highpass, Poles: 1},
 }
 
+// inaudible is a gain below which a filter's curve need not be followed: -60 dB.
+const inaudible = 1e-3
+
 func fourth[T float64 | complex128](x T) T { x *= x; return x * x }
 
 // place works out one filter.
 func (k kind) place(cutoff, res float64) placed {
 	theta := math.Pi * min(cutoff, highestPole) / Rate
-	wanted := responses[k]
+	wanted := dsp.Response{Mode: dsp.Morph, Poles: 2}
+	if k < morphFirst {
+		wanted = responses[k]
+	} else {
+		wanted.Morph = morphs[k-morphFirst]
+	}
 	wanted.Resonance = res
 	ring := res
 	if over := math.Log2(cutoff / highestPole); over > 0 {
@@ -169,6 +181,9 @@ func (k kind) place(cutoff, res float64) placed {
 		return math.Pow(cmplx.Abs(wanted.At(complex(0, max(hz/cutoff, 1e-9)))*divisor(complex(0, t))), half)
 	}
 	for hz := 60.0; hz < 15600; hz *= 1.15 {
+		if k == ladderHigh && hz < 6000 && cmplx.Abs(wanted.At(complex(0, hz/cutoff))) < inaudible {
+			continue // what lies lower is not heard, and would bend what is
+		}
 		t := math.Tan(math.Pi*hz/Rate) / p.g
 		us, want = append(us, t*t), append(want, square(hz, t))
 	}
@@ -184,50 +199,108 @@ func (k kind) place(cutoff, res float64) placed {
 	case twoBand, twoHigh:
 		leastSquares(&c, us, want, 0, 1, 2)
 		p.n1, p.n2 = root(1), root(2)
-	case ladderHigh: // of s^2 (n0 + n1 s + n2 s^2)
-		leastSquares(&c, us, want, 3, 2, 4, 3)
-		p.n0, p.n2 = root(2), root(4)
-		p.n1 = math.Sqrt(max(0, c[3]+2*p.n0*p.n2))
-	case twoLow: // n0 - n2 u alone: with nothing at s its phase is that of the poles
-		c[0] = math.Sqrt(square(0, 0))
-		for i := range want {
-			want[i] = math.Sqrt(want[i])
+	case ladderHigh:
+		var ok bool
+		if cutoff > 3000 { // lower, s^2 alone is near enough and lets less of the bass through
+			if fit(&c, us, want, 1, 2, 3, 4); c[1] >= 0 && c[4] > 0 {
+				p.n3, p.n0, p.n1, p.n2, ok = factor(c[1:])
+			}
 		}
-		leastSquares(&c, us, want, 1, 1)
-		p.n0, p.n2 = c[0], -c[1]
+		if !ok { // of s^2 (n0 + n1 s + n2 s^2)
+			c = [5]float64{}
+			leastSquares(&c, us, want, 3, 2, 4, 3)
+			p.n0, p.n2, p.n3 = root(2), root(4), 0
+			p.n1 = math.Sqrt(max(0, c[3]+2*p.n0*p.n2))
+		}
+	case twoLow:
+		p.n0 = math.Sqrt(square(0, 0))
+		p.lowOnly(us, want)
 	default: // (n0 - n2 u)^2 + n1^2 u
 		c[0] = square(0, 0)
 		leastSquares(&c, us, want, 1, 2, 1)
 		p.n0, p.n2 = root(0), root(2)
-		p.n1 = math.Sqrt(max(0, c[1]+2*p.n0*p.n2))
+		low := wanted.Mode == dsp.Morph && wanted.Morph <= 0.5
+		if low {
+			p.n2 = -p.n2 // so it goes on from the low-pass
+		}
+		n1 := c[1] + 2*p.n0*p.n2
+		if p.n1 = math.Sqrt(max(0, n1)); low && n1 < 0 {
+			p.lowOnly(us, want)
+		}
 	}
 	p.g /= math.Tan(theta)
 	return p
+}
+
+// lowOnly makes the numerator n0 - n2 u alone: with nothing at s its phase is that of the poles.
+func (p *placed) lowOnly(us, square []float64) {
+	want := make([]float64, len(square))
+	for i, x := range square {
+		want[i] = math.Sqrt(x)
+	}
+	c := [5]float64{p.n0}
+	leastSquares(&c, us, want, 1, 1)
+	p.n0, p.n1, p.n2 = c[0], 0, -c[1]
 }
 
 // leastSquares fits c at the powers of u that are free, by the share that is missed; the rest of c stays. What comes out below 0 is 0, and the others are fitted
 // again; signed is a power that may be below 0, or 0 for none.
 func leastSquares(c *[5]float64, u, want []float64, signed int, free ...int) {
 	for len(free) > 0 {
-		a, b := mat.NewDense(len(u), len(free), nil), mat.NewVecDense(len(u), nil)
-		for i := range u {
-			for j, power := range free {
-				a.Set(i, j, math.Pow(u[i], float64(power))/want[i])
-			}
-			b.SetVec(i, 1-c[0]/want[i])
-		}
-		var x mat.VecDense
-		_ = x.SolveVec(a, b) // what is ill conditioned is told, and solved
-		negative := -1
-		for j, power := range free {
-			if c[power] = x.AtVec(j); c[power] < 0 && power != signed && negative < 0 {
-				negative = j
-			}
-		}
+		fit(c, u, want, free...)
+		negative := slices.IndexFunc(free, func(power int) bool { return c[power] < 0 && power != signed })
 		if negative < 0 {
 			return
 		}
 		c[free[negative]] = 0
 		free = slices.Delete(free, negative, negative+1)
 	}
+}
+
+// fit is leastSquares with whatever comes out.
+func fit(c *[5]float64, u, want []float64, free ...int) {
+	a, b := mat.NewDense(len(u), len(free), nil), mat.NewVecDense(len(u), nil)
+	for i := range u {
+		for j, power := range free {
+			a.Set(i, j, math.Pow(u[i], float64(power))/want[i])
+		}
+		b.SetVec(i, 1-c[0]/want[i])
+	}
+	var x mat.VecDense
+	_ = x.SolveVec(a, b) // what is ill conditioned is told, and solved
+	for j, power := range free {
+		c[power] = x.AtVec(j)
+	}
+}
+
+// factor gives the a of a0 + a1 s + a2 s^2 + a3 s^3 whose square at s = i t is the polynomial c in t^2, with its zeros to the left; not ok where the polynomial
+// falls below 0, which no square does.
+func factor(c []float64) (a0, a1, a2, a3 float64, ok bool) {
+	n := len(c) - 1
+	companion := mat.NewDense(n, n, nil)
+	for i := range n {
+		companion.Set(i, n-1, -c[i]/c[n])
+		if i > 0 {
+			companion.Set(i, i-1, 1)
+		}
+	}
+	var e mat.Eigen
+	if !e.Factorize(companion, mat.EigenNone) {
+		return
+	}
+	a := []complex128{complex(math.Sqrt(c[n]), 0)}
+	for _, u := range e.Values(nil) {
+		if real(u) > 0 && math.Abs(imag(u)) <= 1e-9*real(u) {
+			return
+		}
+		// times s + sqrt(-u)
+		r := cmplx.Sqrt(-u)
+		next := make([]complex128, len(a)+1)
+		for i, x := range a {
+			next[i] += x * r
+			next[i+1] += x
+		}
+		a = next
+	}
+	return real(a[0]), real(a[1]), real(a[2]), real(a[3]), true
 }

@@ -74,6 +74,7 @@ type filter struct {
 	seed  random
 	mask  int // coefficients are worked out where i & mask is 0
 	of    [2]looked
+	morph []looked // of a morph, at each of morphs
 }
 
 // looked reads the poles and the mix of a filter; while the resonance rests, from a row of its own.
@@ -127,6 +128,10 @@ func newFilter(mode dsp.Mode, poles int, seed uint64) *filter {
 		use(twoPeak, oneLow)
 	case dsp.Morph:
 		use(twoLow, oneLow)
+		f.morph = make([]looked, len(morphs))
+		for i := range f.morph {
+			f.morph[i].all = rows[morphFirst+kind(i)]()
+		}
 	}
 	return f
 }
@@ -249,8 +254,10 @@ func (f *filter) ladder(cut, res []float64, i int) ladder {
 	c := ladder{a: a, b: b, k: p.k, norm: 1 / (1 + p.k*a*a*a*a)}
 	if f.mode == dsp.Highpass {
 		c.norm = 1 / (1 + p.k*b*b*b*b)
-		// s^2 (n0 + n1 s + n2 s^2) where a stage gives s/(1+s)
-		c.mix = [5]float64{2: p.n0, 3: p.n1 - 2*p.n0, 4: p.n0 - p.n1 + p.n2}
+		// s (n3 + n0 s + n1 s^2 + n2 s^3) where a stage gives s/(1+s)
+		x, y := p.n3, p.n0-3*p.n3
+		z := p.n1 - 3*x - 2*y
+		c.mix = [5]float64{1: x, 2: y, 3: z, 4: p.n2 - x - y - z}
 		return c
 	}
 	// (n0 + n1 s + n2 s^2)(n0 - n1 s + n2 s^2) where a stage gives 1/(1+s): the phase is that of the poles
@@ -346,11 +353,15 @@ func (f *filter) runState(x, cut, res, morph, ic []float64, leads float64) {
 		if i == 0 || moving && i&f.mask == 0 {
 			o, r := at(cut, i), max(0, at(res, i))
 			free = dsp.Loses(r)
-			p := f.of[0].at(o, r, len(res) == 1)
-			if f.mode == dsp.Morph { // band and high are plain: what leads would not add up with what does not
-				m := 2 * at(morph, i)
-				low := max(0, 1-m)
-				p.n0, p.n1, p.n2 = low*p.n0, p.k*(1-math.Abs(1-m)), low*p.n2+max(0, m-1)
+			var p placed
+			if f.mode == dsp.Morph {
+				m, n := at(morph, i), 1
+				for n < len(morphs)-1 && m > morphs[n] {
+					n++
+				}
+				p = f.morph[n-1].at(o, r, len(res) == 1).to(f.morph[n].at(o, r, len(res) == 1), clamp((m-morphs[n-1])/(morphs[n]-morphs[n-1]), 0, 1))
+			} else {
+				p = f.of[0].at(o, r, len(res) == 1)
 			}
 			if f.mode == dsp.Bandpass {
 				p.n2 *= leads

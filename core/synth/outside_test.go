@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"math"
 	"math/cmplx"
-	"strings"
 	"testing"
 
 	"gonum.org/v1/gonum/dsp/fourier"
@@ -140,8 +139,7 @@ func response(t testing.TB, f meaning.Module, hz float64) float64 {
 	return cmplx.Abs(bin(s.Left[Rate/4:Rate/4+Rate/2], hz)) / 0.1
 }
 
-// Filters against the analogue curves in s = i f/fc, up to 15 kHz (circuit theory; ladder: Stilson & Smith, ICMC 1996, from memory). A high-pass of four
-// poles is as near up to 4 kHz.
+// Filters against the analogue curves in s = i f/fc, up to 15 kHz (circuit theory; ladder: Stilson & Smith, ICMC 1996, from memory).
 func TestFiltersAgainstClosedForms(t *testing.T) {
 	two := func(quality float64) func(s complex128) complex128 {
 		return func(s complex128) complex128 { return 1 / (s*s + s/complex(quality, 0) + 1) }
@@ -149,11 +147,15 @@ func TestFiltersAgainstClosedForms(t *testing.T) {
 	ladder := func(k float64) func(s complex128) complex128 {
 		return func(s complex128) complex128 { return 1 / (cmplx.Pow(1+s, 4) + complex(k, 0)) }
 	}
-	for _, x := range []struct {
+	high := func(k float64) func(s complex128) complex128 {
+		return func(s complex128) complex128 { return ladder(k)(1 / s) }
+	}
+	type filter struct {
 		name string
 		p    params
 		h    func(s complex128) complex128
-	}{
+	}
+	all := []filter{
 		{"one pole", params{"mode": "lowpass", "poles": 1.0}, func(s complex128) complex128 { return 1 / (1 + s) }},
 		{"one pole high", params{"mode": "highpass", "poles": 1.0}, func(s complex128) complex128 { return s / (1 + s) }},
 		{"two poles, Q 1/2", params{"mode": "lowpass", "poles": 2.0}, two(0.5)},
@@ -167,12 +169,19 @@ func TestFiltersAgainstClosedForms(t *testing.T) {
 		{"ladder", params{"mode": "lowpass", "poles": 4.0}, ladder(0)},
 		{"ladder, k 2", params{"mode": "lowpass", "poles": 4.0, "resonance": 0.5}, ladder(2)},
 		{"ladder, k 3.2", params{"mode": "lowpass", "poles": 4.0, "resonance": 0.8}, ladder(3.2)},
-		{"high ladder, k 2", params{"mode": "highpass", "poles": 4.0, "resonance": 0.5}, func(s complex128) complex128 { return cmplx.Pow(s, 4) / (cmplx.Pow(1+s, 4) + 2*cmplx.Pow(s, 4)) }},
-	} {
-		for _, fc := range []float64{200, 1000, 2300, 5000, 9000, 12000} {
-			if strings.HasPrefix(x.name, "high ladder") && fc > 4000 {
-				continue
-			}
+		{"high ladder", params{"mode": "highpass", "poles": 4.0}, high(0)},
+		{"high ladder, k 2", params{"mode": "highpass", "poles": 4.0, "resonance": 0.5}, high(2)},
+		{"high ladder, k 3.2", params{"mode": "highpass", "poles": 4.0, "resonance": 0.8}, high(3.2)},
+	}
+	for _, m := range []float64{0.1, 0.25, 0.4, 0.5, 0.6, 0.75, 0.9, 1} { // between the low-pass, the band-pass and the high-pass their weighted sum
+		for _, res := range []float64{0, 0.75} {
+			low, band, top := complex(max(0, 1-2*m), 0), complex((1-math.Abs(1-2*m))*2*(1-res), 0), complex(max(0, 2*m-1), 0)
+			all = append(all, filter{fmt.Sprintf("morph %v, resonance %v", m, res), params{"mode": "morph", "poles": 2.0, "resonance": res, "morph": m},
+				func(s complex128) complex128 { return (low + band*s + top*s*s) * two(0.5/(1-res))(s) }})
+		}
+	}
+	for _, x := range all {
+		for _, fc := range []float64{200, 1000, 2300, 3500, 5000, 9000, 12000} {
 			x.p["cutoff"] = fc
 			f := part("f", meaning.Filter, x.p)
 			for _, hz := range []float64{0.1 * fc, 0.43498 * fc, 0.9 * fc, fc, 1.3 * fc, 3 * fc, 6000, 12000, 15000} {

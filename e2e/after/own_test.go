@@ -1,7 +1,6 @@
-package e2e
+package after
 
 import (
-	"encoding/json"
 	"fmt"
 	"strings"
 	"testing"
@@ -9,75 +8,60 @@ import (
 
 	"glossator/core/panel"
 	"glossator/e2e/browser"
+	"glossator/e2e/desk"
 )
 
 // typing counts what is typed: each character, each Tab, Enter and arrow is one keystroke.
 type typing struct {
-	*desk
+	*desk.Desk
 	n int
 }
 
 func (k *typing) keys(all ...string) {
-	k.t.Helper()
+	k.T.Helper()
 	k.n += len(all)
-	k.press(all...)
+	k.Press(all...)
 }
 
 func (k *typing) text(s string) {
-	k.t.Helper()
+	k.T.Helper()
 	for _, c := range s {
 		k.keys(string(c))
 	}
 }
 
-// settled waits until everything that was typed has been answered.
-func (d *desk) settled() {
-	d.t.Helper()
-	d.holds("!document.querySelector('tr.coming')")
-	d.holds(`document.querySelector(".page").dataset.busy !== "yes"`)
-}
-
-func (d *desk) draft(id string) *panel.Panel {
-	d.t.Helper()
-	row, err := d.st.Draft(id)
-	d.must(err)
-	var p panel.Panel
-	d.must(json.Unmarshal(row.Document, &p))
-	return &p
-}
-
 // An instrument of three oscillators and forty controls, with modules, routes and path, by keyboard alone: at most 400 keystrokes.
 func TestAnInstrumentInFourHundredKeys(t *testing.T) {
-	d := open(t, false)
-	k := &typing{desk: d}
-	d.visit("/panels")
+	d := desk.Open(t, false)
+	k := &typing{Desk: d}
+	d.Visit("/panels")
 
 	k.keys("n")
-	d.holds("document.activeElement.id === 'new-panel-name'")
+	d.Holds("document.activeElement.id === 'new-panel-name'")
 	k.text("Ketch")
 	k.keys("Tab", "M") // Mono analogue
 	k.keys("Tab", "Enter")
-	d.holds("location.pathname === '/panels/ketch/workshop'")
-	d.holds("document.activeElement.id === 'add-block'") // a new panel begins with what to put in
+	d.Holds("location.pathname === '/panels/ketch/workshop'")
+	d.Holds("document.activeElement.id === 'add-block'") // a new panel begins with what to put in
 	for _, name := range []string{"osc", "delay", "matr"} {
-		if d.focused() != "add-block" {
+		if d.Focused() != "add-block" {
 			k.keys("a")
 		}
-		d.holds("document.activeElement.id === 'add-block'")
+		d.Holds("document.activeElement.id === 'add-block'")
 		if name == "matr" {
 			break
 		}
 		k.text(name)
-		d.holds("document.querySelector('#add-offers li')")
+		d.Holds("document.querySelector('#add-offers li')")
 		k.keys("Enter")
-		d.holds("document.activeElement.type === 'submit'")
+		d.Holds("document.activeElement.type === 'submit'")
 		k.keys("Enter")
-		d.holds("document.activeElement.id === 'add-block' && document.activeElement.value === ''")
+		d.Holds("document.activeElement.id === 'add-block' && document.activeElement.value === ''")
 	}
 	k.keys("Escape")
 	// a control of its own: label, what is printed, what it sets
 	k.keys("n")
-	d.holds("document.activeElement.id.startsWith('t-label-+')")
+	d.Holds("document.activeElement.id.startsWith('t-label-+')")
 	before := k.n
 	k.text("Contour")
 	k.keys("Tab")
@@ -88,15 +72,15 @@ func TestAnInstrumentInFourHundredKeys(t *testing.T) {
 	if k.n-before+1 > 25 {
 		t.Errorf("one control took %d keystrokes", k.n-before+1)
 	}
-	d.settled()
+	d.Settled()
 	// what is printed otherwise than usual
 	for _, c := range [][3]string{{"filter.cutoff", "printed", "20 Hz ... 20 kHz"}, {"lfo.rate", "printed", "0.1 Hz - 30 Hz"}, {"filter-envelope.attack", "printed", "1 ms 10 100 1 s 10 s"}, {"osc2.fine", "printed", "±7"}, {"osc1.wave", "printed", "tri/saw/pulse"}, {"osc1.range", "printed", "16' 8' 4' 2'"}, {"osc1.range", "label", "Octave"}, {"osc3.fine", "sets", "det osc 3"}} {
-		d.focus(`document.getElementById("t-` + c[1] + `-` + c[0] + `")`)
+		d.Focus(`document.getElementById("t-` + c[1] + `-` + c[0] + `")`)
 		k.text(c[2])
 		k.keys("Enter")
 	}
-	d.settled()
-	p := d.draft("ketch")
+	d.Settled()
+	p := d.Draft("ketch")
 	if k.n > 400 || len(p.Controls) < 39 {
 		t.Errorf("%d controls in %d keystrokes", len(p.Controls), k.n)
 	}
@@ -112,48 +96,40 @@ func TestAnInstrumentInFourHundredKeys(t *testing.T) {
 		}
 	}
 	k.keys("Escape", "s")
-	d.sees("Saved as revision 1")
-}
-
-// focused is the id of the element that has the focus.
-func (d *desk) focused() string {
-	d.t.Helper()
-	id, err := browser.Eval[string](d.Browser, "document.activeElement.id")
-	d.must(err)
-	return strings.TrimSpace(id)
+	d.Sees("Saved as revision 1")
 }
 
 // What is typed is never eaten: at 20 ms a key and answers that take a second, through the table and through the fields of a control, with Tab and with the mouse.
 func TestTypingIsNeverEaten(t *testing.T) {
-	d := open(t, false)
-	d.visit("/panels")
-	d.press("n")
-	d.holds("document.activeElement.id === 'new-panel-name'")
-	d.put("Yawl")
-	d.press("Enter")
-	d.holds("document.activeElement.id === 'add-block'")
-	before := len(d.draft("yawl").Controls)
-	d.late = time.Second
+	d := desk.Open(t, false)
+	d.Visit("/panels")
+	d.Press("n")
+	d.Holds("document.activeElement.id === 'new-panel-name'")
+	d.Put("Yawl")
+	d.Press("Enter")
+	d.Holds("document.activeElement.id === 'add-block'")
+	before := len(d.Draft("yawl").Controls)
+	d.Late = time.Second
 	at20 := func(text string) {
 		t.Helper()
 		for _, c := range text {
-			d.press(string(c))
+			d.Press(string(c))
 			time.Sleep(20 * time.Millisecond) // as a fast hand types
 		}
 	}
-	d.press("Escape", "n")
-	d.holds("document.activeElement.id.startsWith('t-label-+')")
+	d.Press("Escape", "n")
+	d.Holds("document.activeElement.id.startsWith('t-label-+')")
 	for _, c := range [][3]string{{"Snarl", "0-10", "drive of filter"}, {"Nose", "clock", "key tr filt"}, {"Scan rate", "off/on", "sync osc"}} {
 		for i, cell := range c {
 			if i > 0 {
-				d.press("Tab")
+				d.Press("Tab")
 			}
 			at20(cell)
 		}
-		d.press("Enter")
+		d.Press("Enter")
 	}
-	d.settled()
-	p := d.draft("yawl")
+	d.Settled()
+	p := d.Draft("yawl")
 	if len(p.Controls) != before+3 {
 		t.Errorf("%d controls, want %d", len(p.Controls), before+3)
 	}
@@ -165,23 +141,23 @@ func TestTypingIsNeverEaten(t *testing.T) {
 		}
 	}
 	// the fields of a control: its short name is changed, and one goes on at once by Tab, and by a click
-	d.visit("/panels/yawl/workshop?line=controls:filter.cutoff")
-	d.focus(field("Label"))
-	d.put("")
+	d.Visit("/panels/yawl/workshop?line=controls:filter.cutoff")
+	d.Focus(desk.Field("Label"))
+	d.Put("")
 	at20("Sparkle")
-	d.press("Tab", "Tab")
+	d.Press("Tab", "Tab")
 	at20("50")
-	d.press("Tab")
+	d.Press("Tab")
 	at20("bright, sheen")
-	d.press("Tab")
-	d.settled()
-	d.focus(field("Short name"))
-	d.put("")
+	d.Press("Tab")
+	d.Settled()
+	d.Focus(desk.Field("Short name"))
+	d.Put("")
 	at20("filter.sparkle")
-	d.press("Tab")
+	d.Press("Tab")
 	at20("Snow") // into whatever comes next, or nowhere, but no command
-	d.settled()
-	p = d.draft("yawl")
+	d.Settled()
+	p = d.Draft("yawl")
 	if len(p.Controls) != before+3 {
 		t.Errorf("letters made a control: %d, want %d", len(p.Controls), before+3)
 	}
@@ -197,22 +173,22 @@ func TestTypingIsNeverEaten(t *testing.T) {
 	if !found {
 		t.Error("the short name was not taken")
 	}
-	d.late = 0
+	d.Late = 0
 	// Esc drops what is typed, says so, and one key brings it back
-	d.focus(field("Init"))
-	d.put("77")
-	d.press("Escape")
-	d.sees("Dropped “77”")
-	d.press("ArrowUp", "Enter")
-	d.holds(`document.activeElement.value === "77"`)
-	d.settled()
+	d.Focus(desk.Field("Init"))
+	d.Put("77")
+	d.Press("Escape")
+	d.Sees("Dropped “77”")
+	d.Press("ArrowUp", "Enter")
+	d.Holds(`document.activeElement.value === "77"`)
+	d.Settled()
 	// a letter where the focus is on nothing, or just after a field has been left by Tab, is no command
-	n := len(d.draft("yawl").Controls)
+	n := len(d.Draft("yawl").Controls)
 	_, err := browser.Eval[bool](d.Browser, "document.activeElement.blur(), true")
-	d.must(err)
-	d.press("n", "c")
-	d.settled()
-	if now := len(d.draft("yawl").Controls); now != n {
+	d.Must(err)
+	d.Press("n", "c")
+	d.Settled()
+	if now := len(d.Draft("yawl").Controls); now != n {
 		t.Errorf("%d controls after letters into nothing, want %d", now, n)
 	}
 	if len(d.Errors) > 0 {
@@ -222,51 +198,51 @@ func TestTypingIsNeverEaten(t *testing.T) {
 
 // The same by the mouse: blocks, faces and what controls set are picked; only names are typed.
 func TestAnInstrumentByMouse(t *testing.T) {
-	d := open(t, false)
-	d.visit("/panels")
+	d := desk.Open(t, false)
+	d.Visit("/panels")
 	began := time.Now()
 	clicks := 0
 	click := func(css string) {
 		t.Helper()
-		d.holds(`document.querySelector(` + "`" + css + "`" + `)`)
-		d.click(css)
+		d.Holds(`document.querySelector(` + "`" + css + "`" + `)`)
+		d.Click(css)
 		clicks++
 	}
 	// pick clicks the option of an open list that begins with a text.
 	pick := func(list, text string) {
 		t.Helper()
-		d.holds(`[...document.querySelectorAll("` + list + ` li")].some(x => x.textContent.trim().startsWith("` + text + `"))`)
+		d.Holds(`[...document.querySelectorAll("` + list + ` li")].some(x => x.textContent.trim().startsWith("` + text + `"))`)
 		n, err := browser.Eval[int](d.Browser, `[...document.querySelectorAll("`+list+` li")].findIndex(x => x.textContent.trim().startsWith("`+text+`")) + 1`)
-		d.must(err)
+		d.Must(err)
 		click(fmt.Sprintf("%s li:nth-child(%d)", list, n))
 	}
 	click(".bar .end button.bx--btn--primary")
-	d.holds("document.activeElement.id === 'new-panel-name'")
-	d.put("Cutter")
-	d.set(`document.querySelector("form.make select")`, "+mono")
+	d.Holds("document.activeElement.id === 'new-panel-name'")
+	d.Put("Cutter")
+	d.Set(`document.querySelector("form.make select")`, "+mono")
 	click("form.make button[type=submit]")
-	d.holds("location.pathname === '/panels/cutter/workshop'")
+	d.Holds("location.pathname === '/panels/cutter/workshop'")
 	for _, b := range []string{"Oscillator range", "Delay", "Reverb"} {
 		click("#add-block")
 		pick("#add-offers", b)
 		click(".add form button[type=submit]")
-		d.holds("!document.querySelector('.add form')")
+		d.Holds("!document.querySelector('.add form')")
 	}
 	for _, c := range [][2]string{{"t-printed-filter.cutoff", "20 Hz to 20 kHz"}, {"t-printed-voice.glide", "clock"}, {"t-printed-osc1.wave", "saw / pulse"}} {
 		click(`[id="` + c[0] + `"]`)
 		pick("#t-offers", c[1])
 	}
 	click(`[id="t-label-+filter"]`)
-	d.put("Snarl")
+	d.Put("Snarl")
 	click(`[id="t-printed-+filter"]`)
 	pick("#t-offers", "clock")
 	click(`[id="t-sets-+filter"]`)
-	d.put("drive")
+	d.Put("drive")
 	pick("#t-offers", "drive of filter")
 	click("h1") // away from the line: it is taken
-	d.holds("document.getElementById('t-sets-filter.snarl')?.value === 'drive of filter'")
-	d.settled()
-	p := d.draft("cutter")
+	d.Holds("document.getElementById('t-sets-filter.snarl')?.value === 'drive of filter'")
+	d.Settled()
+	p := d.Draft("cutter")
 	if _, err := panel.Compile(p); err != nil {
 		t.Error(err)
 	}
@@ -282,58 +258,58 @@ func TestAnInstrumentByMouse(t *testing.T) {
 		}
 	}
 	click(".bar .end button.bx--btn--primary")
-	d.sees("Saved as revision 1")
+	d.Sees("Saved as revision 1")
 }
 
 // What is pointed at in an open list is taken by Enter, by leaving the cell and by a click, and never another; Esc in the line of a new control makes none, and ↑ brings the line back.
 func TestPickingInTheTable(t *testing.T) {
-	d := open(t, true)
-	d.visit("/panels/windlass/workshop")
+	d := desk.Open(t, true)
+	d.Visit("/panels/windlass/workshop")
 	sets := func(id string) string { return `document.getElementById("t-sets-` + id + `").value` }
-	d.holds(sets("filter.resonance") + " === 'resonance of low-pass filter'")
-	d.focus(`document.getElementById("t-sets-filter.resonance")`)
-	d.put("osc 3")
+	d.Holds(sets("filter.resonance") + " === 'resonance of low-pass filter'")
+	d.Focus(`document.getElementById("t-sets-filter.resonance")`)
+	d.Put("osc 3")
 	// the list of all that was typed, not of its beginning
-	d.holds("document.querySelectorAll('#t-offers li').length > 3 && [...document.querySelectorAll('#t-offers li')].every(o => o.textContent.includes('oscillator 3'))")
+	d.Holds("document.querySelectorAll('#t-offers li').length > 3 && [...document.querySelectorAll('#t-offers li')].every(o => o.textContent.includes('oscillator 3'))")
 	third, err := browser.Eval[string](d.Browser, "document.querySelector('#t-offers li:nth-child(3)').textContent.trim()")
-	d.must(err)
-	d.click("#t-offers li:nth-child(3)")
-	d.settled()
-	d.holds(sets("filter.resonance") + ` === "` + third + `"`)
-	d.focus(`document.getElementById("t-sets-filter.resonance")`)
-	d.put("reso")
-	d.holds("document.querySelector('#t-offers li[aria-selected=true]')?.textContent.trim() === 'resonance of low-pass filter'")
-	d.press("Tab")
-	d.settled()
-	d.holds(sets("filter.resonance") + " === 'resonance of low-pass filter'")
+	d.Must(err)
+	d.Click("#t-offers li:nth-child(3)")
+	d.Settled()
+	d.Holds(sets("filter.resonance") + ` === "` + third + `"`)
+	d.Focus(`document.getElementById("t-sets-filter.resonance")`)
+	d.Put("reso")
+	d.Holds("document.querySelector('#t-offers li[aria-selected=true]')?.textContent.trim() === 'resonance of low-pass filter'")
+	d.Press("Tab")
+	d.Settled()
+	d.Holds(sets("filter.resonance") + " === 'resonance of low-pass filter'")
 	// by arrows alone, where nothing was typed
-	d.focus(`document.getElementById("t-printed-filter.resonance")`)
-	d.click(`[id="t-printed-filter.resonance"]`)
-	d.holds("document.querySelectorAll('#t-offers li').length > 3")
-	d.press("ArrowDown", "ArrowDown")
+	d.Focus(`document.getElementById("t-printed-filter.resonance")`)
+	d.Click(`[id="t-printed-filter.resonance"]`)
+	d.Holds("document.querySelectorAll('#t-offers li').length > 3")
+	d.Press("ArrowDown", "ArrowDown")
 	second, err := browser.Eval[string](d.Browser, "document.querySelector('#t-offers li[aria-selected=true]').textContent.trim()")
-	d.must(err)
-	d.press("Enter")
-	d.settled()
-	d.holds(`document.getElementById("t-printed-filter.resonance").value === "` + second + `"`)
+	d.Must(err)
+	d.Press("Enter")
+	d.Settled()
+	d.Holds(`document.getElementById("t-printed-filter.resonance").value === "` + second + `"`)
 
-	before := len(d.draft("windlass").Controls)
-	d.focus(`document.getElementById("t-label-+filter")`)
-	d.put("Snarl")
-	d.press("Tab")
-	d.put("0-10")
-	d.press("Escape")
-	d.sees("Dropped “0-10”")
-	d.holds(`document.getElementById("t-label-+filter").value === ""`)
-	d.settled()
-	if now := len(d.draft("windlass").Controls); now != before {
+	before := len(d.Draft("windlass").Controls)
+	d.Focus(`document.getElementById("t-label-+filter")`)
+	d.Put("Snarl")
+	d.Press("Tab")
+	d.Put("0-10")
+	d.Press("Escape")
+	d.Sees("Dropped “0-10”")
+	d.Holds(`document.getElementById("t-label-+filter").value === ""`)
+	d.Settled()
+	if now := len(d.Draft("windlass").Controls); now != before {
 		t.Errorf("Esc made a control: %d of %d", now, before)
 	}
-	d.press("ArrowUp")
-	d.holds(`document.getElementById("t-label-+filter").value === "Snarl" && document.getElementById("t-printed-+filter").value === "0-10"`)
-	d.press("Enter")
-	d.settled()
-	if now := len(d.draft("windlass").Controls); now != before+1 {
+	d.Press("ArrowUp")
+	d.Holds(`document.getElementById("t-label-+filter").value === "Snarl" && document.getElementById("t-printed-+filter").value === "0-10"`)
+	d.Press("Enter")
+	d.Settled()
+	if now := len(d.Draft("windlass").Controls); now != before+1 {
 		t.Errorf("%d controls, want %d", now, before+1)
 	}
 	if len(d.Errors) > 0 {
@@ -343,13 +319,13 @@ func TestPickingInTheTable(t *testing.T) {
 
 // On a phone nothing of what describes an instrument is wider than the page.
 func TestWorkshopOnAPhone(t *testing.T) {
-	d := open(t, true)
-	d.must(d.Size(390, 800))
+	d := desk.Open(t, true)
+	d.Must(d.Size(390, 800))
 	for _, path := range []string{"/panels/kedge/workshop", "/panels/halyard/workshop?line=controls:filter.cutoff", "/panels/halyard/workshop?line=modules:filter", "/panels?line=new"} {
-		d.visit(path)
-		d.holds("!document.body.innerText.includes('Loading')")
+		d.Visit(path)
+		d.Holds("!document.body.innerText.includes('Loading')")
 		wide, err := browser.Eval[int](d.Browser, "document.documentElement.scrollWidth")
-		d.must(err)
+		d.Must(err)
 		if wide > 390 {
 			t.Errorf("%s is %d wide", path, wide)
 		}

@@ -1,4 +1,4 @@
-package e2e
+package views
 
 import (
 	"encoding/json"
@@ -11,6 +11,7 @@ import (
 	"glossator/core/gloss"
 	"glossator/core/panel"
 	"glossator/e2e/browser"
+	"glossator/e2e/desk"
 )
 
 // ready waits until a view has loaded.
@@ -19,10 +20,10 @@ const ready = "document.querySelector('h1') && !document.body.innerText.includes
 // The list of keys of every view says how to move, how to get away, and what
 // works everywhere; it closes by the key that opened it, and no key stands in it twice.
 func TestKeysOfEveryView(t *testing.T) {
-	d := open(t, true)
-	d.visit("/")
-	d.press("s")
-	d.sees("checks hold")
+	d := desk.Open(t, true)
+	d.Visit("/")
+	d.Press("s")
+	d.Sees("checks hold")
 	for path, has := range map[string][]string{
 		"/": {"move through patches and sheets", "open the sample translation"}, "/patches": {"start a new patch", "find"}, "/panels": {"import files"},
 		"/patches/keel": {"a step down or up", "play or stop; changes are heard as they are made", "back to where you came from"}, "/patches/keel/targets": {"back to where you came from"},
@@ -30,12 +31,12 @@ func TestKeysOfEveryView(t *testing.T) {
 		"/bank": {"run, or stop"}, "/keep": {"make a backup now"}, "/shows": {"begin a show", "what this view is for"}, "/ear": {"sit down to a patch"}, "/shows/1": {"a new cue after it"}, "/shows/1/h2/hire": {"sets of two"}, "/shows/1/h1/rehearse/1": {"let the clock go"}, "/panels/halyard/slots": {"go to the next free slot"}, "/log": {"find in the log", "back to where you came from"}, "/reckoner": {"from sum to sum, also while typing"},
 		"/sheets/1": {"go to the rule", "the next school", "back to where you came from"}, "/sheets/1/listen": {"begin a blind test", "X is A, X is B", "back to where you came from"}, "/sheets/1/dial-in": {"tick the line and go on to the next"},
 	} {
-		d.visit(path)
-		d.holds(ready)
-		d.press("?")
-		d.holds("document.querySelector('.keys dt')")
+		d.Visit(path)
+		d.Holds(ready)
+		d.Press("?")
+		d.Holds("document.querySelector('.keys dt')")
 		list, err := browser.Eval[[]string](d.Browser, "[...document.querySelectorAll('.keys div')].map(x => x.innerText.replace(/\\s+/g, ' '))")
-		d.must(err)
+		d.Must(err)
 		all := strings.Join(list, "\n")
 		for _, text := range append(has, "show or hide this list", "take the last change back", "light or dark") {
 			if !strings.Contains(all, text) {
@@ -49,31 +50,31 @@ func TestKeysOfEveryView(t *testing.T) {
 			}
 			seen[row] = true
 		}
-		d.press("?")
-		d.holds("!document.querySelector('.keys dt')")
+		d.Press("?")
+		d.Holds("!document.querySelector('.keys dt')")
 	}
 }
 
 // The page writes a quantity as the program does: the hairline of each line stands where the line says, in the line's words.
 func TestHairlineIsWrittenAsTheLine(t *testing.T) {
-	d := open(t, true)
-	d.visit("/")
-	d.press("s")
-	d.sees("checks hold")
+	d := desk.Open(t, true)
+	d.Visit("/")
+	d.Press("s")
+	d.Sees("checks hold")
 	lines, err := browser.Await[[]gloss.Gloss](d.Browser, "fetch('/api/v1/sheets/1').then(r => r.json()).then(v => v.sheet.glosses)")
-	d.must(err)
+	d.Must(err)
 	dims := map[string]int{}
 	for i := range lines {
 		g := &lines[i]
 		if g.Wanted == nil || g.Wanted.Quantity.Off || g.Wanted.Quantity.Dim.Named() || g.Wanted.Text != g.Wanted.Quantity.String() || dims[string(g.Wanted.Quantity.Dim)] > 1 {
 			continue
 		}
-		d.visit("/sheets/1?line=" + g.ID)
-		d.holds(fmt.Sprintf("document.querySelector('tr[aria-selected=true]')?.id === %q", "g-"+g.ID))
-		d.holds(fmt.Sprintf("document.querySelector('[role=slider]')?.getAttribute('aria-valuetext').startsWith(%q)", g.Wanted.Text+";"))
+		d.Visit("/sheets/1?line=" + g.ID)
+		d.Holds(fmt.Sprintf("document.querySelector('tr[aria-selected=true]')?.id === %q", "g-"+g.ID))
+		d.Holds(fmt.Sprintf("document.querySelector('[role=slider]')?.getAttribute('aria-valuetext').startsWith(%q)", g.Wanted.Text+";"))
 		dims[string(g.Wanted.Quantity.Dim)]++
 		// the marks of its axis lie in order, and none runs into the next
-		d.holds("(m => m.length > 0 && m.every((x, i) => i === 0 || x > m[i - 1] + 20))([...document.querySelectorAll('text.axis')].map(x => Number(x.getAttribute('x'))))")
+		d.Holds("(m => m.length > 0 && m.every((x, i) => i === 0 || x > m[i - 1] + 20))([...document.querySelectorAll('text.axis')].map(x => Number(x.getAttribute('x'))))")
 	}
 	if len(dims) < 5 {
 		t.Errorf("only lines of %v were looked at", dims)
@@ -82,32 +83,32 @@ func TestHairlineIsWrittenAsTheLine(t *testing.T) {
 
 // A stored panel that does not open is shown with what is wrong, on the desk and in the list, and leads to the workshop; the rest goes on.
 func TestBrokenPanelIsShown(t *testing.T) {
-	d := open(t, true)
-	row, err := d.st.Panel("kedge", 0)
-	d.must(err)
+	d := desk.Open(t, true)
+	row, err := d.Store.Panel("kedge", 0)
+	d.Must(err)
 	var p panel.Panel
-	d.must(json.Unmarshal(row.Document, &p))
+	d.Must(json.Unmarshal(row.Document, &p))
 	p.Controls[0].Section = "attic"
 	p.Name = "Kedge Under a Very Long Name That Somebody Once Gave It"
-	_, err = d.st.PutPanel(&p)
-	d.must(err)
+	_, err = d.Store.PutPanel(&p)
+	d.Must(err)
 	for _, path := range []string{"/", "/panels"} {
-		d.visit(path)
-		d.sees("attic", "workshop", "Windlass")
-		d.holds("[...document.querySelectorAll('a')].some(a => a.getAttribute('href') === '/panels/kedge/workshop')")
+		d.Visit(path)
+		d.Sees("attic", "workshop", "Windlass")
+		d.Holds("[...document.querySelectorAll('a')].some(a => a.getAttribute('href') === '/panels/kedge/workshop')")
 	}
-	d.visit("/")
-	d.press("s")
-	d.sees("checks hold")
-	d.visit("/panels/kedge/workshop")
-	d.sees("1 fault; it stops only the saving", "attic")
+	d.Visit("/")
+	d.Press("s")
+	d.Sees("checks hold")
+	d.Visit("/panels/kedge/workshop")
+	d.Sees("1 fault; it stops only the saving", "attic")
 }
 
 // Every kind of law that the program knows is offered, with its own fields; one that is set so is kept, written in the table, and told as a difference.
 func TestEveryLawInTheForm(t *testing.T) {
-	d := open(t, true)
-	d.visit("/panels/halyard/workshop?line=controls:filter.cutoff")
-	d.holds(field("Law"))
+	d := desk.Open(t, true)
+	d.Visit("/panels/halyard/workshop?line=controls:filter.cutoff")
+	d.Holds(desk.Field("Law"))
 	type law struct {
 		Kind   string
 		Label  string
@@ -116,45 +117,45 @@ func TestEveryLawInTheForm(t *testing.T) {
 		Values bool
 	}
 	laws, err := browser.Await[[]law](d.Browser, "fetch('/api/v1/vocabulary').then(r => r.json()).then(v => v.laws)")
-	d.must(err)
+	d.Must(err)
 	if len(laws) < 9 {
 		t.Fatalf("%d kinds of law", len(laws))
 	}
-	offered, err := browser.Eval[[]string](d.Browser, "[...("+field("Law")+").options].map(o => o.textContent)")
-	d.must(err)
+	offered, err := browser.Eval[[]string](d.Browser, "[...("+desk.Field("Law")+").options].map(o => o.textContent)")
+	d.Must(err)
 	for i, l := range laws {
 		if offered[i] != l.Label {
 			t.Errorf("kind %d is %q in the form, %q in the program", i, offered[i], l.Label)
 		}
-		d.set(field("Law"), l.Kind)
-		d.holds("(" + field("Law") + ").value === '" + l.Kind + "'")
+		d.Set(desk.Field("Law"), l.Kind)
+		d.Holds("(" + desk.Field("Law") + ").value === '" + l.Kind + "'")
 		for _, f := range l.Fields {
-			d.holds(field(f.Label))
+			d.Holds(desk.Field(f.Label))
 		}
 		switch {
 		case l.Points:
-			d.holds("document.querySelector('.editor').innerText.includes('Points, one a line')")
+			d.Holds("document.querySelector('.editor').innerText.includes('Points, one a line')")
 		case l.Values:
-			d.holds("document.querySelector('.editor').innerText.includes('Values, one a position') || document.querySelector('.editor .values')")
+			d.Holds("document.querySelector('.editor').innerText.includes('Values, one a position') || document.querySelector('.editor .values')")
 		}
 	}
-	d.set(field("Law"), "logistic")
-	d.holds(field("Steepness") + ".value === '6'")
-	d.focus(field("At the bottom"))
+	d.Set(desk.Field("Law"), "logistic")
+	d.Holds(desk.Field("Steepness") + ".value === '6'")
+	d.Focus(desk.Field("At the bottom"))
 	_, err = browser.Eval[bool](d.Browser, "document.activeElement.select(), true")
-	d.must(err)
-	d.put("20")
-	d.press("Enter")
-	d.sees("No faults.")
-	d.press("Escape", "s")
-	d.sees("Saved as revision 2")
+	d.Must(err)
+	d.Put("20")
+	d.Press("Enter")
+	d.Sees("No faults.")
+	d.Press("Escape", "s")
+	d.Sees("Saved as revision 2")
 	table, err := browser.Await[string](d.Browser, "fetch('/api/v1/panels/halyard/controls.csv').then(r => r.text())")
-	d.must(err)
+	d.Must(err)
 	if !strings.Contains(table, "logistic") {
 		t.Error("the table does not have the law")
 	}
 	differs, err := browser.Await[string](d.Browser, "fetch('/api/v1/panels/halyard/difference?from=1&to=2').then(r => r.text())")
-	d.must(err)
+	d.Must(err)
 	if !strings.Contains(differs, "S-shaped") && !strings.Contains(differs, "logistic") {
 		t.Errorf("the difference does not tell of it: %s", differs)
 	}
@@ -162,33 +163,33 @@ func TestEveryLawInTheForm(t *testing.T) {
 
 // A condition is typed in words: what is wrong is told beside the field and stays there; what is right is kept as it was typed.
 func TestConditionInTheForm(t *testing.T) {
-	d := open(t, true)
-	d.visit("/panels/halyard/workshop?line=controls:filter.cutoff")
-	d.focus(field("Only while"))
-	d.put("wave saw")
-	d.press("Enter")
-	d.sees("expected control = reading")
-	d.holds(field("Only while") + ".getAttribute('aria-invalid') === 'true'")
+	d := desk.Open(t, true)
+	d.Visit("/panels/halyard/workshop?line=controls:filter.cutoff")
+	d.Focus(desk.Field("Only while"))
+	d.Put("wave saw")
+	d.Press("Enter")
+	d.Sees("expected control = reading")
+	d.Holds(desk.Field("Only while") + ".getAttribute('aria-invalid') === 'true'")
 	_, err := browser.Eval[bool](d.Browser, "document.activeElement.select(), true")
-	d.must(err)
-	d.put("osc1.wave = saw | pulse")
-	d.press("Enter")
-	d.holds(field("Only while") + ".value === 'Oscillator 1 Wave = saw | pulse' && " + field("Only while") + ".getAttribute('aria-invalid') === 'false'")
-	d.sees("1 change")
-	d.press("Escape", "Ctrl+z")
-	d.holds(`!/\d change/.test(document.querySelector("main").innerText)`)
+	d.Must(err)
+	d.Put("osc1.wave = saw | pulse")
+	d.Press("Enter")
+	d.Holds(desk.Field("Only while") + ".value === 'Oscillator 1 Wave = saw | pulse' && " + desk.Field("Only while") + ".getAttribute('aria-invalid') === 'false'")
+	d.Sees("1 change")
+	d.Press("Escape", "Ctrl+z")
+	d.Holds(`!/\d change/.test(document.querySelector("main").innerText)`)
 }
 
 // The hairline goes by the target's own steps, in the order in which they lie on the axis, whichever way the control counts; Enter
 // sets the reading that it stands on.
 func TestHairlineGoesByTheTargetsSteps(t *testing.T) {
-	d := open(t, true)
-	d.visit("/")
-	d.press("s")
-	d.sees("checks hold")
+	d := desk.Open(t, true)
+	d.Visit("/")
+	d.Press("s")
+	d.Sees("checks hold")
 	for _, line := range []string{"filter.cutoff", "filter.resonance"} {
 		scales, err := browser.Await[gloss.Scales](d.Browser, "fetch('/api/v1/sheets/1/rule?gloss="+line+"').then(r => r.json())")
-		d.must(err)
+		d.Must(err)
 		var ticks []float64
 		reading := map[float64]string{}
 		for _, x := range scales.Target.Ticks {
@@ -198,95 +199,95 @@ func TestHairlineGoesByTheTargetsSteps(t *testing.T) {
 			}
 		}
 		slices.Sort(ticks)
-		d.visit("/sheets/1?line=" + line)
-		d.holds("document.querySelector('[role=slider]')")
-		d.press("r")
-		d.holds("document.activeElement.getAttribute('role') === 'slider'")
+		d.Visit("/sheets/1?line=" + line)
+		d.Holds("document.querySelector('[role=slider]')")
+		d.Press("r")
+		d.Holds("document.activeElement.getAttribute('role') === 'slider'")
 		now := "Number(document.activeElement.getAttribute('aria-valuenow'))"
-		d.press("Home")
+		d.Press("Home")
 		from, err := browser.Eval[float64](d.Browser, now)
-		d.must(err)
+		d.Must(err)
 		at := slices.IndexFunc(ticks, func(v float64) bool { return v > from+1e-9*math.Max(math.Abs(from), 0.001) })
 		for k := range 4 {
-			d.press("ArrowRight")
+			d.Press("ArrowRight")
 			got, err := browser.Eval[float64](d.Browser, now)
-			d.must(err)
+			d.Must(err)
 			if want := ticks[at+k]; math.Abs(got-want) > 1e-9*math.Abs(want) {
 				t.Fatalf("%s: step %d goes to %v, the next place of the target is %v", line, k, got, want)
 			}
-			d.holds(fmt.Sprintf("document.activeElement.getAttribute('aria-valuetext').endsWith(%q)", " "+reading[ticks[at+k]]))
+			d.Holds(fmt.Sprintf("document.activeElement.getAttribute('aria-valuetext').endsWith(%q)", " "+reading[ticks[at+k]]))
 		}
-		d.press("ArrowLeft")
+		d.Press("ArrowLeft")
 		back, err := browser.Eval[float64](d.Browser, now)
-		d.must(err)
+		d.Must(err)
 		if math.Abs(back-ticks[at+2]) > 1e-9*math.Abs(back) {
 			t.Errorf("%s: back to %v, from %v", line, back, ticks[at+3])
 		}
-		d.press("w") // where the value that is wanted stands
-		d.holds(fmt.Sprintf("Math.abs(%s - %v) < 1e-6 * Math.abs(%v)", now, scales.Wanted.Quantity.Value, scales.Wanted.Quantity.Value))
-		d.press("End", "ArrowLeft", "Enter")
+		d.Press("w") // where the value that is wanted stands
+		d.Holds(fmt.Sprintf("Math.abs(%s - %v) < 1e-6 * Math.abs(%v)", now, scales.Wanted.Quantity.Value, scales.Wanted.Quantity.Value))
+		d.Press("End", "ArrowLeft", "Enter")
 		last := len(ticks) - 1
 		if ticks[last] > scales.Max-1e-6*math.Abs(scales.Max) {
 			last-- // the axis ends with it
 		}
-		d.sees("set to " + reading[ticks[last]])
-		d.press("Ctrl+z")
+		d.Sees("set to " + reading[ticks[last]])
+		d.Press("Ctrl+z")
 	}
 }
 
 // What is typed in the fields of a law is read as people write numbers, drawn at once, kept when it is left, and put back by Esc; what
 // is no number is told beside the field and not kept.
 func TestNumbersInFields(t *testing.T) {
-	d := open(t, true)
-	d.visit("/panels/windlass/workshop?line=controls:filter.cutoff")
-	top := field("At the top")
-	d.holds(top + "?.value")
+	d := desk.Open(t, true)
+	d.Visit("/panels/windlass/workshop?line=controls:filter.cutoff")
+	top := desk.Field("At the top")
+	d.Holds(top + "?.value")
 	was, err := browser.Eval[string](d.Browser, top+".value")
-	d.must(err)
+	d.Must(err)
 	typed := func(text string) {
-		d.focus(top)
+		d.Focus(top)
 		_, err := browser.Eval[bool](d.Browser, "document.activeElement.select(), true")
-		d.must(err)
-		d.put(text)
+		d.Must(err)
+		d.Put(text)
 	}
 	typed("many")
-	d.sees(`expected a number, got "many"`)
-	d.press("Escape")
-	d.holds(top + ".value === '" + was + "'")
-	d.holds(`!/\d change/.test(document.querySelector("main").innerText)`)
+	d.Sees(`expected a number, got "many"`)
+	d.Press("Escape")
+	d.Holds(top + ".value === '" + was + "'")
+	d.Holds(`!/\d change/.test(document.querySelector("main").innerText)`)
 	typed("17500,5")
-	d.press("Enter")
-	d.sees("1 change")
-	d.holds(top + ".value === '17500.5'")
+	d.Press("Enter")
+	d.Sees("1 change")
+	d.Holds(top + ".value === '17500.5'")
 	panel, err := browser.Await[string](d.Browser, "fetch('/api/v1/panels/windlass/workshop').then(r => r.text())")
-	d.must(err)
+	d.Must(err)
 	if !strings.Contains(panel, "17500.5") {
 		t.Error("the program has another number")
 	}
-	d.focus(field("Give or take, two times of three"))
+	d.Focus(desk.Field("Give or take, two times of three"))
 	_, err = browser.Eval[bool](d.Browser, "document.activeElement.select(), true")
-	d.must(err)
-	d.put("-3 %")
-	d.press("Enter")
-	d.sees("expected 0 or more")
-	d.press("Escape", "Escape", "Ctrl+z")
-	d.holds(`!/\d change/.test(document.querySelector("main").innerText)`)
+	d.Must(err)
+	d.Put("-3 %")
+	d.Press("Enter")
+	d.Sees("expected 0 or more")
+	d.Press("Escape", "Escape", "Ctrl+z")
+	d.Holds(`!/\d change/.test(document.querySelector("main").innerText)`)
 }
 
 // The line is entered in letters and numbers on the page, and is the same phrase in the program's words: the nearest octave, lengths that
 // follow one another, a chord, an overlap, velocity, a slide; what is taken back is gone.
 func TestLineOnThePage(t *testing.T) {
-	d := open(t, true)
-	d.visit("/patches/keel")
-	d.holds(ready)
-	d.press("f")
-	d.holds("document.activeElement.id === 'phrase-grid'")
+	d := desk.Open(t, true)
+	d.Visit("/patches/keel")
+	d.Holds(ready)
+	d.Press("f")
+	d.Holds("document.activeElement.id === 'phrase-grid'")
 	_, err := browser.Eval[bool](d.Browser, `[...document.querySelectorAll("button")].find(b => b.textContent === "No line").click(), true`)
-	d.must(err)
-	d.sees("0 notes, 0 long")
-	d.focus("document.getElementById('phrase-grid')")
-	d.press("a", "c", "+", "e", ".", "s", "ArrowLeft", "h", "ArrowUp")
-	d.sees("4 notes")
+	d.Must(err)
+	d.Sees("0 notes, 0 long")
+	d.Focus("document.getElementById('phrase-grid')")
+	d.Press("a", "c", "+", "e", ".", "s", "ArrowLeft", "h", "ArrowUp")
+	d.Sees("4 notes")
 	type note struct {
 		At, For, Note string
 		Velocity      int
@@ -294,7 +295,7 @@ func TestLineOnThePage(t *testing.T) {
 	}
 	read := func() []note {
 		list, err := browser.Await[[]note](d.Browser, "new Promise(r => setTimeout(r, 300)).then(() => fetch('/api/v1/patches/keel')).then(r => r.json()).then(v => v.phrase?.notes ?? [])")
-		d.must(err)
+		d.Must(err)
 		return list
 	}
 	list := read()
@@ -308,24 +309,24 @@ func TestLineOnThePage(t *testing.T) {
 		}
 	}
 	for range 4 {
-		d.press("Delete")
+		d.Press("Delete")
 	}
-	d.press("Home", "Delete", "Delete", "Delete", "Delete")
-	d.sees("0 notes")
+	d.Press("Home", "Delete", "Delete", "Delete", "Delete")
+	d.Sees("0 notes")
 	if left := read(); len(left) != 0 {
 		t.Errorf("left: %+v", left)
 	}
-	d.press("Escape")
-	d.holds("!document.getElementById('phrase-grid')")
+	d.Press("Escape")
+	d.Holds("!document.getElementById('phrase-grid')")
 }
 
 // A key that opens a form is not for the form: the page takes it for itself. Keys that are typed into the field that they open go on to it.
 // (The browser that is driven sends what is typed as an event of its own; so the press is looked at.)
 func TestKeysThatOpenFormsAreNotTyped(t *testing.T) {
-	d := open(t, true)
-	d.visit("/")
-	d.press("s")
-	d.sees("checks hold")
+	d := desk.Open(t, true)
+	d.Visit("/")
+	d.Press("s")
+	d.Sees("checks hold")
 	for _, x := range []struct {
 		path, key, focus string
 		typed            bool
@@ -334,56 +335,56 @@ func TestKeysThatOpenFormsAreNotTyped(t *testing.T) {
 		{"/patches", "n", "new-name", false}, {"/patches", "/", "find", false}, {"/panels", "/", "find-controls", false}, {"/panels", "n", "new-panel-name", false},
 		{"/panels/kedge/workshop", "/", "find-part", false}, {"/sheets/1?line=filter.cutoff", "6", "override", true}, {"/sheets/1?line=filter.cutoff", "~", "override", true}, {"/sheets/1?line=filter.cutoff", "Enter", "override", false},
 	} {
-		d.visit(x.path)
-		d.holds(ready)
+		d.Visit(x.path)
+		d.Holds(ready)
 		_, err := browser.Eval[bool](d.Browser, "window.presses = [], addEventListener('keydown', e => setTimeout(() => window.presses.push(e.defaultPrevented))), true")
-		d.must(err)
-		d.press(x.key)
-		d.holds(fmt.Sprintf("document.activeElement.id === %q", x.focus))
-		d.holds(fmt.Sprintf("window.presses.length === 1 && window.presses[0] === %v", !x.typed))
+		d.Must(err)
+		d.Press(x.key)
+		d.Holds(fmt.Sprintf("document.activeElement.id === %q", x.focus))
+		d.Holds(fmt.Sprintf("window.presses.length === 1 && window.presses[0] === %v", !x.typed))
 	}
 }
 
 // Choosers act once, and only when somebody chooses: target and school open another sheet, the plan weighs by ear, the line is heard an octave lower.
 func TestChoosersActOnce(t *testing.T) {
-	d := open(t, true)
-	d.visit("/")
-	d.press("s")
-	d.sees("checks hold")
+	d := desk.Open(t, true)
+	d.Visit("/")
+	d.Press("s")
+	d.Sees("checks hold")
 	count := func() int {
 		n, err := browser.Await[int](d.Browser, "fetch('/api/v1/desk').then(r => r.json()).then(v => v.sheets.length)")
-		d.must(err)
+		d.Must(err)
 		return n
 	}
 	if n := count(); n != 1 {
 		t.Fatalf("%d sheets after one was opened", n)
 	}
-	d.set("document.querySelectorAll('.top select')[0]", "thole")
-	d.holds("location.pathname === '/sheets/2'")
-	d.sees("Thole", "checks hold")
-	d.set("document.querySelectorAll('.top select')[1]", "numbers")
-	d.holds("location.pathname === '/sheets/3' && document.querySelectorAll('.top select')[1].value === 'numbers'")
-	d.sees("checks hold")
+	d.Set("document.querySelectorAll('.top select')[0]", "thole")
+	d.Holds("location.pathname === '/sheets/2'")
+	d.Sees("Thole", "checks hold")
+	d.Set("document.querySelectorAll('.top select')[1]", "numbers")
+	d.Holds("location.pathname === '/sheets/3' && document.querySelectorAll('.top select')[1].value === 'numbers'")
+	d.Sees("checks hold")
 	if n := count(); n != 3 {
 		t.Errorf("%d sheets after two choices more", n)
 	}
-	d.press("p")
-	d.holds("document.querySelector('section[aria-label=Plan] input[type=checkbox]')?.checked === false")
-	d.click("section[aria-label=Plan] .bx--checkbox-label")
-	d.holds("document.querySelector('section[aria-label=Plan] input[type=checkbox]')?.checked === true && document.body.innerText.includes('Weigh parts')")
+	d.Press("p")
+	d.Holds("document.querySelector('section[aria-label=Plan] input[type=checkbox]')?.checked === false")
+	d.Click("section[aria-label=Plan] .bx--checkbox-label")
+	d.Holds("document.querySelector('section[aria-label=Plan] input[type=checkbox]')?.checked === true && document.body.innerText.includes('Weigh parts')")
 	byEar, err := browser.Await[bool](d.Browser, "new Promise(r => setTimeout(r, 500)).then(() => fetch('/api/v1/sheets/3')).then(r => r.json()).then(v => !!v.sheet.choices.byEar)")
-	d.must(err)
+	d.Must(err)
 	if !byEar {
 		t.Error("the sheet is not weighed by ear")
 	}
-	d.press("Ctrl+z")
-	d.visit("/sheets/1/listen")
-	d.holds(ready)
+	d.Press("Ctrl+z")
+	d.Visit("/sheets/1/listen")
+	d.Holds(ready)
 	asked := "performance.getEntriesByType('resource').filter(e => e.name.endsWith('/sheets/1/listen')).length"
 	before, err := browser.Eval[int](d.Browser, asked)
-	d.must(err)
-	d.set("document.querySelectorAll('.transport select')[1]", "-1")
-	d.holds(asked + fmt.Sprintf(" === %d", before+1))
+	d.Must(err)
+	d.Set("document.querySelectorAll('.transport select')[1]", "-1")
+	d.Holds(asked + fmt.Sprintf(" === %d", before+1))
 	if before != 1 {
 		t.Errorf("both sides were asked for %d times as the view opened", before)
 	}

@@ -1,4 +1,5 @@
-package e2e
+// Package views goes over all views in a browser: by keys, for everybody, on a phone, in the workshop's forms.
+package views
 
 import (
 	"fmt"
@@ -7,6 +8,7 @@ import (
 	"testing"
 
 	"glossator/e2e/browser"
+	"glossator/e2e/desk"
 	"glossator/testutil/whole"
 )
 
@@ -33,39 +35,39 @@ func onAPhone(t *testing.T, part int) {
 	if err != nil {
 		t.Fatalf("axe-core is missing: npm ci in web: %v", err)
 	}
-	d := open(t, true)
-	d.opens("keel", "halyard")
-	d.sees("checks hold")
+	d := desk.Open(t, true)
+	d.Opens("keel", "halyard")
+	d.Sees("checks hold")
 	for i, v := range views {
 		if i%2 != part {
 			continue
 		}
-		d.must(d.Size(390, 800))
-		d.visit(v.path)
-		d.holds("document.querySelector('h1, h2') && !document.body.innerText.includes('Loading')")
-		d.press(v.keys...)
+		d.Must(d.Size(390, 800))
+		d.Visit(v.path)
+		d.Holds("document.querySelector('h1, h2') && !document.body.innerText.includes('Loading')")
+		d.Press(v.keys...)
 		for _, width := range []int{390, 640} {
-			d.must(d.Size(int64(width), 800))
+			d.Must(d.Size(int64(width), 800))
 			wide, err := browser.Eval[int](d.Browser, "document.documentElement.scrollWidth")
-			d.must(err)
+			d.Must(err)
 			if wide > width {
 				by, err := browser.Eval[string](d.Browser, fmt.Sprintf(`[...document.querySelectorAll("main *")].filter(e => e.getBoundingClientRect().right > %d && !e.closest("[class*=scroll], .visually-hidden")).slice(0, 4).map(e => e.tagName + "." + e.className).join(" ")`, width+1))
-				d.must(err)
+				d.Must(err)
 				t.Errorf("%s %v is %d wide at %d: %s", v.path, v.keys, wide, width, by)
 			}
 		}
-		d.must(d.Size(390, 800))
+		d.Must(d.Size(390, 800))
 		_, err = browser.Eval[bool](d.Browser, string(axe)+"; true")
-		d.must(err)
+		d.Must(err)
 		looks := [][2]string{{"white", ""}, {"g90", `, runOnly: ["color-contrast"]`}}
 		if i%3 > 0 && !whole.Asked() { // the colours of the night are those of the wide page, which TestAccess goes over
 			looks = looks[:1]
 		}
 		for _, look := range looks {
 			_, err = browser.Eval[bool](d.Browser, "document.documentElement.setAttribute('theme', '"+look[0]+"'), true")
-			d.must(err)
+			d.Must(err)
 			found, err := browser.Await[string](d.Browser, `axe.run(document, {resultTypes: ["violations"]`+look[1]+`}).then(r => r.violations.map(v => v.id + ": " + v.nodes.slice(0, 3).map(n => n.target.join(" ") + " " + (n.any[0]?.message ?? n.all[0]?.message ?? n.none[0]?.message ?? "")).join(" | ")).join("\n"))`)
-			d.must(err)
+			d.Must(err)
 			if found != "" {
 				t.Errorf("%s %v %s: %s", v.path, v.keys, look[0], found)
 			}
@@ -75,29 +77,29 @@ func onAPhone(t *testing.T, part int) {
 
 // Beside the instrument the buttons of the dial-in list are large enough for a thumb (44 pixels: WCAG 2.2, 2.5.5), the reading is large, a card of the sheet says reading, target and verdict, and a tick is seen at once.
 func TestDialInOnAPhone(t *testing.T) {
-	d := open(t, true)
-	d.must(d.Size(390, 800))
-	d.opens("keel", "halyard")
-	d.holds(`[...document.querySelectorAll("tr.open")].some(r => r.querySelector(".from")?.dataset.of === "Windlass" && getComputedStyle(r.querySelector(".to"), "::before").content.includes("Halyard") && r.innerText.includes("held"))`)
-	d.visit("/sheets/1?line=filter.cutoff")
-	d.holds(`document.querySelector("tr.about aside svg") !== null`) // its picture is in the card
-	d.visit("/sheets/1/dial-in")
-	d.sees("Set Mode to", "0 of 29 done")
+	d := desk.Open(t, true)
+	d.Must(d.Size(390, 800))
+	d.Opens("keel", "halyard")
+	d.Holds(`[...document.querySelectorAll("tr.open")].some(r => r.querySelector(".from")?.dataset.of === "Windlass" && getComputedStyle(r.querySelector(".to"), "::before").content.includes("Halyard") && r.innerText.includes("held"))`)
+	d.Visit("/sheets/1?line=filter.cutoff")
+	d.Holds(`document.querySelector("tr.about aside svg") !== null`) // its picture is in the card
+	d.Visit("/sheets/1/dial-in")
+	d.Sees("Set Mode to", "0 of 29 done")
 	small, err := browser.Eval[[]string](d.Browser, `[...document.querySelectorAll(".now button")].filter(b => b.offsetParent && b.getBoundingClientRect().height < 44).map(b => b.innerText)`)
-	d.must(err)
+	d.Must(err)
 	if len(small) > 0 {
 		t.Errorf("smaller than a thumb: %v", small)
 	}
 	size, err := browser.Eval[float64](d.Browser, `parseFloat(getComputedStyle(document.querySelector(".now .big b.num")).fontSize)`)
-	d.must(err)
+	d.Must(err)
 	if size < 40 {
 		t.Errorf("the reading is %v pixels high", size)
 	}
 	// seen in the frame after the press, before the program has answered
 	seen, err := browser.Await[bool](d.Browser, `new Promise(done => { document.querySelector(".now .do").click(); requestAnimationFrame(() => requestAnimationFrame(() => { done(document.body.innerText.includes("1 of 29 done")) })) })`)
-	d.must(err)
+	d.Must(err)
 	if !seen {
 		t.Error("a tick waits for the program's answer")
 	}
-	d.sees("1 of 29 done")
+	d.Sees("1 of 29 done")
 }

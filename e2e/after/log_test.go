@@ -1,0 +1,83 @@
+package after
+
+import (
+	"glossator/e2e/browser"
+	"glossator/e2e/desk"
+	"testing"
+)
+
+// By keys: on a step of the list "I set 47, because ...": planned and set stand beside each other on the sheet, the step is ticked; what cannot be is told at its place with what was typed left; the log finds it, and undo takes it back.
+func TestCorrectionsByKeys(t *testing.T) {
+	d := desk.Open(t, true)
+	d.Opens("keel", "halyard")
+	d.Visit("/sheets/1/dial-in?line=filter.cutoff")
+	d.Sees("Set Cutoff to", "0 of")
+	d.Press("c")
+	d.Sees("I set", "planned")
+	d.Holds(`document.activeElement.matches(".correct input.num")`)
+	d.Put("loud")
+	d.Press("Enter")
+	d.Holds(`document.querySelector(".correct [role=alert]")?.innerText.length > 5 && document.querySelector(".correct input.num").value === "loud"`)
+	d.Press("Escape")
+	d.Holds(`!document.querySelector(".correct")`)
+	d.Does("click", "Set otherwise")
+	d.Holds(`document.activeElement.matches(".correct input.num")`)
+	d.Put("31")
+	// a hand so fast that no time goes by: what comes after a field was left and the next one typed into is meant
+	_, err := browser.Eval[bool](d.Browser, "(now => (performance.now = () => now, true))(performance.now())")
+	d.Must(err)
+	d.Press("Tab")
+	d.Put("it bit through the strings")
+	d.Does("click", "darker")
+	d.Does("click", "Keep it")
+	d.Sees("Cutoff set to 31", "1 of", "Corrected and noted: 1")
+	d.Holds(`document.activeElement !== document.body`)
+	d.Press("e")
+	d.Holds(`document.activeElement.closest(".log") !== null`)
+	d.Put("close at the low notes")
+	d.Press("Enter")
+	d.Sees("The note is kept", "Corrected and noted: 2", "close at the low notes")
+	d.Visit("/sheets/1?line=filter.cutoff")
+	d.Sees("it bit through the strings", "darker")
+	d.Holds(desk.Row("filter.cutoff") + `.includes("31") && !!document.querySelector("#g-filter\\.cutoff s")`)
+	d.Press("g", "l")
+	d.Holds(`location.pathname === "/log"`)
+	d.Sees("Keel on Halyard", "it bit through the strings")
+	d.Press("/")
+	d.Put("nothing of the kind")
+	d.Sees("Nothing in the log has these words")
+	d.Put("darker")
+	d.Sees("it bit through the strings")
+	d.Press("Escape")
+	d.Holds(`document.activeElement.type !== "search"`)
+	d.Visit("/log")
+	d.Sees("it bit through the strings")
+	d.Press("Ctrl+z")
+	d.Sees("Redo: Keel: a note")
+	d.Press("Ctrl+z")
+	d.Sees("Redo: tick Cutoff")
+	d.Press("Ctrl+z")
+	d.Sees("Nothing was corrected yet")
+}
+
+// A changeover by keys: only what changes from the sheet before, ticked with the space bar to its end; another sheet to come from gives another list; with none there is a word of what to do.
+func TestChangeoverByKeys(t *testing.T) {
+	d := desk.Open(t, true)
+	d.Opens("keel", "kedge")
+	d.Visit("/sheets/1/dial-in")
+	d.Sees("0 of")
+	d.Press("o")
+	d.Sees("There is no other sheet on Kedge")
+	d.Press("Escape")
+	d.Holds(`location.pathname === "/sheets/1/dial-in"`)
+	d.Opens("undertow", "kedge")
+	d.Visit("/sheets/2/changeover")
+	d.Sees("Change Kedge over to Undertow", "to change", "stand right already", "told after some lists")
+	d.Holds(`document.querySelectorAll(".moves li").length > 4 && document.querySelectorAll(".moves li.next").length === 1`)
+	d.Press("Space", "Space")
+	d.Holds(`document.querySelectorAll(".moves li.done").length === 2 && !document.querySelector(".moves li").classList.contains("next")`)
+	d.Press("Backspace")
+	d.Holds(`document.querySelectorAll(".moves li.done").length === 1`)
+	d.Press("Escape")
+	d.Holds(`location.pathname === "/sheets/2/dial-in"`)
+}
