@@ -50,6 +50,9 @@ const (
 	beatDeep     = 0.1
 	// leastBeats is how often the first harmonic has to beat within the sound: the others beat oftener.
 	leastBeats = 0.35
+	// beatsSurely is how many beats of the first harmonic no steps are taken for, stepsLikely what steps have to explain of fewer.
+	beatsSurely = 1.5
+	stepsLikely = 0.65
 	// mostOfBeat is how much of a sound is looked at, in seconds.
 	mostOfBeat = 12.0
 )
@@ -167,9 +170,57 @@ func (e *Ear) findBeat() beating {
 		best.why = "all harmonics move alike: the level is modulated"
 	case top < beatFits, best.rate*span < 0.9 && top < beatFitsSlow:
 		best.why = "the harmonics do not beat in the proportion of two voices"
+	case best.rate*span < beatsSurely && stepsExplain(energy, envelope) > stepsLikely:
+		best.why = "its harmonics change at once and then stay: an echo may have come"
 	default:
 		best.ok, best.span = true, span
 		best.u = best.rate * (0.01 + 0.1*math.Sqrt(1-top)/(best.rate*span*float64(of[len(of)-1]+1)))
+		if best.rate*span < 2 { // of hardly a round
+			best.u = max(best.u, 0.05/span)
+		}
+	}
+	return best
+}
+
+// stepsExplain gives how much of all movement is explained where each harmonic stays on three levels, one after the other, and all change at the same two times, as where
+// an echo comes in and the sound itself ends.
+func stepsExplain(energy [][]float64, envelope []float64) float64 {
+	const most = 40 // places
+	n := len(envelope)
+	stride := max(1, n/most)
+	var sums, squares [][]float64 // up to each place
+	for _, y := range energy {
+		s, q := []float64{0}, []float64{0}
+		var a, b float64
+		for i, x := range y {
+			x /= envelope[i]
+			a, b = a+x, b+x*x
+			if (i+1)%stride == 0 || i == n-1 {
+				s, q = append(s, a), append(q, b)
+			}
+		}
+		sums, squares = append(sums, s), append(squares, q)
+	}
+	at := func(k int) float64 { return float64(min(k*stride, n)) }
+	last := len(sums[0]) - 1
+	left := func(h, from, to int) float64 {
+		if to <= from {
+			return 0
+		}
+		d := sums[h][to] - sums[h][from]
+		return squares[h][to] - squares[h][from] - d*d/(at(to)-at(from))
+	}
+	best := 0.0
+	for a := 1; a < last; a++ {
+		for b := a; b <= last; b++ {
+			sum, all := 0.0, 0.0
+			for h := range sums {
+				w := 1 / max(sums[h][last]*sums[h][last], 1e-30) // each harmonic counts alike
+				sum += w * (left(h, 0, a) + left(h, a, b) + left(h, b, last))
+				all += w * left(h, 0, last)
+			}
+			best = max(best, 1-sum/max(all, 1e-30))
+		}
 	}
 	return best
 }

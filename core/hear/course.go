@@ -25,6 +25,8 @@ const (
 	courseFits = 2.0
 	// mostWandering is how far a pitch may move for its harmonics to be found where they are, in cents.
 	mostWandering = 80
+	// highestTold is the highest cutoff in which something settles that is told, in hertz: above, nothing is left to be filtered.
+	highestTold = 11000.0
 	// leastCourse is the least movement of a cutoff that is told, in octaves either way.
 	leastCourse = 0.06
 )
@@ -239,6 +241,9 @@ func (e *Ear) FilterCourse() []Measured {
 	if _, _, _, once := e.swept(); once && m.cycles < 3 {
 		ok = false
 	}
+	if ok && m.cycles < leastCycles { // as of pitch, level and brightness
+		ok = false
+	}
 	if ok && m.share >= 0.6 && m.depth >= leastCourse {
 		if m.rate > 0.3/c.hop {
 			return append(none("it moves too fast for a note as low as this", round...), none("it goes round", once...)...)
@@ -281,6 +286,9 @@ func (c *course) envelope(labels [][2]string) (out []Measured) {
 	settled := median(tail)
 	start := smooth[0]
 	fall, rise := smooth[peak]-settled, smooth[peak]-start
+	if math.Exp2(settled) > highestTold {
+		return none("it lies above what the sound reaches")
+	}
 	if max(fall, rise) < sweptOctaves {
 		return none("the cutoff does not move")
 	}

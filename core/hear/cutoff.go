@@ -1,6 +1,7 @@
 package hear
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"strings"
@@ -16,6 +17,7 @@ type fit struct {
 	poles    int
 	fc, res  float64
 	residual float64 // decibels
+	warp     float64 // see points
 }
 
 const (
@@ -29,13 +31,26 @@ const (
 	// stand out of what lies between them by aboveFloor.
 	spectrumDeep  = 60
 	harmonicsDeep = 80
-	aboveFloor    = 12
+	// evenFaint is how far under the strongest harmonic an even one is a matter of how a wave is made, and not of which it is.
+	evenFaint  = 55
+	aboveFloor = 12
 )
 
 // points are a spectrum at places: hertz, decibels, and for harmonics which they are.
 type points struct {
 	f, level []float64
 	h        []int
+	// warp is the rate, in hertz, at which the filter is taken to work by the bilinear transform; 0 for one that follows the analogue curve.
+	warp float64
+}
+
+// beside gives a frequency as a multiple of a cutoff, as the filter sees it.
+func (p *points) beside(f, fc float64) float64 {
+	if p.warp <= 0 {
+		return f / fc
+	}
+	at := func(f float64) float64 { return math.Tan(math.Pi * min(f/p.warp, 0.499)) }
+	return at(f) / at(fc)
 }
 
 // stretch is the part of a sound from which a spectrum is taken, in samples.
@@ -167,8 +182,12 @@ func (p points) deep(highest float64) (out points) {
 
 // oddOnly tells whether there is next to nothing at the even harmonics.
 func (p *points) oddOnly() bool {
+	if len(p.level) == 0 {
+		return false
+	}
+	top := slices.Max(p.level)
 	for i := 1; i+1 < len(p.h); i++ {
-		if p.h[i]%2 == 0 && p.h[i-1] == p.h[i]-1 && p.h[i+1] == p.h[i]+1 && p.level[i] > max(p.level[i-1], p.level[i+1])-18 {
+		if p.h[i]%2 == 0 && p.level[i] > top-evenFaint && p.h[i-1] == p.h[i]-1 && p.h[i+1] == p.h[i]+1 && p.level[i] > max(p.level[i-1], p.level[i+1])-18 {
 			return false
 		}
 	}
@@ -201,7 +220,19 @@ func waves(odd bool) (out []waveform) {
 	for d := 0.04; d < 0.485; d += 0.02 {
 		out = append(out, pulseWave(d))
 	}
+	for _, at := range []float64{0.05, 0.15, 0.3, 0.5, 0.75} {
+		out = append(out, waveform{name: driven, level: func(h int) float64 { return clippedSaw(at, float64(h)) }})
+	}
 	return out
+}
+
+// driven is a saw whose tips are cut off, which a drive makes of it.
+const driven = "driven saw"
+
+// clippedSaw gives a harmonic, in decibels, of a saw that is cut off at a share of its height: the integral of x sin(n pi x) up to there, and of the level beyond (Fourier series).
+func clippedSaw(at, n float64) float64 {
+	sign := 1 - 2*math.Mod(n, 2)
+	return 20 * math.Log10(max(math.Abs(math.Sin(n*math.Pi*at)/(n*math.Pi*n*math.Pi)-sign*at/(n*math.Pi)), 1e-9))
 }
 
 // pulseWave is a pulse of a duty. What lies near its nulls is not asked: how deep they are is a matter of chance.
@@ -270,14 +301,18 @@ func (k kind) gain(poles int, res, w float64) float64 {
 func (p *points) gains(k kind, poles int, fc, res float64) []float64 {
 	out := make([]float64, len(p.f))
 	for i, f := range p.f {
+		if p.warp == smoothing && poles == 1 {
+			out[i] = 20 * math.Log10(smoothed1(f, fc))
+			continue
+		}
 		if p.h != nil || res < 0.6 {
-			out[i] = 20 * math.Log10(max(k.gain(poles, res, f/fc), 1e-9))
+			out[i] = 20 * math.Log10(max(k.gain(poles, res, p.beside(f, fc)), 1e-9))
 			continue
 		}
 		const parts = 7 // of a sixth of an octave
 		sum := 0.0
 		for n := range parts {
-			g := k.gain(poles, res, f*math.Exp2((float64(n)+0.5)/parts/6-1.0/12)/fc)
+			g := k.gain(poles, res, p.beside(f*math.Exp2((float64(n)+0.5)/parts/6-1.0/12), fc))
 			sum += g * g / parts
 		}
 		out[i] = 10 * math.Log10(max(sum, 1e-18))
@@ -317,11 +352,11 @@ func fits(k kind, p points, list []waveform) (out []fit) {
 	best := make([][5]fit, len(list))
 	for i := range best {
 		for poles := range best[i] {
-			best[i][poles] = fit{wave: list[i].name, poles: poles, residual: math.Inf(1)}
+			best[i][poles] = fit{wave: list[i].name, poles: poles, residual: math.Inf(1), warp: p.warp}
 		}
 	}
 	for poles := 1; poles <= 4; poles++ {
-		if k == band && poles%2 == 1 {
+		if k == band && poles%2 == 1 || p.warp == smoothing && poles > 1 {
 			continue
 		}
 		steps := resonances
@@ -381,15 +416,7 @@ func fits(k kind, p points, list []waveform) (out []fit) {
 			out = append(out, x)
 		}
 	}
-	slices.SortStableFunc(out, func(a, b fit) int {
-		switch {
-		case a.residual < b.residual:
-			return -1
-		case a.residual > b.residual:
-			return 1
-		}
-		return 0
-	})
+	slices.SortStableFunc(out, func(a, b fit) int { return cmp.Compare(a.residual, b.residual) })
 	return out
 }
 
@@ -493,10 +520,32 @@ func (e *Ear) filters(k kind, all points, list []waveform) (found []fit, used po
 			continue
 		}
 		if found = fits(k, used, list); len(found) == 0 || found[0].fc < 0.08*e.Rate {
-			break
+			return found, used
 		}
 	}
+	if k != low || len(found) == 0 || used.h == nil { // the bands of a noise are too much a matter of chance
+		return found, used
+	}
+	for _, rate := range transformed { // so high the transform is heard: it may be one of those
+		if p := used; 2*p.f[len(p.f)-1] < math.Abs(rate) {
+			p.warp = rate
+			found = append(found, fits(k, p, list)...)
+		}
+	}
+	slices.SortStableFunc(found, func(a, b fit) int { return cmp.Compare(a.residual, b.residual) })
 	return found, used
+}
+
+// transformed are the rates at which filters by the bilinear transform are asked for: those of sound cards.
+var transformed = []float64{44100, 48000, smoothing}
+
+// smoothing in place of a rate is one pole by exponential smoothing at 48 kHz, y += b (x - y).
+const smoothing = -48000
+
+// smoothed1 is its gain.
+func smoothed1(f, fc float64) float64 {
+	a := math.Exp(2 * math.Pi * fc / smoothing)
+	return (1 - a) / math.Sqrt(1-2*a*math.Cos(2*math.Pi*f/smoothing)+a*a)
 }
 
 // told says of the filters that may have made a spectrum which it was, and how unsure its cutoff is.
@@ -532,7 +581,7 @@ func (e *Ear) told(k kind, found []fit, used points, limit float64, tone bool) (
 		if tone && x.fc < 0.9*first {
 			return fit{}, 0, "it would lie below the lowest partial: another wave without a filter sounds the same"
 		}
-		if edge := 20 * math.Log10(dsp.LowpassGain(x.poles, x.res, last/x.fc)); x.fc > 0.7*last && edge > -6 {
+		if edge := 20 * math.Log10(dsp.LowpassGain(x.poles, x.res, (&points{warp: x.warp}).beside(last, x.fc))); x.fc > 0.7*last && edge > -6 {
 			return fit{}, 0, "it lies above what the sound reaches"
 		}
 	}
@@ -543,6 +592,9 @@ func (e *Ear) told(k kind, found []fit, used points, limit float64, tone bool) (
 	}
 	for _, x := range likely[1:] {
 		r := math.Abs(math.Log(x.fc / best.fc))
+		if r > math.Log(unsure) && x.wave == best.wave {
+			return fit{}, 0, "it depends on how the filter is made: one by the bilinear transform would have another cutoff"
+		}
 		if r > math.Log(unsure) {
 			return fit{}, 0, "it depends on which wave goes in: " + best.wave + " and " + x.wave + " would give different cutoffs"
 		}

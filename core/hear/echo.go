@@ -11,6 +11,10 @@ const (
 	// echoLeast is the shortest delay that is told, in seconds; echoAgain the share of all onsets and ends that has to come again.
 	echoLeast = 0.008
 	echoAgain = 0.06
+	// leastPeriods is how many periods of a tone a delay has to last, where there is one: several tones together come again after several of one.
+	leastPeriods = 12
+	// severalAgain is up to what delay several tones that sound at once may come again by themselves, in seconds.
+	severalAgain = 0.1
 	// asLoud is what share of the one before an echo may have: what is louder may be the note played again.
 	asLoud = 0.92
 )
@@ -75,10 +79,20 @@ func (e *Ear) Sides() (out []Measured) {
 	return times
 }
 
+// echo is what comes again of a sound.
+type echo struct {
+	time     float64 // seconds; 0 for none
+	meets    bool    // the sound has not ended when its echo comes
+	measured []Measured
+}
+
 // Delay gives the time of echoes and their feedback, by where onsets and ends of notes come again.
-func (e *Ear) Delay() []Measured {
-	none := func(why string) []Measured {
-		return []Measured{cannot("delay", "delay time", "s", why), cannot("delay", "delay feedback", "%", why)}
+func (e *Ear) Delay() []Measured { return slices.Clone(e.echo().measured) }
+
+// findEcho looks for an echo.
+func (e *Ear) findEcho() echo {
+	none := func(why string) echo {
+		return echo{measured: []Measured{cannot("delay", "delay time", "s", why), cannot("delay", "delay feedback", "%", why)}}
 	}
 	x := e.mono[e.from:min(len(e.mono), e.from+int(8*e.Rate))]
 	if len(x) < int(0.05*e.Rate) {
@@ -106,37 +120,69 @@ func (e *Ear) Delay() []Measured {
 		return none("no part of it comes again")
 	}
 	if p := e.pitch(); p.near && p.f > lowestTone {
-		if periods := float64(lag) * v.hop * p.f; periods < 6 {
+		if periods := float64(lag) * v.hop * p.f; periods < leastPeriods {
 			return none("what comes again may be the period of a tone")
 		}
+	}
+	if p := e.pitch(); p.several && float64(lag)*v.hop < severalAgain {
+		return none("what comes again may be the period that several tones have in common")
+	}
+	if e.beats(1 / (float64(lag) * v.hop)) {
+		return none("what comes again is the beat of two voices")
 	}
 	if !v.falls(lag) {
 		return none("what comes again is as loud as it was, or no onset: it may be a note that is played again, or a level that moves")
 	}
-	// the same by the wave itself, about there
-	mid, reach := int(float64(lag)*v.hop*e.Rate), int(max(0.002, float64(v.wide)*v.hop)*e.Rate)
-	best, likest := mid, math.Inf(-1)
-	for k := max(1, mid-reach); k < mid+reach && k < len(x); k++ {
-		sum := 0.0
-		for i, y := range x[k:min(len(x), k+int(e.Rate))] {
-			sum += y * x[i]
-		}
-		if sum > likest {
-			likest, best = sum, k
+	// by the steps of the level, between hops
+	at := float64(lag)
+	if a, b, c := auto[lag-1], auto[lag], auto[lag+1]; a-2*b+c < 0 {
+		at += 0.5 * (a - c) / (a - 2*b + c)
+	}
+	mid, reach := int(at*v.hop*e.Rate), int(max(0.002, float64(v.wide)*v.hop)*e.Rate)
+	w := min(mid, int(0.06*e.Rate))
+	meets := power(x[max(0, mid-w/4):min(len(x), mid)]) > 0.02*power(x[:w])/4
+	if p := e.parts(); meets && len(p.cents) > 0 {
+		m, ok := periodic(loudPart(p.cents, p.level), p.hop)
+		if turns := m.rate * at * v.hop; ok && m.share > 0.3 && m.depth > leastVibrato/2 && turns > 0.5 && math.Abs(turns-math.Round(turns)) < 0.12 {
+			return none("what comes again moves in pitch with the same period: it may be a chorus")
 		}
 	}
-	time := float64(best) / e.Rate
-	out := []Measured{known("delay", "delay time", time, "s", math.Hypot(0.5/e.Rate, 0.002*time)+float64(v.wide)*v.hop/8)}
+	lo, hi := lag, lag // a wide peak is one of slow onsets: the time lies somewhere in it
+	for lo > 0 && auto[lo] > 0.8*auto[lag] {
+		lo--
+	}
+	for hi+1 < len(auto) && auto[hi] > 0.8*auto[lag] {
+		hi++
+	}
+	time, u := float64(mid)/e.Rate, max(float64(v.wide)/2, float64(hi-lo)/3)*v.hop
+	best := mid
+	if !meets { // the same by the wave itself, about there: of a sound that goes on the wave is like itself after each period
+		likest := math.Inf(-1)
+		for k := max(1, mid-reach); k < mid+reach && k < len(x); k++ {
+			sum := 0.0
+			for i, y := range x[k:min(len(x), k+int(e.Rate))] {
+				sum += y * x[i]
+			}
+			if sum > likest {
+				likest, best = sum, k
+			}
+		}
+		time, u = float64(best)/e.Rate, float64(v.wide)*v.hop/8
+	}
+	out := echo{time: time, meets: meets, measured: []Measured{known("delay", "delay time", time, "s", math.Hypot(0.5/e.Rate, 0.002*time)+u)}}
+	say := func(m Measured) echo {
+		out.measured = append(out.measured, m)
+		return out
+	}
 	// the energy of each echo, over the same length as the first sound lasts
-	w := min(best, int(0.06*e.Rate))
 	energy := func(at int) float64 {
 		if at+w > len(x) {
 			return 0
 		}
 		return power(x[at : at+w])
 	}
-	if quiet := power(x[max(0, best-w/4):best]); quiet > 0.02*power(x[:w])/4 { // it has not ended when its echo comes
-		return append(out, cannot("delay", "delay feedback", "%", "the sound has not ended when its echo comes: play a shorter note"))
+	if meets {
+		return say(cannot("delay", "delay feedback", "%", "the sound has not ended when its echo comes: play a shorter note"))
 	}
 	if e1, e2, e3 := energy(best), energy(2*best), energy(3*best); e1 > 0 && e2 > 1e-7*energy(0) {
 		g := math.Sqrt(e2 / e1)
@@ -144,10 +190,10 @@ func (e *Ear) Delay() []Measured {
 			g = math.Sqrt(math.Sqrt(e3 / e1)) // over two steps
 		}
 		if g <= asLoud {
-			return append(out, known("delay", "delay feedback", 100*g, "%", 2))
+			return say(known("delay", "delay feedback", 100*g, "%", 2))
 		}
 	}
-	return append(out, cannot("delay", "delay feedback", "%", "there is no second echo to compare with the first"))
+	return say(cannot("delay", "delay feedback", "%", "there is no second echo to compare with the first"))
 }
 
 // falls tells whether what comes again after a lag is an echo: onsets that are quieter each time, or where hardly one is told, as behind a long note, the end.
@@ -172,11 +218,15 @@ func (v *events) falls(lag int) bool {
 		fourth := mostNear(v.up, first+3*lag, reach)
 		return third > told*again && third < asLoud*again && near(fourth/third, third/again, 0.4)
 	}
-	end := v.down[last]
 	if down[last] < aboveRipple*v.ripple(down) {
 		return false
 	}
-	return max(mostNear(v.down, last+lag, reach), mostNear(v.down, last-lag, reach)) > endsAgain*end
+	for _, at := range []int{last + lag, last - lag} {
+		if mostNear(v.down, at, reach) > endsAgain*v.down[last] && mostNear(down, at, reach) > aboveRipple*v.ripple(down) {
+			return true
+		}
+	}
+	return false
 }
 
 // told is the least share of the first onset that an echo's has to have, endsAgain that of an end; aboveRipple how far either has to stand out of what goes up

@@ -77,6 +77,7 @@ type Ear struct {
 	pitch  func() pitched
 	parts  func() partials
 	beat   func() beating
+	echo   func() echo
 	stft   func() spectra
 	course func() course
 	whole  func() lows
@@ -130,6 +131,7 @@ func Listen(w Wave) *Ear {
 	e.pitch = sync.OnceValue(e.findPitch)
 	e.parts = sync.OnceValue(e.findPartials)
 	e.beat = sync.OnceValue(e.findBeat)
+	e.echo = sync.OnceValue(e.findEcho)
 	e.stft = sync.OnceValue(e.findSpectra)
 	e.course = sync.OnceValue(e.findCourse)
 	e.whole = sync.OnceValue(e.findLows)
@@ -158,6 +160,39 @@ func (e *Ear) Measure(what string, off float64) []Measured {
 	if e.silent() && what != "level" && !(what == "width" && e.loud > 1e-5) {
 		return []Measured{cannot(what, what, "", "there is no sound")}
 	}
+	return e.besidesEchoes(what, e.measure(what, off))
+}
+
+// coloured has the kinds of figures that hang on the levels of harmonics, or on what lies between them: an echo that sounds with the tone raises some and takes from
+// others.
+var coloured = []string{"lfo", "cutoff", "wave", "filter", "unison", "fm", "noise", "detune", "pulsewidth"}
+
+// besidesEchoes leaves out what echoes make of figures.
+func (e *Ear) besidesEchoes(what string, all []Measured) []Measured {
+	if !slices.Contains(coloured, what) || !slices.ContainsFunc(all, func(m Measured) bool { return m.Known }) {
+		return all
+	}
+	x := e.echo()
+	if x.time == 0 {
+		return all
+	}
+	for i, m := range all {
+		switch {
+		case !m.Known:
+		case what == "noise":
+			all[i] = cannot(m.What, m.Label, m.Unit, "echoes begin and end in the place between the harmonics")
+		case what == "lfo" && m.Unit == "Hz" && near(m.Value*x.time, 1, 0.12):
+			for k := i; k < i+2; k++ { // with its depth
+				all[k] = cannot(what, all[k].Label, all[k].Unit, "it comes again as the echo does")
+			}
+		case x.meets:
+			all[i] = cannot(m.What, m.Label, m.Unit, "its echo sounds with it and colours it: play a shorter note, or take the echo away")
+		}
+	}
+	return all
+}
+
+func (e *Ear) measure(what string, off float64) []Measured {
 	switch what {
 	case "pitch":
 		return []Measured{e.Pitch()}

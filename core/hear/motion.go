@@ -8,6 +8,7 @@ import (
 	"glossator/core/jnd"
 
 	"gonum.org/v1/gonum/dsp/fourier"
+	"gonum.org/v1/gonum/mat"
 	"gonum.org/v1/gonum/stat"
 )
 
@@ -109,7 +110,34 @@ func periodic(x []float64, hop float64) (motion, bool) {
 	}
 	m.share = 1 - left/all
 	m.depth = (high - low) / 2
-	return m, m.cycles >= 1.9
+	return m, m.cycles >= 1.9 && (m.cycles > cyclesAlike || alikeHalves(x, period))
+}
+
+// leastCycles is how often what moves has to come for its rate to be told: reverberation, echoes and envelopes make two of anything.
+const leastCycles = 2.7
+
+// cyclesAlike is up to how many cycles each half of a series has to move as the other does: a note that only comes and goes has two of anything.
+const cyclesAlike = 5
+
+// alikeHalves tells whether both halves of a series go round with a period in the same phase and about as far, each about a line of its own.
+func alikeHalves(x []float64, period float64) bool {
+	var of [2]complex128
+	for h := range of {
+		from := h * (len(x) / 2)
+		part := x[from : from+len(x)/2]
+		a, b := mat.NewDense(len(part), 4, nil), mat.NewVecDense(len(part), part)
+		for i := range part {
+			sin, cos := math.Sincos(2 * math.Pi * float64(from+i) / period)
+			a.SetRow(i, []float64{1, 2*float64(i)/float64(len(part)) - 1, cos, sin})
+		}
+		var c mat.VecDense
+		if c.SolveVec(a, b) != nil {
+			return false
+		}
+		of[h] = complex(c.AtVec(2), c.AtVec(3))
+	}
+	p, q := cmplx.Abs(of[0]), cmplx.Abs(of[1])
+	return p < 3*q && q < 3*p && math.Abs(cmplx.Phase(of[0]*cmplx.Conj(of[1]))) < 0.8
 }
 
 // detrended takes the best parabola out of a series.
@@ -135,8 +163,11 @@ func (e *Ear) Modulation() []Measured {
 	p := e.parts()
 	var out []Measured
 	say := func(what, unit string, m motion, ok bool, least, scale float64) {
+		why := "nothing moves in a period that comes twice"
+		if ok && m.cycles < leastCycles && m.share >= 0.55 && m.depth >= least {
+			ok, why = false, "what moves comes hardly three times: hold the note longer"
+		}
 		if !ok || m.share < 0.55 || m.depth < least {
-			why := "nothing moves in a period that comes twice"
 			out = append(out, cannot("lfo", what+" rate", "Hz", why), cannot("lfo", what+" depth", unit, why))
 			return
 		}
@@ -164,7 +195,12 @@ func (e *Ear) Modulation() []Measured {
 		if len(lv) > 0 {
 			m.depth /= max(mean(lv), 1e-12)
 		}
-		say("level", "%", m, ok, 0.05, 100)
+		if ok && e.pitch().several {
+			why := "several tones sound at once, and beat"
+			out = append(out, cannot("lfo", "level rate", "Hz", why), cannot("lfo", "level depth", "%", why))
+		} else {
+			say("level", "%", m, ok, 0.05, 100)
+		}
 		b, ok2 := periodic(loudPart(br, root), hop)
 		say("brightness", "oct", b, ok2, 0.08, 1)
 		return out
@@ -176,6 +212,10 @@ func (e *Ear) Modulation() []Measured {
 	why := ""
 	switch {
 	case !ok || m.share < 0.55 || m.depth < leastVibrato:
+	case stops(loudPart(p.level, p.level)):
+		why = dying
+	case len(p.strong()) < 2 && p.waxes(m.rate):
+		why = "the level goes round with the pitch: two voices may beat"
 	case !p.together(&m):
 		why = "the harmonics do not move alike: it is a filter, a beat or a phase that moves"
 	case m.depth < 60 && e.filterTakes(m):
@@ -201,10 +241,19 @@ func (e *Ear) Modulation() []Measured {
 	if len(lv) > 0 {
 		m.depth /= max(mean(lv), 1e-12)
 	}
-	if ok && e.beats(m.rate) {
-		why := "two voices beat"
-		out = append(out, cannot("lfo", "level rate", "Hz", why), cannot("lfo", "level depth", "%", why))
-	} else {
+	refuse := func(what, unit, why string) {
+		out = append(out, cannot("lfo", what+" rate", "Hz", why), cannot("lfo", what+" depth", unit, why))
+	}
+	switch {
+	case ok && e.beats(m.rate):
+		refuse("level", "%", "two voices beat")
+	case ok && e.pitch().several:
+		refuse("level", "%", "several tones sound at once, and beat")
+	case ok && m.depth > deepest:
+		refuse("level", "%", "it dies away between: it may be notes or echoes that follow one another")
+	case ok && m.cycles < cyclesAlike && dips(lv, 1.2*m.depth*mean(lv)) < int(m.cycles-0.5):
+		refuse("level", "%", "the level comes and goes, and moves in no period that comes twice")
+	default:
 		say("level", "%", m, ok, 0.02, 100)
 	}
 	m, ok = e.brightness()
@@ -213,10 +262,12 @@ func (e *Ear) Modulation() []Measured {
 	if s := e.stft(); p.f*float64(s.size) < 4*e.Rate {
 		least = max(least, jnd.Octaves.Size)
 	}
-	if e.beats(m.rate) {
-		why := "two voices beat"
-		out = append(out, cannot("lfo", "brightness rate", "Hz", why), cannot("lfo", "brightness depth", "oct", why))
-	} else {
+	switch {
+	case e.beats(m.rate):
+		refuse("brightness", "oct", "two voices beat")
+	case ok && stops(lv):
+		refuse("brightness", "oct", dying)
+	default:
 		say("brightness", "oct", m, ok, least, 1)
 	}
 	switch {
@@ -227,6 +278,50 @@ func (e *Ear) Modulation() []Measured {
 		say("pulse width", "%", wide, isPulse, 0.005, 100)
 	}
 	return out
+}
+
+const (
+	// deepest is how far either way a level can move that is always there, as a share of its mean, with room for a tail.
+	deepest = 1.05
+	dying   = "the sound stops between: what moves then is not told"
+	// stopped is how low a level counts as nothing, as a share of its highest, and stoppedFor for what share of the time.
+	stopped, stoppedFor = 0.03, 0.12
+)
+
+// dips counts how often a level goes down by so much and up again by as much.
+func dips(level []float64, by float64) (n int) {
+	high, low, down := math.Inf(-1), math.Inf(1), false
+	for _, l := range level {
+		if down {
+			if low = min(low, l); l > low+by {
+				n, down, high = n+1, false, l
+			}
+		} else if high = max(high, l); l < high-by {
+			down, low = true, l
+		}
+	}
+	return n
+}
+
+// stops tells whether a level is at nothing for a while, as between notes.
+func stops(level []float64) bool {
+	top, n := 0.0, 0
+	for _, l := range level {
+		top = max(top, l)
+	}
+	for _, l := range level {
+		if l < stopped*top {
+			n++
+		}
+	}
+	return float64(n) > stoppedFor*float64(len(level))
+}
+
+// waxes tells whether the level of a tone goes round at a rate, by more than the ear of a measure makes of a vibrato.
+func (p *partials) waxes(rate float64) bool {
+	lv := loudPart(p.level, p.level)
+	m, ok := periodic(lv, p.hop)
+	return ok && near(m.rate, rate, 0.05) && m.share > 0.3 && m.depth > 0.05*mean(lv)
 }
 
 // filterTakes tells whether a pitch moves as a cutoff does that goes round, and no farther than that takes it.

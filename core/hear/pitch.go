@@ -43,6 +43,9 @@ func (e *Ear) Pitch() Measured {
 	if b := e.beat(); b.ok { // which of the two is the stronger where it was taken
 		u = math.Hypot(u, b.rate/3)
 	}
+	if h := e.parts(); len(h.amp) > 0 { // where it was taken an echo may have come in
+		u = math.Hypot(u, p.f*(math.Exp2(math.Abs(median(loudPart(h.cents, h.level)))/1200)-1))
+	}
 	return known("pitch", "pitch", p.f, "Hz", u)
 }
 

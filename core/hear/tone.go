@@ -172,7 +172,29 @@ func (e *Ear) PulseWidth() Measured {
 	if bad > 0.12 {
 		return cannot("pulsewidth", "pulse width", "%", "the harmonics are not those of a pulse")
 	}
+	if bad > surePulse { // what only comes near to one may be something else
+		if e.drivenSaw() {
+			return cannot("pulsewidth", "pulse width", "%", "it may be a "+driven)
+		}
+		if found, why := e.waves(); why != "" || found[0].wave != "pulse" && found[0].wave != "square" {
+			return cannot("pulsewidth", "pulse width", "%", "the harmonics come near to those of a pulse, but it may be another wave")
+		}
+	}
 	return known("pulsewidth", "pulse width", 100*d, "%", 100*u)
+}
+
+// drivenSaw tells whether a saw whose tips are cut off explains a tone better than any pulse.
+func (e *Ear) drivenSaw() bool {
+	least := [2]float64{math.Inf(1), math.Inf(1)}
+	for _, x := range e.whole().found {
+		switch x.wave {
+		case driven:
+			least[0] = min(least[0], x.residual)
+		case "pulse", "square":
+			least[1] = min(least[1], x.residual)
+		}
+	}
+	return least[0] < least[1]
 }
 
 const (

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"math"
 	"slices"
+
+	"glossator/core/dsp"
 )
 
 // Waveform tells which wave sounds, through whatever low-pass, and the level of a square an octave below it ("sub level", decibels over the wave itself).
@@ -25,11 +27,43 @@ func (e *Ear) Waveform() []Measured {
 	return []Measured{word, sub}
 }
 
+// buried tells whether the third harmonic of a triangle, or the second of anything duller, could lie under a noise: what is between the first harmonics is less than buriedUnder
+// below the tone.
+func (e *Ear) buried(f, tone float64) bool {
+	n := dsp.PowerUpTo(float64(min(e.to-e.from, int(4*e.Rate))))
+	frames := dsp.NewFrames(n)
+	power := make([]float64, n/2+1)
+	for at := e.from; at+n <= e.to || at == e.from; at += n / 2 {
+		for i, p := range frames.Power(e.mono, at) {
+			power[i] += p
+		}
+	}
+	bin := e.Rate / float64(n)
+	worst := 0.0
+	for h := 2; h <= 3; h++ {
+		sum := 0.0
+		for i := int((float64(h) + 0.08) * f / bin); i <= int((float64(h)+0.92)*f/bin) && i < len(power); i++ {
+			sum += power[i]
+		}
+		worst = max(worst, sum)
+	}
+	return 10*math.Log10(max(worst, 1e-30)) > tone-buriedUnder
+}
+
+// buriedUnder is how far under a tone its third harmonic lies where it is a triangle (19 dB), with what a harmonic needs to stand out.
+const buriedUnder = 19 + aboveFloor
+
 // noiseTried is the width of the bands, in hertz, in which a sound without a tone is asked whether it is a noise.
 const noiseTried = 150
 
 // unfiltered is how far a wave without a filter may lie off its closed form, in decibels.
 const unfiltered = 0.4
+
+// leastOfPulse is how many harmonics tell that it is a pulse, surePulse how near its harmonics have to be to those of one for its width to be believed beside another wave.
+const (
+	leastOfPulse = 12
+	surePulse    = 0.03
+)
 
 // waveFit is a wave with the low-pass that fits best.
 type waveFit struct {
@@ -68,6 +102,9 @@ func (e *Ear) findWaves() ([]waveFit, string) {
 		}
 	}
 	if others == 0 && all.h[0] == 1 {
+		if e.buried(p.f, strongest) {
+			return nil, "what would tell lies under a noise"
+		}
 		if e.wavers() {
 			return nil, "its pitch wavers: it may be a narrow noise"
 		}
@@ -114,8 +151,24 @@ func (e *Ear) findWaves() ([]waveFit, string) {
 	if len(found) == 0 || found[0].residual > limit {
 		return nil, "no low-pass makes it of a saw, a pulse, a square or a triangle"
 	}
+	if found[0].fc < 0.9*used.f[0] {
+		return nil, "it would have passed a low-pass below its lowest partial: another wave without one sounds the same"
+	}
+	if found[0].wave == driven {
+		return nil, "it may be a " + driven
+	}
 	if used.exponential() < found[0].residual*alikeShare+2*alikeDB {
 		return nil, "it may be a driven sine"
+	}
+	if found[0].wave == "pulse" && len(used.f) < leastOfPulse {
+		return nil, tooFew // of a pulse the width is free, too
+	}
+	if found[0].wave == "saw with a sub" {
+		if p := e.parts(); len(p.amp) >= 5 {
+			if d, _, bad := pulseWidth(p.amplitudes()); bad < surePulse {
+				return nil, fmt.Sprintf("a saw with a sub and a pulse of %.0f %% fit alike", 100*d)
+			}
+		}
 	}
 	// a saw is a square with a saw an octave above it, as loud as it: the simpler name holds, where it is no worse
 	i := slices.IndexFunc(found, func(x waveFit) bool { return x.wave == "saw" })
@@ -138,7 +191,9 @@ func (e *Ear) findWaves() ([]waveFit, string) {
 // odds gives how much louder the odd harmonics are than a saw an octave higher makes the even ones, through a low-pass, in decibels: the level of the square that makes them. Fourier
 // series (Bronshtein): a square has 4/(pi n) at odd n, a saw an octave above 4/(pi n) at even n.
 func (p *points) odds(f fit) float64 {
-	gain := p.gains(low, f.poles, f.fc, f.res)
+	q := *p
+	q.warp = f.warp
+	gain := q.gains(low, f.poles, f.fc, f.res)
 	var sum, n [2]float64
 	for i, h := range p.h {
 		sum[h%2] += p.level[i] - gain[i] + 20*math.Log10(float64(h))
