@@ -3,6 +3,7 @@ package calibrate
 import (
 	"math"
 	"slices"
+	"strings"
 
 	"glossator/core/meaning"
 	"glossator/core/panel"
@@ -45,6 +46,9 @@ func (t *target) sway(s *setup, r int) bool {
 	depth := meaning.Ref(wired.ID, meaning.PDepth)
 	if p, err := t.c.Param(depth); err == nil {
 		v := map[int]float64{0: 60, 1: 0.5, 2: 0.2, 3: 1}[rank(wired.To[0])]
+		if s.gentle {
+			v /= 2
+		}
 		s.put(depth, q.Quantity{Dim: p.Dim, Value: v})
 	}
 	if to, p := meaning.Split(wired.To[0]); p == meaning.PCutoff {
@@ -293,9 +297,65 @@ var motionRecipes = []*Recipe{
 		fits: modulates, ways: modulating, notes: held(57, 1.5), features: append([]feature{byIndex}, likeness[1:]...)},
 	{Name: "attenuator", Label: "Gain of an attenuator by the depth of what it lets through", Needs: "an LFO through it", Traps: []string{sameSide},
 		fits: is([]meaning.ParamName{meaning.PGain}, meaning.Atten), ways: throughIt, notes: held(57, 2.5), features: []feature{byDepth("pitch"), byDepth("level"), byDepth("pulse width"), byDepth("brightness")}},
+	{Name: "lfo-delay", Label: "Delay of an LFO by what it moves", Needs: "something that the LFO moves", Traps: []string{"Fade-in stands at nothing, and the LFO begins with the key."},
+		fits: is([]meaning.ParamName{meaning.PDelay}, meaning.LFO), ways: swelling(meaning.PFade), notes: lasting(1.6, 2, 25), features: []feature{bySwelling(false)}},
+	{Name: "lfo-fade", Label: "Fade-in of an LFO by what it moves", Needs: "something that the LFO moves", Traps: []string{"Delay stands at nothing, and the LFO begins with the key."},
+		fits: is([]meaning.ParamName{meaning.PFade}, meaning.LFO), ways: swelling(meaning.PDelay), notes: lasting(1.8, 2, 25), features: []feature{bySwelling(true)}},
 	{Name: "effect-rate", Label: "Rate of a moved effect", Needs: "a sawtooth through the effect", Traps: []string{"Record five periods and more."},
 		fits: is([]meaning.ParamName{meaning.PRate}, movedFx...), ways: bringing(saws, tonal, inUse, sets(meaning.PDepth, second(0.003))), notes: periods, features: []feature{byRate}},
 }
+
+// swelling makes set-ups in which an LFO moves something quickly, with the other of its delay and fade-in at nothing.
+func swelling(other meaning.ParamName) func(t *target) []func(s *setup) bool {
+	return func(t *target) (out []func(s *setup) bool) {
+		for _, way := range swaying(t) {
+			out = append(out, func(s *setup) bool {
+				s.gentle = true
+				ref := meaning.Ref(t.module.ID, meaning.PRate)
+				for _, b := range t.c.Binds(ref) { // the range that reaches it
+					if set, err := t.c.Scale(b).Inverse(hertz(quick)); err == nil && nearly(set.Reached.Value, quick) && s.meet(t.c.Bind(b).When) {
+						break
+					}
+				}
+				if !way(s) {
+					return false
+				}
+				at(t, s, meaning.PRate, hertz(quick))
+				at(t, s, other, q.OffOf(q.DimDuration))
+				return true
+			})
+		}
+		return out
+	}
+}
+
+// bySwelling is the time from the key until what is moved has come to half of how far it goes: all of a delay, half of a fade-in that rises in a straight line.
+func bySwelling(fades bool) feature {
+	return feature{name: "time until it moves", of: func(s *Sound) Figure {
+		m := s.listen().Swelling(!fades)
+		if !m.Known {
+			return Figure{Why: strings.TrimPrefix(m.Why, "cannot tell: ")}
+		}
+		up, _, ok := s.crossing() // from where it sounds: what the instrument takes to answer is in both
+		if !ok {
+			return Figure{Why: "it is silent"}
+		}
+		x := m.Value - up
+		if fades {
+			x *= 2
+			m.Uncertainty *= 2
+		}
+		if x < 2*m.Uncertainty {
+			return Figure{Why: "it is too short to be told"}
+		}
+		return Figure{Value: math.Log2(x), U: m.Uncertainty / x / math.Ln2}
+	}, direct: exp2}
+}
+
+// quick is how fast an LFO goes whose delay or fade-in is measured, in hertz: the quicker, the more exactly it is told.
+const quick = 9.0
+
+func nearly(a, b float64) bool { return math.Abs(a-b) < 0.2*b }
 
 // tremolo brings in the source whose level is moved.
 func tremolo(t *target) []func(s *setup) bool {

@@ -31,6 +31,8 @@ type setup struct {
 	plain bool
 	// wheel is where the modulation wheel is held, 0 to 1.
 	wheel float64
+	// gentle halves how far an LFO is made to move things, where the pitch of the note has to stay one.
+	gentle bool
 }
 
 // quiet sets a panel so that nothing sounds and nothing moves: sources off, filters open, effects out, depths at nothing, the amplifier opened at once and fully.
