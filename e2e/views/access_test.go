@@ -18,7 +18,7 @@ func TestAccess(t *testing.T) {
 
 // access runs over each third view from part on.
 func access(t *testing.T, part int) {
-	axe, err := os.ReadFile(filepath.Join("..", "web", "node_modules", "axe-core", "axe.min.js"))
+	axe, err := os.ReadFile(filepath.Join("..", "..", "web", "node_modules", "axe-core", "axe.min.js"))
 	if err != nil {
 		t.Fatalf("axe-core is missing: npm ci in web: %v", err)
 	}

@@ -31,7 +31,7 @@ func TestEveryViewOnAPhone(t *testing.T) {
 }
 
 func onAPhone(t *testing.T, part int) {
-	axe, err := os.ReadFile(filepath.Join("..", "web", "node_modules", "axe-core", "axe.min.js"))
+	axe, err := os.ReadFile(filepath.Join("..", "..", "web", "node_modules", "axe-core", "axe.min.js"))
 	if err != nil {
 		t.Fatalf("axe-core is missing: npm ci in web: %v", err)
 	}
