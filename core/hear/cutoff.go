@@ -18,6 +18,7 @@ type fit struct {
 	fc, res  float64
 	residual float64 // decibels
 	warp     float64 // see points
+	of       int     // its wave in the list
 }
 
 const (
@@ -352,7 +353,7 @@ func fits(k kind, p points, list []waveform) (out []fit) {
 	best := make([][5]fit, len(list))
 	for i := range best {
 		for poles := range best[i] {
-			best[i][poles] = fit{wave: list[i].name, poles: poles, residual: math.Inf(1), warp: p.warp}
+			best[i][poles] = fit{wave: list[i].name, poles: poles, residual: math.Inf(1), warp: p.warp, of: i}
 		}
 	}
 	for poles := 1; poles <= 4; poles++ {
@@ -526,10 +527,16 @@ func (e *Ear) filters(k kind, all points, list []waveform) (found []fit, used po
 	if k != low || len(found) == 0 || used.h == nil { // the bands of a noise are too much a matter of chance
 		return found, used
 	}
+	var likely []waveform // the others fit no better through another making of the filter
+	for i, w := range list {
+		if slices.ContainsFunc(found, func(x fit) bool { return x.of == i && x.residual < 2*found[0].residual+1 }) {
+			likely = append(likely, w)
+		}
+	}
 	for _, rate := range transformed { // so high the transform is heard: it may be one of those
 		if p := used; 2*p.f[len(p.f)-1] < math.Abs(rate) {
 			p.warp = rate
-			found = append(found, fits(k, p, list)...)
+			found = append(found, fits(k, p, likely)...)
 		}
 	}
 	slices.SortStableFunc(found, func(a, b fit) int { return cmp.Compare(a.residual, b.residual) })
