@@ -329,7 +329,7 @@ func swelling(other meaning.ParamName) func(t *target) []func(s *setup) bool {
 	}
 }
 
-// bySwelling is the time from the key until what is moved has come to half of how far it goes: all of a delay, half of a fade-in that rises in a straight line.
+// bySwelling is the time from where a note sounds until what is moved sets in, or until a fade-in that rises in a straight line is at its end, of which half is heard the best.
 func bySwelling(fades bool) feature {
 	return feature{name: "time until it moves", of: func(s *Sound) Figure {
 		m := s.listen().Swelling(!fades)

@@ -257,7 +257,7 @@ func (e *Ear) FilterCourse() []Measured {
 		noise := math.Sqrt(max(0, 1/m.share-1))
 		return append([]Measured{known("filter", "cutoff rate", m.rate, "Hz", m.rate*(0.01+0.05*noise/m.cycles)), known("filter", "cutoff depth", depth, "oct", depth*(0.05+0.3*noise)+0.03)}, none("it goes round", once...)...)
 	}
-	out := none("nothing moves it in a period that comes twice", round...)
+	out := none("nothing moves it in a period that comes three times", round...)
 	return append(out, c.envelope(once)...)
 }
 

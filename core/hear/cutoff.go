@@ -57,6 +57,18 @@ func (p *points) beside(f, fc float64) float64 {
 // stretch is the part of a sound from which a spectrum is taken, in samples.
 type stretch struct{ from, to int }
 
+// power sums the power of all frames of n samples of a stretch, each half over the next: by bins of so many hertz.
+func (e *Ear) power(n int, s stretch) (power []float64, bin float64) {
+	frames := dsp.NewFrames(n)
+	power = make([]float64, n/2+1)
+	for at := s.from; at+n <= s.to || at == s.from; at += n / 2 {
+		for i, p := range frames.Power(e.mono, at) {
+			power[i] += p
+		}
+	}
+	return power, e.Rate / float64(n)
+}
+
 // harmonicLevels gives the energy about each harmonic of a stretch: all from half way to the harmonic below to half way to the one above, so that two detuned
 // voices and a vibrato count whole.
 func (e *Ear) harmonicLevels(f float64, s stretch) (out points) {
@@ -64,14 +76,7 @@ func (e *Ear) harmonicLevels(f float64, s stretch) (out points) {
 	if float64(n) < 6*e.Rate/f {
 		return points{}
 	}
-	frames := dsp.NewFrames(n)
-	power := make([]float64, n/2+1)
-	for at := s.from; at+n <= s.to || at == s.from; at += n / 2 {
-		for i, p := range frames.Power(e.mono, at) {
-			power[i] += p
-		}
-	}
-	bin := e.Rate / float64(n)
+	power, bin := e.power(n, s)
 	for h := 1; h <= mostHarmonics && (float64(h)+0.5)*f < 0.42*e.Rate; h++ {
 		if h > 40 && h%max(1, h/20) > 1 { // a pair of an even and an odd one now and then is enough
 			continue
@@ -425,6 +430,10 @@ func fits(k kind, p points, list []waveform) (out []fit) {
 // four poles to the spectrum of a noise or a wave that went through it. source is "noise", "saw", "square", "triangle" or "pulse", or empty to find out which:
 // where several would do and give cutoffs that are far apart it says so.
 func (e *Ear) Cutoff(source string) []Measured {
+	return e.besidesEchoes("cutoff", e.cutoff(source))
+}
+
+func (e *Ear) cutoff(source string) []Measured {
 	none := func(why string) []Measured {
 		return []Measured{cannot("cutoff", "cutoff", "Hz", why), cannot("cutoff", "resonant peak", "dB", why), cannot("cutoff", "slope", "dB/oct", why)}
 	}

@@ -207,7 +207,7 @@ func (e *Ear) measure(what string, off float64) []Measured {
 	case "lfo":
 		return e.Modulation()
 	case "cutoff":
-		return e.Cutoff("")
+		return e.cutoff("")
 	case "t60":
 		return []Measured{e.T60(off)}
 	case "delay":

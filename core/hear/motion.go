@@ -159,14 +159,7 @@ func (e *Ear) Swelling(sudden bool) Measured {
 		}
 		list = append(list, course{p.cents, p.level, p.hop, p.from}, course{level, p.level, p.hop, p.from})
 	}
-	bright, root := make([]float64, len(s.centroid)), make([]float64, len(s.centroid))
-	last := math.Log2(1000)
-	for i, f := range s.centroid {
-		if !math.IsNaN(f) && f > 0 {
-			last = math.Log2(f)
-		}
-		bright[i], root[i] = last, math.Sqrt(s.level[i])
-	}
+	bright, root := s.brightness()
 	list = append(list, course{bright, root, float64(s.hop) / e.Rate, float64(e.from) / e.Rate})
 	for k, c := range list {
 		from, to := loudSpan(c.level)
@@ -224,13 +217,16 @@ func detrended(x []float64) []float64 {
 func (e *Ear) Modulation() []Measured {
 	p := e.parts()
 	var out []Measured
+	refuse := func(what, unit, why string) {
+		out = append(out, cannot("lfo", what+" rate", "Hz", why), cannot("lfo", what+" depth", unit, why))
+	}
 	say := func(what, unit string, m motion, ok bool, least, scale float64) {
-		why := "nothing moves in a period that comes twice"
+		why := "nothing moves in a period that comes three times"
 		if ok && m.cycles < leastCycles && m.share >= 0.55 && m.depth >= least {
 			ok, why = false, "what moves comes hardly three times: hold the note longer"
 		}
 		if !ok || m.share < 0.55 || m.depth < least {
-			out = append(out, cannot("lfo", what+" rate", "Hz", why), cannot("lfo", what+" depth", unit, why))
+			refuse(what, unit, why)
 			return
 		}
 		noise := math.Sqrt(max(0, 1/m.share-1))
@@ -241,16 +237,7 @@ func (e *Ear) Modulation() []Measured {
 		// no tone: level and brightness by the short spectra
 		s := e.stft()
 		hop := float64(s.hop) / e.Rate
-		lv := make([]float64, len(s.level))
-		br := make([]float64, len(s.level))
-		last := math.Log2(1000)
-		for i := range lv {
-			lv[i] = math.Sqrt(s.level[i])
-			if !math.IsNaN(s.centroid[i]) && s.centroid[i] > 0 {
-				last = math.Log2(s.centroid[i])
-			}
-			br[i] = last
-		}
+		br, lv := s.brightness()
 		root := lv
 		lv = loudPart(lv, root)
 		m, ok := periodic(lv, hop)
@@ -258,8 +245,7 @@ func (e *Ear) Modulation() []Measured {
 			m.depth /= max(mean(lv), 1e-12)
 		}
 		if ok && e.pitch().several {
-			why := "several tones sound at once, and beat"
-			out = append(out, cannot("lfo", "level rate", "Hz", why), cannot("lfo", "level depth", "%", why))
+			refuse("level", "%", severalBeat)
 		} else {
 			say("level", "%", m, ok, 0.05, 100)
 		}
@@ -290,7 +276,7 @@ func (e *Ear) Modulation() []Measured {
 		wide.depth = shiftOf(m.depth, m.rate, p.f)
 	}
 	if why != "" {
-		out = append(out, cannot("lfo", "pitch rate", "Hz", why), cannot("lfo", "pitch depth", "ct", why))
+		refuse("pitch", "ct", why)
 		pitch = motion{}
 	} else {
 		say("pitch", "ct", m, ok, leastVibrato, 1)
@@ -303,18 +289,15 @@ func (e *Ear) Modulation() []Measured {
 	if len(lv) > 0 {
 		m.depth /= max(mean(lv), 1e-12)
 	}
-	refuse := func(what, unit, why string) {
-		out = append(out, cannot("lfo", what+" rate", "Hz", why), cannot("lfo", what+" depth", unit, why))
-	}
 	switch {
 	case ok && e.beats(m.rate):
 		refuse("level", "%", "two voices beat")
 	case ok && e.pitch().several:
-		refuse("level", "%", "several tones sound at once, and beat")
+		refuse("level", "%", severalBeat)
 	case ok && m.depth > deepest:
 		refuse("level", "%", "it dies away between: it may be notes or echoes that follow one another")
 	case ok && m.cycles < cyclesAlike && dips(lv, 1.2*m.depth*mean(lv)) < int(m.cycles-0.5):
-		refuse("level", "%", "the level comes and goes, and moves in no period that comes twice")
+		refuse("level", "%", "the level comes and goes, and moves in no period that comes three times")
 	default:
 		say("level", "%", m, ok, 0.02, 100)
 	}
@@ -334,8 +317,7 @@ func (e *Ear) Modulation() []Measured {
 	}
 	switch {
 	case isPulse && folded:
-		why := "it passes through the half, on either side of which a pulse sounds alike: the rate is this or half of it"
-		out = append(out, cannot("lfo", "pulse width rate", "Hz", why), cannot("lfo", "pulse width depth", "%", why))
+		refuse("pulse width", "%", "it passes through the half, on either side of which a pulse sounds alike: the rate is this or half of it")
 	default:
 		say("pulse width", "%", wide, isPulse, 0.005, 100)
 	}
@@ -344,8 +326,9 @@ func (e *Ear) Modulation() []Measured {
 
 const (
 	// deepest is how far either way a level can move that is always there, as a share of its mean, with room for a tail.
-	deepest = 1.05
-	dying   = "the sound stops between: what moves then is not told"
+	deepest     = 1.05
+	dying       = "the sound stops between: what moves then is not told"
+	severalBeat = "several tones sound at once, and beat"
 	// stopped is how low a level counts as nothing, as a share of its highest, and stoppedFor for what share of the time.
 	stopped, stoppedFor = 0.03, 0.12
 )
@@ -454,19 +437,23 @@ func (p *partials) together(m *motion) bool {
 	return 3*like >= 2*len(list) && median(rest) < 0.6
 }
 
-// brightness gives how the centre of the spectrum moves, in octaves: over all harmonics where that is quick enough, else over the first.
-func (e *Ear) brightness() (motion, bool) {
-	s, p := e.stft(), e.parts()
-	hop := float64(s.hop) / e.Rate
-	series := make([]float64, len(s.centroid))
-	root := make([]float64, len(s.centroid))
+// brightness gives the centre of each short spectrum in octaves, that of the one before where there is none, and how loud it is.
+func (s *spectra) brightness() (octaves, root []float64) {
 	last := math.Log2(1000)
 	for i, f := range s.centroid {
 		if !math.IsNaN(f) && f > 0 {
 			last = math.Log2(f)
 		}
-		series[i], root[i] = last, math.Sqrt(s.level[i])
+		octaves, root = append(octaves, last), append(root, math.Sqrt(s.level[i]))
 	}
+	return octaves, root
+}
+
+// brightness gives how the centre of the spectrum moves, in octaves: over all harmonics where that is quick enough, else over the first.
+func (e *Ear) brightness() (motion, bool) {
+	s, p := e.stft(), e.parts()
+	hop := float64(s.hop) / e.Rate
+	series, root := s.brightness()
 	m, ok := periodic(loudPart(series, root), hop)
 	if ok && m.share >= 0.55 && m.rate < 0.2/hop {
 		return m, ok

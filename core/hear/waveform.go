@@ -30,15 +30,7 @@ func (e *Ear) Waveform() []Measured {
 // buried tells whether the third harmonic of a triangle, or the second of anything duller, could lie under a noise: what is between the first harmonics is less than buriedUnder
 // below the tone.
 func (e *Ear) buried(f, tone float64) bool {
-	n := dsp.PowerUpTo(float64(min(e.to-e.from, int(4*e.Rate))))
-	frames := dsp.NewFrames(n)
-	power := make([]float64, n/2+1)
-	for at := e.from; at+n <= e.to || at == e.from; at += n / 2 {
-		for i, p := range frames.Power(e.mono, at) {
-			power[i] += p
-		}
-	}
-	bin := e.Rate / float64(n)
+	power, bin := e.power(dsp.PowerUpTo(float64(min(e.to-e.from, int(4*e.Rate)))), stretch{e.from, e.to})
 	worst := 0.0
 	for h := 2; h <= 3; h++ {
 		sum := 0.0
