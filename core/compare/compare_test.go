@@ -1,7 +1,9 @@
 package compare_test
 
 import (
+	"fmt"
 	"math"
+	"reflect"
 	"testing"
 
 	"glossator/core/compare"
@@ -166,6 +168,36 @@ func TestTableAndShift(t *testing.T) {
 	}
 	if d := compare.Apart(compare.Sketched(a), compare.Sketched(silent), false); d.Total < 20 {
 		t.Errorf("silence is only %.1f away", d.Total)
+	}
+}
+
+// On two goroutines the sketch is the same, to the last bit.
+func TestSketchByTwo(t *testing.T) {
+	w := plain.wave(t, 1)
+	silent := hear.Wave{Rate: 48000, Left: make([]float64, 30000)}
+	for _, x := range []hear.Wave{w, {Rate: w.Rate, Left: w.Left}, {Rate: 44100, Left: w.Left, Right: w.Right}, silent, {Rate: 48000, Left: w.Left[:700]}} {
+		if one, two := compare.Sketched(x), compare.SketchedBy(2, x); !reflect.DeepEqual(fmt.Sprintf("%+v", one), fmt.Sprintf("%+v", two)) {
+			t.Errorf("%d samples at %v Hz: on one goroutine %d frames and %.3f LUFS, on two %d and %.3f, or what hangs on them differs", len(x.Left), x.Rate, len(one.Levels), one.Loudness, len(two.Levels), two.Loudness)
+		}
+	}
+}
+
+// A silent stretch before a sound is as many frames longer, and moves nothing else.
+func TestSketchOfALaterSound(t *testing.T) {
+	w := plain.wave(t, 1)
+	const late = 8
+	hop := int(compare.Sketched(w).Hop * w.Rate)
+	after := hear.Wave{Rate: w.Rate, Left: append(make([]float64, late*hop), w.Left...), Right: append(make([]float64, late*hop), w.Right...)}
+	a, b := compare.Sketched(w), compare.Sketched(after)
+	if len(b.Levels) != len(a.Levels)+late || math.Abs(a.Loudness-b.Loudness) > 0.01 {
+		t.Fatalf("%d frames and %.2f LUFS, later %d and %.2f", len(a.Levels), a.Loudness, len(b.Levels), b.Loudness)
+	}
+	for i, list := range a.Levels {
+		for k, x := range list {
+			if y := b.Levels[i+late][k]; math.Abs(x-y) > 1e-6 && x > -120 {
+				t.Fatalf("frame %d, band %d: %.4f dB, later %.4f", i, k, x, y)
+			}
+		}
 	}
 }
 

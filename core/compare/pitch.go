@@ -34,29 +34,38 @@ const (
 	mostPartials   = 32
 )
 
-// lowered is the low-pass before three of four samples are left out: a sinc under a Hann window.
-var lowered = sync.OnceValue(func() []float64 {
-	const reach = 24
-	out := make([]float64, 2*reach+1)
-	for i := range out {
-		x := float64(i - reach)
-		out[i] = (0.5 + 0.5*math.Cos(math.Pi*x/(reach+1))) / quarter
-		if x != 0 {
-			out[i] *= math.Sin(math.Pi*x/quarter) / (math.Pi * x / quarter)
-		}
+// reach is how far the low-pass looks to either side, in samples.
+const reach = 24
+
+// lowered is the low-pass before three of four samples are left out, a sinc under a Hann window: its middle, and what lies that far from it, from 1 on; each
+// fourth of them is nil.
+var lowered = sync.OnceValues(func() (middle float64, side [reach]float64) {
+	for i := range side {
+		x := float64(i + 1)
+		side[i] = (0.5 + 0.5*math.Cos(math.Pi*x/(reach+1))) / quarter * math.Sin(math.Pi*x/quarter) / (math.Pi * x / quarter)
 	}
-	return out
+	return 1.0 / quarter, side
 })
 
 // slower gives a stretch at a quarter of the rate.
 func slower(x []float64, from int) []float64 {
-	fir := lowered()
+	middle, side := lowered()
 	out := make([]float64, 0, pitchLength)
-	for at := from; len(out) < pitchLength && at+len(fir) <= len(x); at += quarter {
-		out = append(out, dsp.Along(x, at, fir))
+	for at := from; len(out) < pitchLength && at+2*reach+1 <= len(x); at += quarter {
+		before, after := (*[reach]float64)(x[at:]), (*[reach]float64)(x[at+reach+1:])
+		a, b, c := middle*x[at+reach], 0.0, 0.0 // three sums side by side: one waits for its own last product
+		for i := 0; i < reach; i += 4 {
+			a += side[i] * (before[reach-1-i] + after[i])
+			b += side[i+1] * (before[reach-2-i] + after[i+1])
+			c += side[i+2] * (before[reach-3-i] + after[i+2])
+		}
+		out = append(out, a+b+c)
 	}
 	return out
 }
+
+// listening is what all spectra of places share.
+var listening = sync.OnceValue(func() *dsp.Frames { return dsp.NewFrames(pitchLength) })
 
 // listen finds the partials at the places of a sound.
 func (s *Sketch) listen(w hear.Wave) {
@@ -68,7 +77,7 @@ func (s *Sketch) listen(w hear.Wave) {
 			break
 		}
 		if frames == nil {
-			frames = dsp.NewFrames(pitchLength)
+			frames = listening().Beside()
 		}
 		power := make([]float64, pitchLength/2+1)
 		for _, x := range list {

@@ -76,18 +76,43 @@ func Sketched(waves ...hear.Wave) *Sketch {
 	return Mean(list)
 }
 
-func sketched(w hear.Wave) *Sketch {
+func sketched(w hear.Wave) *Sketch { return SketchedBy(1, w) }
+
+// SketchedBy makes the sketch of a sound on so many goroutines.
+func SketchedBy(workers int, w hear.Wave) *Sketch {
 	w = w.At(sketchRate)
 	if w.Right == nil {
 		w.Right = w.Left
 	}
-	s := &Sketch{}
-	s.power, s.loud = framesOf(w, s)
-	s.Loudness = gated(s.loud, s.Hop)
-	s.fill(s.power)
-	s.moves()
-	s.listen(w)
+	s := &Sketch{Hop: float64(frameHop) / w.Rate}
+	s.power, s.loud = framesOf(w, workers)
+	beside(workers, func() { s.listen(w) }, func() {
+		s.Loudness = gated(s.loud, s.Hop)
+		s.fill(s.power)
+		s.moves()
+	})
 	return s
+}
+
+// beside does two things, on so many goroutines.
+func beside(workers int, one, other func()) {
+	if workers < 2 {
+		one()
+		other()
+		return
+	}
+	var fault any
+	done := make(chan struct{})
+	go func() {
+		defer close(done)
+		defer func() { fault = recover() }()
+		other()
+	}()
+	one()
+	<-done
+	if fault != nil {
+		panic(fault) // to fall where somebody may catch it
+	}
 }
 
 // Mean is the sketch of several renderings of one sound: levels are the means of their powers, so that what hangs on where a beat stands averages out; how
@@ -153,33 +178,51 @@ var bandOfBin = sync.OnceValue(func() []int {
 	return out
 })
 
-// frameSize is the length of a frame in samples, about 43 ms.
-const frameSize = 2048
+// frameSize is the length of a frame in samples, about 43 ms; frameHop how far they lie apart.
+const (
+	frameSize = 2048
+	frameHop  = frameSize / 2
+)
+
+// framing is what all spectra of frames share.
+var framing = sync.OnceValue(func() *dsp.Frames { return dsp.NewFrames(frameSize) })
 
 // framesOf gives the power of each auditory band in each frame, both channels together, and that of the whole under the K weighting.
-func framesOf(w hear.Wave, s *Sketch) (bands [][]float64, weighted []float64) {
-	const hop = frameSize / 2
-	s.Hop = float64(hop) / w.Rate
-	frames := dsp.NewFrames(frameSize)
+func framesOf(w hear.Wave, workers int) (bands [][]float64, weighted []float64) {
 	list, times := channels(w)
 	band, kw := bandOfBin(), kWeights()
 	unit := times / frameSize / frameSize
 	// of a sine of power p the bins' squares sum to p/2 frameSize times the sum of the window's squares, which is 3/8 frameSize
 	whole := 16.0 / 3 * unit
 	// half a frame of silence before, so that the first attack has its frame
-	for a := -hop; a < len(w.Left); a += hop {
-		power, sum := make([]float64, hear.Bands), 0.0
-		for _, x := range list {
-			for i, c := range frames.Coefficients(x, a) {
-				p := real(c)*real(c) + imag(c)*imag(c)
-				sum += kw[i] * p
-				if b := band[i]; b < hear.Bands {
-					power[b] += unit * p
+	n := 0
+	if len(w.Left) > 0 {
+		n = (len(w.Left)-1)/frameHop + 2
+	}
+	bands, weighted = make([][]float64, n), make([]float64, n)
+	power := make([]float64, n*hear.Bands)
+	part := func(from, to int) func() {
+		return func() {
+			frames, both := framing().Beside(), make([]float64, frameSize/2+1)
+			for a := from; a < to; a++ {
+				for _, x := range list {
+					for i, c := range frames.Coefficients(x, (a-1)*frameHop) {
+						both[i] += real(c)*real(c) + imag(c)*imag(c)
+					}
 				}
+				out, sum := power[a*hear.Bands:(a+1)*hear.Bands:(a+1)*hear.Bands], 0.0
+				for i, p := range both {
+					sum += kw[i] * p
+					if b := band[i]; b < hear.Bands {
+						out[b] += unit * p
+					}
+				}
+				clear(both)
+				bands[a], weighted[a] = out, whole*sum
 			}
 		}
-		bands, weighted = append(bands, power), append(weighted, whole*sum)
 	}
+	beside(workers, part(0, n/2), part(n/2, n))
 	return bands, weighted
 }
 
@@ -265,18 +308,24 @@ func (s *Sketch) fill(power [][]float64) {
 func (s *Sketch) moves() {
 	top := loudest(s)
 	n := len(s.Levels)
+	series, sums, means := make([]float64, n), make([]float64, n+1), [2][]float64{make([]float64, n), make([]float64, n)}
 	for b := range hear.Bands {
 		out := make([]float64, len(rates))
-		series := make([]float64, n)
 		peak := math.Inf(-1)
 		for i := range series {
 			series[i] = max(s.Levels[i][b], top-60)
 			peak = max(peak, series[i])
 		}
 		if peak > top-floor {
+			for k, y := range series {
+				sums[k+1] = sums[k] + y
+			}
+			lo, hi := means[0], means[1]
+			smooth(series, sums, 1/rates[0]/s.Hop, hi)
 			for r, rate := range rates {
-				// the energy that is left when the mean over one period is taken from the mean over half of one
-				lo, hi := smooth(series, 1/rate/s.Hop), smooth(series, 0.5/rate/s.Hop)
+				// the energy that is left when the mean over one period is taken from the mean over half of one, which is a period of the next rate
+				lo, hi = hi, lo
+				smooth(series, sums, 0.5/rate/s.Hop, hi)
 				sum, c := 0.0, 0.0
 				for i := range series {
 					if s.Contour[i] > top-30 {
@@ -294,30 +343,31 @@ func (s *Sketch) moves() {
 	}
 }
 
-// smooth gives the running mean over n frames (not a whole number).
-func smooth(x []float64, n float64) []float64 {
-	sum := make([]float64, len(x)+1)
-	for k, y := range x {
-		sum[k+1] = sum[k] + y
-	}
+// smooth puts the running mean over n frames (not a whole number) in out; sum has the sums of the frames before each.
+func smooth(x, sum []float64, n float64, out []float64) {
+	last := float64(len(x))
 	at := func(p float64) float64 {
-		p = min(max(p, 0), float64(len(x)))
 		i := int(p)
 		if i >= len(x) {
 			return sum[len(x)]
 		}
 		return sum[i] + (p-float64(i))*x[i]
 	}
-	out := make([]float64, len(x))
 	for k := range x {
-		a, b := max(0, float64(k)+0.5-n/2), min(float64(len(x)), float64(k)+0.5+n/2)
+		middle := float64(k) + 0.5
+		a, b := middle-n/2, middle+n/2
+		if a < 0 {
+			a = 0
+		}
+		if b > last {
+			b = last
+		}
 		if b-a < 1e-9 {
 			out[k] = x[k]
 			continue
 		}
 		out[k] = (at(b) - at(a)) / (b - a)
 	}
-	return out
 }
 
 // Difference gives by how many decibels each auditory band of each frame of a lies above b, as they are heard: under A-weighting, what is more than floor below

@@ -78,6 +78,14 @@ func NewFrames(size int) *Frames {
 	return f
 }
 
+// Beside gives spectra of the same size for another goroutine.
+func (f *Frames) Beside() *Frames {
+	if f.fft != nil {
+		return NewFrames(f.Size)
+	}
+	return &Frames{Size: f.Size, win: f.win, turn: f.turn, c: make([]complex128, len(f.c)), half: make([]complex128, len(f.half))}
+}
+
 // Coefficients gives the Fourier coefficients of the samples from at on; what lies outside of x is silence. They are good until the next call.
 func (f *Frames) Coefficients(x []float64, at int) []complex128 {
 	from, to := min(max(0, -at), f.Size), min(max(0, len(x)-at), f.Size) // what of the frame lies in x
@@ -112,9 +120,13 @@ func (f *Frames) Coefficients(x []float64, at int) []complex128 {
 	}
 	// the spectra of even and odd samples are the even and odd parts of what they give together
 	f.c[0], f.c[n] = complex(real(f.half[0])+imag(f.half[0]), 0), complex(real(f.half[0])-imag(f.half[0]), 0)
-	for k := 1; k < n; k++ {
-		a, b := f.half[k], cmplx.Conj(f.half[n-k])
-		f.c[k] = complex(0.5*real(a+b), 0.5*imag(a+b)) + f.turn[k]*(a-b)
+	h, turn, out := f.half, f.turn[:n], f.c[:n+1]
+	for k := 1; 2*k <= n; k++ { // two of them at a time: what one is the sum of, the other is the difference of
+		a, b := h[k], h[n-k]
+		er, ei := 0.5*(real(a)+real(b)), 0.5*(imag(a)-imag(b))
+		dr, di := real(a)-real(b), imag(a)+imag(b)
+		tr, ti := real(turn[k])*dr-imag(turn[k])*di, real(turn[k])*di+imag(turn[k])*dr
+		out[k], out[n-k] = complex(er+tr, ei+ti), complex(er-tr, ti-ei)
 	}
 	return f.c
 }

@@ -32,7 +32,7 @@ type Effort struct {
 
 // The efforts: what a sheet by ear waits for, a search for a nearer plan, and what a command of the project spends on what is far off.
 var (
-	Quick = Effort{Plans: 5, Tries: 12, Renders: 180, Work: 2050}
+	Quick = Effort{Plans: 5, Tries: 12, Renders: 180, Work: 1400}
 	Long  = Effort{Plans: 10, Tries: 40, Renders: 1000, Work: 8000}
 	Whole = Effort{Plans: 12, Tries: 300, Renders: 5000, Work: 1e9}
 )
@@ -153,15 +153,15 @@ func (f *finder) noWorse(best *candidate, found *plan.Tuned) (*plan.Tuned, error
 }
 
 // doubtful is how near to each other two distances by one take may lie for whole sets to decide, in just-noticeable differences.
-const doubtful = 1.5
+const doubtful = 1.0
 
 // checking is how much work the last comparison may take, in thousandths of a second of one core.
-const checking = 500.0
+const checking = 250.0
 
 // farOff is the distance at which a plan is searched for longer, in just-noticeable differences, farMore by what share of the effort.
 const (
 	farOff  = 8.0
-	farMore = 0.4
+	farMore = 0.2
 )
 
 // pruning is how many renders are kept for taking back what hardly brings anything.
@@ -202,39 +202,42 @@ func (f *finder) add(list ...plan.Tuned) error {
 	}); err != nil {
 		return err
 	}
+	var fresh []*candidate
 	for i, s := range sheets {
 		if s == nil {
 			break // it has been stopped
 		}
-		if err := f.hear(list[i], s); err != nil {
-			return err
+		key := s.Mark
+		for _, x := range s.Settings {
+			key += "|" + x.Reading
+		}
+		if !f.seen[key] && len(f.list)+len(fresh) < f.Effort.Plans {
+			f.seen[key] = true
+			fresh = append(fresh, &candidate{tuned: list[i], sheet: s})
 		}
 	}
-	return nil
-}
-
-// hear hears the sheet of a plan.
-func (f *finder) hear(t plan.Tuned, s *gloss.Sheet) (err error) {
-	key := s.Mark
-	for _, x := range s.Settings {
-		key += "|" + x.Reading
-	}
-	if f.seen[key] || f.full() {
+	if len(fresh) == 0 {
 		return nil
 	}
-	f.seen[key] = true
-	k := f.task(s)
 	if f.ground == nil {
-		if f.ground, err = refine.NewGround(k); err != nil {
+		ground, err := refine.NewGround(f.task(fresh[0].sheet))
+		if err != nil {
 			return err
 		}
+		f.ground = ground
 	}
-	c := &candidate{tuned: t, sheet: s}
-	if c.walk, err = refine.Begin(k, f.ground); err != nil {
+	if err := refine.Together(len(fresh), f.Stop, func(i int) (err error) {
+		fresh[i].walk, err = refine.Begin(f.task(fresh[i].sheet), f.ground)
+		return err
+	}); err != nil {
 		return err
 	}
-	f.list = append(f.list, c)
-	f.tell(c)
+	for _, c := range fresh {
+		if c.walk != nil { // it has not been stopped before
+			f.list = append(f.list, c)
+			f.tell(c)
+		}
+	}
 	return nil
 }
 
@@ -314,12 +317,12 @@ func (f *finder) rendered() int {
 	return n
 }
 
-// left gives how many more renders there may be: what has been spent is taken at what a render takes now, and the line that is measured at the end off it.
+// left gives how many more renders there may be: what has been spent is taken at what a render takes now, and what is measured at the end off it.
 func (f *finder) left() int {
 	left := f.Effort.Renders
 	if len(f.list) > 0 {
 		w := f.list[0].walk
-		left = min(left, int((f.Effort.Work-3*w.LineWork())/max(1, w.Work())))
+		left = min(left, int((f.Effort.Work-w.FinishWork())/max(1, w.Work())))
 	}
 	return max(0, left-f.rendered())
 }

@@ -75,7 +75,12 @@ func ExcerptWork(layers []synth.Layer, notes []phrase.Note) float64 {
 	if notes = Excerpt(notes); len(notes) == 0 {
 		return 0
 	}
-	return synth.Effort(layers, notes, longTail) + sketching*(end(notes)+longTail)
+	return work(layers, notes, longTail)
+}
+
+// work estimates what a render and its comparison take, in thousandths of a second of one core (synth.Effort).
+func work(layers []synth.Layer, notes []phrase.Note, tail float64) float64 {
+	return synth.Effort(layers, notes, tail) + sketching*float64(synth.Channels(layers))*(end(notes)+tail)
 }
 
 // Weights turns what is heard into factors for the weights of a translation: nothing for what is not heard at

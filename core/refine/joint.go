@@ -48,17 +48,16 @@ func (w *Walk) joint() (nearer bool, err error) {
 		}
 		states = append(states, w.with(d.control, d.at+steps[i]))
 	}
-	sketches, err := w.sketches(states...)
-	if err != nil || w.done() {
+	sketches, away := make([]*compare.Sketch, len(states)), make([][]float64, len(states))
+	if err := w.each(states, func(i int, k *compare.Sketch) { sketches[i], away[i] = k, compare.Difference(w.aim, k) }); err != nil || w.done() {
 		return false, err
 	}
-	rest := compare.Difference(w.aim, sketches[0])
+	rest := away[0]
 	cols := n + 1 // and the level of the whole
 	jac := mat.NewDense(len(rest), cols, nil)
 	for i := range list {
-		moved := compare.Difference(w.aim, sketches[i+1])
 		for k := range rest {
-			jac.Set(k, i, rest[k]-moved[k])
+			jac.Set(k, i, rest[k]-away[i+1][k])
 		}
 		list[i].told = max(list[i].told, math.Abs(w.score(w.apart(w.aim, sketches[i+1]))-w.Score()))
 	}

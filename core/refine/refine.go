@@ -129,13 +129,13 @@ func few(notes []phrase.Note) []phrase.Note {
 }
 
 // costly is the work of a render (synth.Effort) above which a search hears one note at a time, lineCostly that of the line on which a promise is measured;
-// sketching that of comparing a second of sound.
+// sketching that of comparing a second of a channel.
 const (
-	costly     = 40.0
-	lineCostly = 150.0
+	costly     = 48.0
+	lineCostly = 90.0
 	// wholeCostly is the work above which it is heard with fewer notes than the line has.
-	wholeCostly = 300.0
-	sketching   = 5.0
+	wholeCostly = 340.0
+	sketching   = 2.0
 )
 
 // lowest keeps of notes that begin together the lowest.
@@ -257,7 +257,7 @@ func (w *Walk) promise() error {
 	}
 	play := w.play
 	play.Tail = longTail
-	cost := w.LineWork() + sketching*end(notes)
+	cost := w.LineWork()
 	if w.now.Total < nearEnough && 3*synth.Takes*cost < promiseWork { // where a beat stands would count for too much
 		play.Takes = synth.Takes
 	}
@@ -385,7 +385,7 @@ func (w *Walk) asLoud(apart func(...*panel.State) ([]compare.Distance, error)) e
 }
 
 // promiseWork is how much work a promise may take, in thousandths of a second of one core.
-const promiseWork = 450.0
+const promiseWork = 300.0
 
 // mostBack is how many controls are taken back for the sake of the whole line.
 const mostBack = 3

@@ -59,9 +59,12 @@ func (p *Player) Sketches(sounds [][]synth.Layer, notes []phrase.Note) ([]*compa
 
 // Take renders one take, on so many goroutines.
 func (p *Player) Take(layers []synth.Layer, notes []phrase.Note, seed uint64, workers int) (*compare.Sketch, error) {
-	s, err := synth.Render(layers, notes, synth.Options{Seed: seed, Wheel: p.Wheel, Tail: p.Tail, Workers: workers, Bank: p.Bank})
+	s, err := synth.Render(layers, notes, synth.Options{Seed: seed, Wheel: p.Wheel, Tail: p.Tail, Workers: workers, Bank: p.Bank, Unmetered: true})
 	if err != nil {
 		return nil, err
 	}
-	return compare.Sketched(hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right}), nil
+	if p.Bank != nil {
+		defer p.Bank.Leave(s)
+	}
+	return compare.SketchedBy(workers, hear.Wave{Rate: synth.Rate, Left: s.Left, Right: s.Right}), nil
 }

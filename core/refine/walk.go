@@ -50,26 +50,26 @@ func NewGround(t *Task) (*Ground, error) {
 	if err != nil {
 		return nil, err
 	}
-	work := func(notes []phrase.Note, tail float64) float64 { // of the target: the source is rendered once
-		return synth.Effort([]synth.Layer{target}, notes, tail)
+	costs := func(notes []phrase.Note, tail float64) float64 { // of the target: the source is rendered once
+		return work([]synth.Layer{target}, notes, tail)
 	}
 	var hold float64
 	hold, g.play.Tail = hearing(source[0].Meaning)
 	switch short := cut(g.notes, hold); {
-	case work(Excerpt(t.Notes), longTail)+sketching*(end(Excerpt(t.Notes))+longTail) <= costly/2:
+	case costs(Excerpt(t.Notes), longTail) <= costly/2:
 		g.notes, g.play.Tail = Excerpt(t.Notes), longTail // it is not much longer to hear all of it
-	case work(short, g.play.Tail) <= costly:
+	case costs(short, g.play.Tail) <= costly:
 		g.notes = short
 	default:
 		g.notes = lowest(short)
 	}
 	// a line that takes long is heard shorter before it is heard with fewer notes: a chord is not told by one of them
 	for _, shorter := range [][]phrase.Note{Excerpt(t.Notes), cut(Excerpt(t.Notes), 0.6)} {
-		if work(g.line, longTail) > lineCostly {
+		if costs(g.line, longTail) > lineCostly {
 			g.line = shorter
 		}
 	}
-	for len(g.line) > 1 && work(g.line, longTail) > wholeCostly {
+	for len(g.line) > 1 && costs(g.line, longTail) > wholeCostly {
 		g.line = g.line[:len(g.line)-1]
 	}
 	g.aim, err = g.play.Take(g.source, g.notes, 0, 2)
@@ -190,11 +190,11 @@ func Begin(t *Task, ground *Ground) (*Walk, error) {
 	return w, nil
 }
 
-// Work estimates what one render and its comparison take: thousandths of a second of one core (synth.Effort).
+// Work estimates what one render and its comparison take, in thousandths of a second of one core.
 func (w *Walk) Work() float64 {
 	y := w.base
 	y.Meaning = w.t.Target.Interpret(w.state, q.Tempo(w.t.Patch.Tempo))
-	return synth.Effort([]synth.Layer{y}, w.notes, w.play.Tail) + sketching*(end(w.notes)+w.play.Tail)
+	return work([]synth.Layer{y}, w.notes, w.play.Tail)
 }
 
 func end(notes []phrase.Note) float64 {
@@ -209,8 +209,11 @@ func end(notes []phrase.Note) float64 {
 func (w *Walk) LineWork() float64 {
 	y := w.base
 	y.Meaning = w.t.Target.Interpret(w.state, q.Tempo(w.t.Patch.Tempo))
-	return synth.Effort([]synth.Layer{y}, w.line, longTail)
+	return work([]synth.Layer{y}, w.line, longTail)
 }
+
+// FinishWork is what Finish may take beside its renders, by the same estimate.
+func (w *Walk) FinishWork() float64 { return min(promiseWork, 3*synth.Takes*w.LineWork()) }
 
 // Distance is how far the target is from the source as it stands now, on what the search hears.
 func (w *Walk) Distance() compare.Distance { return w.now }
@@ -330,17 +333,21 @@ func (w *Walk) layers(s *panel.State) ([]synth.Layer, error) {
 	return append([]synth.Layer{y}, t.Beside...), nil
 }
 
-// sketches renders the target in each of some states, two at a time.
-func (w *Walk) sketches(states ...*panel.State) ([]*compare.Sketch, error) {
-	out, workers := make([]*compare.Sketch, len(states)), 1
+// each renders the target in each of some states, two at a time, and does something with the sketch of each where it comes.
+func (w *Walk) each(states []*panel.State, do func(i int, k *compare.Sketch)) error {
+	workers := 1
 	if len(states) == 1 {
 		workers = 2
 	}
 	w.out.Renders += len(states)
-	return out, Together(len(states), nil, func(i int) error {
+	return Together(len(states), nil, func(i int) error {
 		y, err := w.layers(states[i])
+		if err != nil {
+			return err
+		}
+		k, err := w.play.Take(y, w.notes, 0, workers)
 		if err == nil {
-			out[i], err = w.play.Take(y, w.notes, 0, workers)
+			do(i, k)
 		}
 		return err
 	})
@@ -348,15 +355,8 @@ func (w *Walk) sketches(states ...*panel.State) ([]*compare.Sketch, error) {
 
 // measure gives how far the target in each of some states lies from the source.
 func (w *Walk) measure(states ...*panel.State) ([]compare.Distance, error) {
-	list, err := w.sketches(states...)
-	if err != nil {
-		return nil, err
-	}
-	out := make([]compare.Distance, len(list))
-	for i, k := range list {
-		out[i] = w.apart(w.aim, k)
-	}
-	return out, nil
+	out := make([]compare.Distance, len(states))
+	return out, w.each(states, func(i int, k *compare.Sketch) { out[i] = w.apart(w.aim, k) })
 }
 
 // apart is the distance of a sound from the aim.
@@ -391,13 +391,20 @@ func (w *Walk) with(control, at int) *panel.State {
 	return &s
 }
 
-// try gives the distances at several places of a control, two renders at a time.
+// try gives the distances at several places of a control, two renders at a time. Where one place is all that is left of two, as at an end of the travel, one
+// half of the way to it is tried beside it: it comes at the same time.
 func (w *Walk) try(d *movable, places ...int) ([]trial, error) {
 	out := make([]trial, 0, len(places))
-	for _, p := range places {
+	add := func(p int) {
 		if p = min(max(p, 0), d.top); p != d.at && !slices.ContainsFunc(out, func(x trial) bool { return x.at == p }) {
 			out = append(out, trial{at: p})
 		}
+	}
+	for _, p := range places {
+		add(p)
+	}
+	if len(out) == 1 && len(places) == 2 && !d.words {
+		add(d.at + (out[0].at-d.at)/2)
 	}
 	states := make([]*panel.State, len(out))
 	for i := range out {

@@ -258,6 +258,7 @@ func (e *engine) reverberate(d *meaning.Module, left, right []float64) step {
 	}
 	set(0)
 	const h = 0.35355339059327373 // 1/sqrt 8
+	const quiet = 1e-20           // keeps what dies away from becoming numbers too small to be quick
 	held.low, held.diffuse = lowAt(hertz(d, meaning.PLowcut, 5)), [2]allpass{newAllpass(241), newAllpass(557)}
 	return func(from, to int) {
 		diffuse, low := held.diffuse, held.low // by value: they stay in registers and on the stack
@@ -275,56 +276,47 @@ func (e *engine) reverberate(d *meaning.Module, left, right []float64) step {
 				if cut {
 					x -= low.next(x)
 				}
-				in[k] = diffuse[1].next(diffuse[0].next(x))
+				in[k] = diffuse[1].next(diffuse[0].next(x)) + quiet
 			}
-			for i := range y {
-				buf, now, s, c, g := bufs[i], at[i], state[i], held.coef, held.gains[i]
-				for k := range n {
-					s += c * (buf[now] - s)
-					y[i][k] = s * g
-					if now++; now == len(buf) {
-						now = 0
-					}
-				}
-				state[i] = s
+			for i := range y { // what comes out of the lines
+				k := copy(y[i][:n], bufs[i][at[i]:])
+				copy(y[i][k:n], bufs[i])
 			}
-			for k := range n {
-				wl := 0.5 * (y[0][k] - y[2][k] + y[4][k] - y[6][k])
-				wr := 0.5 * (y[1][k] - y[3][k] + y[5][k] - y[7][k])
+			c, g, s := held.coef, &held.gains, &state
+			for k := range in[:n] { // the eight side by side: each of them waits for its own last
+				s[0] += c * (y[0][k] - s[0])
+				s[1] += c * (y[1][k] - s[1])
+				s[2] += c * (y[2][k] - s[2])
+				s[3] += c * (y[3][k] - s[3])
+				s[4] += c * (y[4][k] - s[4])
+				s[5] += c * (y[5][k] - s[5])
+				s[6] += c * (y[6][k] - s[6])
+				s[7] += c * (y[7][k] - s[7])
+				y0, y1, y2, y3, y4, y5, y6, y7 := s[0]*g[0], s[1]*g[1], s[2]*g[2], s[3]*g[3], s[4]*g[4], s[5]*g[5], s[6]*g[6], s[7]*g[7]
+				wl := 0.5 * (y0 - y2 + y4 - y6)
+				wr := 0.5 * (y1 - y3 + y5 - y7)
 				m := mix.at(from + k)
 				left[from+k] += m * (wl - left[from+k])
 				right[from+k] += m * (wr - right[from+k])
-				hadamard(&y, k)
+				// Hadamard's matrix, written out: in loops it takes three times as long
+				a0, a1, a2, a3, a4, a5, a6, a7 := y0+y1, y0-y1, y2+y3, y2-y3, y4+y5, y4-y5, y6+y7, y6-y7
+				b0, b1, b2, b3, b4, b5, b6, b7 := a0+a2, a1+a3, a0-a2, a1-a3, a4+a6, a5+a7, a4-a6, a5-a7
+				x := in[k]
+				y[0][k], y[1][k], y[2][k], y[3][k] = (b0+b4)*h+x, (b1+b5)*h+x, (b2+b6)*h+x, (b3+b7)*h+x
+				y[4][k], y[5][k], y[6][k], y[7][k] = (b0-b4)*h+x, (b1-b5)*h+x, (b2-b6)*h+x, (b3-b7)*h+x
 			}
 			for i := range y {
-				buf, now := bufs[i], at[i]
-				for k := range n {
-					v := y[i][k]*h + in[k]
-					if v < 1e-18 && v > -1e-18 {
-						v = 0
-					}
-					buf[now] = v
-					if now++; now == len(buf) {
-						now = 0
-					}
+				k := copy(bufs[i][at[i]:], y[i][:n])
+				copy(bufs[i], y[i][k:n])
+				if at[i] += n; at[i] >= len(bufs[i]) {
+					at[i] -= len(bufs[i])
 				}
-				at[i] = now
 			}
 			from += n
 		}
 		held.at, held.state = at, state
 		held.diffuse, held.low = diffuse, low
 	}
-}
-
-// hadamard multiplies the k-th place of 8 lines by Hadamard's matrix, written out: in loops it takes three times as long.
-func hadamard(y *[8][block]float64, k int) {
-	a0, a1, a2, a3 := y[0][k]+y[1][k], y[0][k]-y[1][k], y[2][k]+y[3][k], y[2][k]-y[3][k]
-	a4, a5, a6, a7 := y[4][k]+y[5][k], y[4][k]-y[5][k], y[6][k]+y[7][k], y[6][k]-y[7][k]
-	b0, b1, b2, b3 := a0+a2, a1+a3, a0-a2, a1-a3
-	b4, b5, b6, b7 := a4+a6, a5+a7, a4-a6, a5-a7
-	y[0][k], y[1][k], y[2][k], y[3][k] = b0+b4, b1+b5, b2+b6, b3+b7
-	y[4][k], y[5][k], y[6][k], y[7][k] = b0-b4, b1-b5, b2-b6, b3-b7
 }
 
 type allpass struct {

@@ -63,7 +63,9 @@ func (e *engine) effects(s *Sound, left, right []float64) {
 					return
 				}
 				run(from, to)
-				peaks[n] = max(peaks[n], peakOf(left[from:to], right[from:to]))
+				if !e.unmetered {
+					peaks[n] = max(peaks[n], peakOf(left[from:to], right[from:to]))
+				}
 				ready[n+1] <- to
 				from = to
 			}
@@ -81,7 +83,9 @@ func (e *engine) effects(s *Sound, left, right []float64) {
 		if faults[n] != nil {
 			panic(faults[n]) // Render catches it
 		}
-		s.stage(d.Label, peaks[n], 0)
+		if !e.unmetered {
+			s.stage(d.Label, peaks[n], 0)
+		}
 	}
 }
 

@@ -210,6 +210,8 @@ type engine struct {
 
 	progress func(share float64)
 	halt     func() bool
+	// unmetered leaves out the levels of the stages
+	unmetered bool
 }
 
 func (e *engine) assume(text string, args ...any) {

@@ -62,8 +62,13 @@ func (s *Sound) finish(opt Options) {
 	if opt.Raw {
 		return
 	}
-	s.stage("output", peakOf(s.Left, s.Right)/g, 0)
-	s.Limited = Limit(s.Left, s.Right, Ceiling)
+	peak := peakOf(s.Left, s.Right)
+	if !opt.Unmetered {
+		s.stage("output", peak/g, 0)
+	}
+	if peak > Ceiling.Amplitude() {
+		s.Limited = Limit(s.Left, s.Right, Ceiling)
+	}
 }
 
 // fadeEnd takes the end of the tail down over 50 ms, so that it does not end with a click.

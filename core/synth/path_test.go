@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/cmplx"
+	"slices"
 	"strings"
 	"testing"
 
@@ -122,12 +123,51 @@ func TestFeedbackPassesItsFilter(t *testing.T) {
 func TestEffort(t *testing.T) {
 	notes := []phrase.Note{note(0, 1, 57)}
 	base := Effort([]Layer{{Meaning: simple(nil, sine(nil))}}, notes, 0.5)
-	for name, m := range map[string]*meaning.Meaning{"another oscillator": simple(nil, sine(nil), part("o2", meaning.Osc, nil)), "a filter": simple(nil, sine(nil), part("f", meaning.Filter, nil)), "a reverb": simple(nil, sine(nil), part("r", meaning.Reverb, params{"mix": 0.5}))} {
+	driven := part("f", meaning.Filter, params{"drive": 12.0})
+	spread := part("amp", meaning.Amp, params{"spread": 0.5})
+	for name, m := range map[string]*meaning.Meaning{"a filter that is driven": simple(nil, sine(nil), driven), "unison": simple(nil, sine(params{"unison": 4.0})), "an operator": simple(nil, sine(nil), part("op", meaning.Operator, params{"output": 0.0})),
+		"a chorus": simple(nil, sine(nil), part("c", meaning.Chorus, params{"mix": 0.5, "voices": 3.0})), "a drive": simple(nil, sine(nil), part("d", meaning.Drive, params{"gain": 12.0})), "another oscillator": simple(nil, sine(nil), part("o2", meaning.Osc, nil)), "a filter": simple(nil, sine(nil), part("f", meaning.Filter, nil)), "a reverb": simple(nil, sine(nil), part("r", meaning.Reverb, params{"mix": 0.5}))} {
 		if x := Effort([]Layer{{Meaning: m}}, notes, 0.5); x <= base {
 			t.Errorf("%s: %v, without %v", name, x, base)
 		}
 	}
 	if x := Effort([]Layer{{Meaning: simple(nil, sine(nil))}}, append(notes, note(0, 1, 60)), 0.5); x <= base {
 		t.Errorf("two notes: %v, one %v", x, base)
+	}
+	one := Layer{Meaning: simple(nil, sine(nil))}
+	if n := Channels([]Layer{one}); n != 1 {
+		t.Errorf("a sine alone has %d channels", n)
+	}
+	for name, list := range map[string][]Layer{"two layers": {one, one}, "a reverb": {{Meaning: simple(nil, sine(nil), part("r", meaning.Reverb, params{"mix": 0.5}))}}, "voices in turn": {{Meaning: &meaning.Meaning{Tempo: 120, Modules: []meaning.Module{sine(nil), spread}, Audio: splitEdges("o>amp amp>out")}}}} {
+		if n := Channels(list); n != 2 {
+			t.Errorf("%s: %d channels", name, n)
+		}
+	}
+}
+
+// A rendering whose room has been given back leaves nothing behind in the next, and what is not metered sounds the same.
+func TestRoomIsGivenBack(t *testing.T) {
+	bank := NewBank()
+	notes := []phrase.Note{note(0, 0.3, 57), note(0.1, 0.4, 64)}
+	reverb := simple(nil, sine(nil), part("r", meaning.Reverb, params{"mix": 0.5, "t60": 1.0}))
+	for round, m := range []*meaning.Meaning{reverb, ladderPatch(), simple(nil, sine(params{"pan": 0.7})), reverb, ladderPatch()} {
+		want, err := Render([]Layer{{Meaning: m}, {Meaning: ladderPatch(), Level: -6}}, notes, Options{Seed: 3, Tail: 0.5})
+		if err != nil {
+			t.Fatal(err)
+		}
+		got, err := Render([]Layer{{Meaning: m}, {Meaning: ladderPatch(), Level: -6}}, notes, Options{Seed: 3, Tail: 0.5, Bank: bank, Unmetered: round%2 == 0})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if !slices.Equal(want.Left, got.Left) || !slices.Equal(want.Right, got.Right) || want.Limited != got.Limited {
+			t.Errorf("round %d: what was rendered before is heard in it", round)
+		}
+		if (len(got.Stages) == 0) != (round%2 == 0) {
+			t.Errorf("round %d: stages %v", round, got.Stages)
+		}
+		bank.Leave(got)
+		if got.Left != nil || got.Right != nil {
+			t.Error("a sound whose room has been given back still has it")
+		}
 	}
 }

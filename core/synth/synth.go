@@ -39,6 +39,8 @@ type Options struct {
 	Workers int
 	// Raw leaves the starting level and the limiter out, for measuring.
 	Raw bool
+	// Unmetered leaves out the levels of the stages, where nobody looks at them.
+	Unmetered bool
 	// Bank keeps waves from one rendering to the next; nil for none.
 	Bank *Bank
 	// Progress is told how far the rendering is, 0 to 1; nil for nobody. It is called from one goroutine at a time.
@@ -96,10 +98,13 @@ const (
 	stageCount
 )
 
-// Meters keeps the peaks of the stages of a voice.
+// Meters keeps the peaks of the stages of a voice; nil where nobody looks at them.
 type Meters struct{ peak [stageCount]float64 }
 
 func (m *Meters) note(stage int, x []float64) {
+	if m == nil {
+		return
+	}
 	hi := m.peak[stage]
 	for _, y := range x {
 		if y = math.Abs(y); y > hi {
@@ -155,9 +160,12 @@ func Render(layers []Layer, notes []phrase.Note, opt Options) (s *Sound, err err
 		e.voice.transpose += float64(layers[i].Transpose)
 		tail := min(e.tail(), opt.Tail)
 		frames = max(frames, s.Loop, int((end+tail)*Rate))
-		if len(s.Left) < frames {
-			s.Left = append(s.Left, make([]float64, frames-len(s.Left))...)
-			s.Right = append(s.Right, make([]float64, frames-len(s.Right))...)
+		for _, x := range []*[]float64{&s.Left, &s.Right} {
+			if len(*x) < frames {
+				longer := e.bank.room(frames)
+				copy(longer, *x)
+				*x = longer
+			}
 		}
 		lives := e.lives(notes)
 		if work := e.work(lives, frames); work > MaxVoiceSeconds {
@@ -178,7 +186,7 @@ func Render(layers []Layer, notes []phrase.Note, opt Options) (s *Sound, err err
 
 // render plays one layer and adds it to the sound; false where it was stopped.
 func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float64, opt Options) bool {
-	e.progress, e.halt = opt.Progress, opt.Stop
+	e.progress, e.halt, e.unmetered = opt.Progress, opt.Stop, opt.Unmetered
 	frames := len(s.Left)
 	left, right := s.Left, s.Right
 	alone := s.layers == 1 && gain == 1
@@ -220,11 +228,15 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 					pending[i] <- out
 				}()
 				if n := to - from; n > 0 && !e.stopped() {
-					out.l = make([]float64, n)
+					out.l = e.bank.room(n)
 					if !s.same {
-						out.r = make([]float64, n)
+						out.r = e.bank.room(n)
 					}
-					v := newVoice(e, l, &out.meters)
+					meters := &out.meters
+					if e.unmetered {
+						meters = nil
+					}
+					v := newVoice(e, l, meters)
 					n = v.run(out.l, out.r)
 					out.l = out.l[:n]
 				}
@@ -252,6 +264,8 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 				r[k] += out.r[k]
 			}
 		}
+		e.bank.leave(out.l)
+		e.bank.leave(out.r)
 		for k, p := range out.meters.peak {
 			meters.peak[k] = max(meters.peak[k], p)
 		}
@@ -262,7 +276,7 @@ func (e *engine) render(s *Sound, lives []life, notes []phrase.Note, gain float6
 	if e.stopped() {
 		return false
 	}
-	if len(lives) > 0 {
+	if len(lives) > 0 && !e.unmetered {
 		s.stage("mixer", meters.peak[stageMixer], e.mixerDrive())
 		if len(e.filters) > 0 {
 			s.stage("filter", meters.peak[stageFilter], 0)

@@ -6,6 +6,7 @@ import (
 
 	"gonum.org/v1/gonum/dsp/fourier"
 
+	"glossator/core/dsp"
 	q "glossator/core/quantity"
 )
 
@@ -139,12 +140,36 @@ type shapeKey struct {
 
 // Bank keeps waves that are made on demand, from one rendering to the next where it is handed on (Options.Bank). Several goroutines may use it.
 type Bank struct {
-	mu   sync.Mutex
-	made map[shapeKey]*shape
+	mu    sync.Mutex
+	made  map[shapeKey]*shape
+	rooms sync.Pool // of *[]float64: what one rendering has filled, for the next
 }
 
 // NewBank makes an empty bank.
 func NewBank() *Bank { return &Bank{made: map[shapeKey]*shape{}} }
+
+// room gives n zeros, of what leave has given back where that is enough.
+func (b *Bank) room(n int) []float64 {
+	if x, _ := b.rooms.Get().(*[]float64); x != nil && cap(*x) >= n {
+		clear((*x)[:n])
+		return (*x)[:n]
+	}
+	return make([]float64, n, dsp.PowerFrom(n))
+}
+
+// leave gives room back. Nobody may look at it after that.
+func (b *Bank) leave(x []float64) {
+	if cap(x) > 0 {
+		b.rooms.Put(&x)
+	}
+}
+
+// Leave gives back the room of a sound that has been rendered with the bank and is done with: a search renders hundreds.
+func (b *Bank) Leave(s *Sound) {
+	b.leave(s.Left)
+	b.leave(s.Right)
+	s.Left, s.Right = nil, nil
+}
 
 // bankSize is how many waves a bank keeps: of each a few tables of 16 kB are made.
 const bankSize = 600

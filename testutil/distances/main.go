@@ -8,9 +8,11 @@ import (
 	"fmt"
 	"log"
 	"os"
+	"runtime/pprof"
 	"slices"
 	"strings"
 	"sync"
+	"syscall"
 	"time"
 
 	"glossator/core/audition"
@@ -68,6 +70,7 @@ type row struct {
 	name  string
 	d     [4]float64
 	ms    [2]float64
+	cpu   [2]float64 // of all cores
 	steps [2]int
 	one   [4]compare.Distance
 }
@@ -79,7 +82,15 @@ func main() {
 	together := flag.Int("together", 2, "how many pairs at a time; 1 for times that mean something")
 	only := flag.String("only", "", "only pairs whose name holds this")
 	sets := flag.Uint64("floor", 0, "also the distance of each patch from itself with so many other sets of seeds")
+	profile := flag.String("profile", "", "write what takes the time there, for go tool pprof")
 	flag.Parse()
+	if *profile != "" {
+		f := must(os.Create(*profile))
+		if err := pprof.StartCPUProfile(f); err != nil {
+			log.Fatal(err)
+		}
+		defer pprof.StopCPUProfile()
+	}
 	rack := map[string]*panel.Compiled{}
 	var ids []string
 	for _, f := range demo.Panels() {
@@ -121,10 +132,10 @@ func main() {
 	}
 	wg.Wait()
 	slices.SortFunc(rows, func(a, b row) int { return cmp.Compare(b.d[2], a.d[2]) })
-	fmt.Println("pair, by numbers, by ear analytically, by ear, after a long search; ms and controls moved of the latter two; the respects by ear")
+	fmt.Println("pair, by numbers, by ear analytically, by ear, after a long search; the latter two by the clock, by the work of both cores (with -together 1) and by how many controls are moved; the respects by ear")
 	for _, r := range rows {
 		d := r.one[2]
-		fmt.Printf("%-28s %5.1f %5.1f %5.1f %5.1f  %6.0f %6.0f ms %2d %2d  lev %.1f col %.1f shp %.1f bri %.1f mot %.1f pit %.1f\n", r.name, r.d[0], r.d[1], r.d[2], r.d[3], r.ms[0], r.ms[1], r.steps[0], r.steps[1], d.Level, d.Colour, d.Shape, d.Brightness, d.Motion, d.Pitch)
+		fmt.Printf("%-28s %5.1f %5.1f %5.1f %5.1f  %6.0f %6.0f ms, work %6.0f %6.0f ms, moved %2d %2d  lev %.1f col %.1f shp %.1f bri %.1f mot %.1f pit %.1f\n", r.name, r.d[0], r.d[1], r.d[2], r.d[3], r.ms[0], r.ms[1], r.cpu[0], r.cpu[1], r.steps[0], r.steps[1], d.Level, d.Colour, d.Shape, d.Brightness, d.Motion, d.Pitch)
 	}
 	for i, name := range []string{"numbers", "ear (analytic)", "ear", "long search"} {
 		var list []float64
@@ -168,17 +179,26 @@ func (x *pair) measure(aim *compare.Sketch, search, whole bool) row {
 		if i > 0 && !search {
 			break
 		}
-		at := time.Now()
+		at, used := time.Now(), worked()
 		task := nearest.Task{Source: x.src, Target: x.dst, Patch: x.p, Notes: notes, Effort: effort}
 		tuned := must(nearest.Find(task))
 		s := must(nearest.Sheet(task, tuned))
-		r.ms[i] = float64(time.Since(at).Milliseconds())
+		r.ms[i], r.cpu[i] = float64(time.Since(at).Milliseconds()), (worked()-used).Seconds()*1000
 		y := must(audition.Target(x.dst, x.p, s))
 		r.one[2+i] = compare.Apart(aim, sketch(x.dst, x.p, &y, 0), false)
 		r.d[2+i] = r.one[2+i].Total
 		r.steps[i] = len(tuned.Readings)
 	}
 	return r
+}
+
+// worked is how long the program has worked so far, over all cores.
+func worked() time.Duration {
+	var u syscall.Rusage
+	if err := syscall.Getrusage(syscall.RUSAGE_SELF, &u); err != nil {
+		log.Fatal(err)
+	}
+	return time.Duration(u.Utime.Nano() + u.Stime.Nano())
 }
 
 // sketch plays a patch, or what stands in its place, by its own line.
