@@ -223,8 +223,8 @@ type SittingView struct {
 	Caution    string            `json:"caution"`
 	Instrument string            `json:"instrument"`
 	Settings   []calibrate.Stand `json:"settings"`
-	// Wheel is set where the modulation wheel is to be held all the way up.
-	Wheel bool        `json:"wheel"`
+	// Hold is what the player is to hold all the way, such as the modulation wheel; empty for nothing.
+	Hold  string      `json:"hold"`
 	Takes []TakeView  `json:"takes"`
 	Band  []BandPoint `json:"band"`
 	// Kinds are the kinds of law, the likeliest first.
@@ -393,8 +393,9 @@ func (s *Server) sitting(ctx context.Context, in ofControl) (none SittingView, e
 func (s *Server) viewOfSitting(ctx context.Context, b *calibrate.Bench, recorded []calibrate.Recorded, y *store.Sitting) (none SittingView, err error) {
 	r := b.Fit(b.Takes(recorded))
 	c, x, l := b.Panel, &b.Panel.Controls[b.Control], b.Law()
+	_, hold := b.Held()
 	v := SittingView{Panel: c.ID, PanelName: c.Name, Control: x.ID, Section: c.SectionLabel(b.Control), Label: x.Label, Recipe: b.Recipe.Name, Recipes: []RecipeName{}, Figure: b.Figure, Needs: b.Recipe.Needs,
-		Traps: b.Recipe.Traps, Caution: b.Recipe.Caution, Settings: b.Settings(), Wheel: b.Wheel() > 0, Takes: []TakeView{}, Band: []BandPoint{}, Kinds: []LawFit{}, Law: r.Law.String(), Was: l.String(), Unit: l.Unit,
+		Traps: b.Recipe.Traps, Caution: b.Recipe.Caution, Settings: b.Settings(), Hold: hold, Takes: []TakeView{}, Band: []BandPoint{}, Kinds: []LawFit{}, Law: r.Law.String(), Was: l.String(), Unit: l.Unit,
 		Log: l.Dim().Geometric(), Odd: r.Odd, Unsure: r.Unsure(), Used: b.Uses(), Note: r.Note, Sides: r.Sides(), Readings: []string{}}
 	if y != nil {
 		v.Instrument = y.Instrument

@@ -11,7 +11,8 @@ const WarmUp = 30
 // SetUp sets everything but the control that is measured, by hand, on a unit that has warmed up.
 func (u *Unit) SetUp(b *calibrate.Bench) error {
 	u.Wait(WarmUp)
-	u.Wheel(b.Wheel())
+	what, _ := b.Held()
+	u.Hold(what)
 	for _, s := range b.Settings() {
 		if err := u.Hand(s.Control, s.Reading); err != nil {
 			return err

@@ -49,6 +49,7 @@ type Unit struct {
 	waited float64        // minutes
 	recent []wire.Message // since a hand set something: an address may come in one call, and its value, or the lower half of it, in the next
 	wheel  float64
+	player string // which of the player's means is held all the way
 }
 
 // New gives a unit of a panel by its serial number, as it comes from its case: cold, at init.
@@ -85,6 +86,9 @@ func (u *Unit) Wait(minutes float64) { u.waited += minutes }
 
 // Wheel holds the modulation wheel, 0 to 1.
 func (u *Unit) Wheel(at float64) { u.wheel = min(max(at, 0), 1) }
+
+// Hold holds one of the player's means all the way, "wheel", "bend", "aftertouch", "pedal" or "breath", and lets go of the others; empty for none.
+func (u *Unit) Hold(what string) { u.player = what }
 
 // Went says how many takes it has played already, when it is taken up again.
 func (u *Unit) Went(takes int) {
@@ -175,7 +179,7 @@ func (u *Unit) Play(notes []phrase.Note, tempo quantity.Tempo) (hear.Wave, error
 	minutes := u.waited + takes*float64(u.played)
 	d := dice(u.Panel.Panel, u.Number, fmt.Sprintf("take %d", u.played))
 	cents := u.tuning*math.Exp(-3*minutes/warm) + 0.3*d.NormFloat64()
-	s, err := synth.Render([]synth.Layer{{Meaning: u.hidden.Interpret(u.at, tempo), Transpose: quantity.Interval(cents)}}, notes, synth.Options{Seed: d.Uint64(), Raw: true, Wheel: u.wheel})
+	s, err := synth.Render([]synth.Layer{{Meaning: u.hidden.Interpret(u.at, tempo), Transpose: quantity.Interval(cents), Played: calibrate.Holding(u.player)}}, notes, synth.Options{Seed: d.Uint64(), Raw: true, Wheel: u.wheel})
 	if err != nil {
 		return hear.Wave{}, err
 	}

@@ -334,8 +334,8 @@ func writeBench(w io.Writer, b *calibrate.Bench, r *calibrate.Result) {
 				fmt.Fprintf(w, "  %s %s: %s\n", s.Section, s.Label, s.Reading)
 			}
 		}
-		if b.Wheel() > 0 {
-			fmt.Fprintln(w, "  Modulation wheel: all the way up")
+		if _, hold := b.Held(); hold != "" {
+			fmt.Fprintf(w, "  %s: all the way\n", hold)
 		}
 		fmt.Fprintln(w, "  everything else as init leaves it")
 		for _, t := range b.Recipe.Traps {

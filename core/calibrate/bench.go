@@ -193,8 +193,19 @@ func begin(t *target, r *Recipe) (*Bench, error) {
 // Settings lists what everything else is to be set to.
 func (b *Bench) Settings() []Stand { return b.set.settings() }
 
-// Wheel is where the modulation wheel is to be held, 0 to 1.
-func (b *Bench) Wheel() float64 { return b.set.wheel }
+// Held is which of the player's means (patch.PlayersMeans) is to be held all the way while a take is played, and what it is called; both are empty where none is.
+func (b *Bench) Held() (what, label string) { return b.set.player, heldLabels[b.set.player] }
+
+// heldLabels are what a player's means are called beside "all the way".
+var heldLabels = map[string]string{"wheel": "Modulation wheel", "bend": "Bender, upwards", "aftertouch": "Pressure on the key", "pedal": "Pedal", "breath": "Breath"}
+
+// Holding is how one of the player's means goes through a take where it is held all the way: nil where what is empty.
+func Holding(what string) []phrase.Gesture {
+	if what == "" {
+		return nil
+	}
+	return []phrase.Gesture{{What: what, Points: []phrase.Point{{Value: 1}}}}
+}
 
 // Notes gives what is to be played at a reading, in seconds.
 func (b *Bench) Notes(at scale.Position) []phrase.Note {
@@ -222,7 +233,7 @@ func (b *Bench) renderOn(c *panel.Compiled, stands []scale.Position, at scale.Po
 	at.U = 0
 	st.At[b.Control] = at
 	notes := b.Notes(at)
-	s, err := synth.Render([]synth.Layer{{Meaning: c.Interpret(&st, panel.DefaultTempo)}}, notes, synth.Options{Seed: seed, Raw: true, Workers: 1, Wheel: b.set.wheel})
+	s, err := synth.Render([]synth.Layer{{Meaning: c.Interpret(&st, panel.DefaultTempo), Played: Holding(b.set.player)}}, notes, synth.Options{Seed: seed, Raw: true, Workers: 1})
 	if err != nil {
 		return nil, err
 	}

@@ -91,7 +91,7 @@ func TestWhatHasNoRecipe(t *testing.T) {
 	rack := testrack.Panels(t)
 	for _, x := range []struct{ panel, control, recipe, says string }{
 		{"kedge", "osc1.wave", "", "a value for each position"}, {"kedge", "amp.by", "", "sets nothing that sounds"}, {"kedge", "osc9", "", "has no control"},
-		{"kedge", "lfo.rate", "attack", "is not for"}, {"kedge", "lfo.rate", "divining", "expected a recipe"}, {"halyard", "wheel.cutoff", "", "it is not built for"}, {"coracle", "filter.cutoff", "cutoff-noise", "needs a noise source"},
+		{"kedge", "lfo.rate", "attack", "is not for"}, {"kedge", "lfo.rate", "divining", "expected a recipe"}, {"sheave", "lfo2.osc1.frame", "", "it is not built for"}, {"coracle", "filter.cutoff", "cutoff-noise", "needs a noise source"},
 	} {
 		_, err := calibrate.Begin(rack[x.panel], x.control, x.recipe)
 		if err == nil || !strings.Contains(err.Error(), x.says) {

@@ -7,6 +7,7 @@ import (
 
 	"glossator/core/meaning"
 	"glossator/core/panel"
+	"glossator/core/patch"
 	"glossator/core/phrase"
 	q "glossator/core/quantity"
 )
@@ -72,8 +73,8 @@ func (t *target) through(s *setup, via string) {
 	if t.kindOf(via+".x") == meaning.Atten {
 		s.put(meaning.Ref(via, meaning.PGain), ratio(1))
 	}
-	if via == "wheel" {
-		s.wheel = 1
+	if slices.Contains(patch.PlayersMeans, via) {
+		s.player = via
 	}
 }
 

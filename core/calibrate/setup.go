@@ -29,8 +29,8 @@ type setup struct {
 	free int
 	// plain is set while all is being made neutral: what is not there as the panel stands is not brought in to be made so.
 	plain bool
-	// wheel is where the modulation wheel is held, 0 to 1.
-	wheel float64
+	// player is which of the player's means is held all the way (patch.PlayersMeans); empty for none.
+	player string
 	// gentle halves how far an LFO is made to move things, where the pitch of the note has to stay one.
 	gentle bool
 }
@@ -99,7 +99,13 @@ func (s *setup) neutral(m *panel.Module, spec *meaning.KindSpec, p meaning.Param
 			s.put(ref, p.Neutral)
 		}
 	default:
-		s.put(ref, p.Neutral)
+		want := p.Neutral
+		if want.Off && p.OffAs != nil && !s.can(ref, want) { // a high cut that has no off is open at its top, not at its bottom
+			if v := p.OffAs(&meaning.Module{}); !v.Off {
+				want = v
+			}
+		}
+		s.put(ref, want)
 	}
 }
 

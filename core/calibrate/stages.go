@@ -96,6 +96,19 @@ func sustainStage(t *target, s *setup) {
 	at(t, s, meaning.PDecay, second(0.08))
 }
 
+// breakStage falls at once to the level between the two decays, and from there as slowly as it can; secondStage falls by its second decay alone.
+func breakStage(t *target, s *setup) {
+	decayStage(t, s)
+	at(t, s, meaning.PDecay, second(0.02))
+	s.full(meaning.Ref(t.module.ID, meaning.PDecay2))
+}
+
+func secondStage(t *target, s *setup) {
+	decayStage(t, s)
+	at(t, s, meaning.PBreak, ratio(1))
+	at(t, s, meaning.PDecay, q.OffOf(q.DimDuration))
+}
+
 // lasting holds a key for so many times what is measured, within bounds.
 func lasting(times, least, most float64) func(value float64) []phrase.Note {
 	return func(value float64) []phrase.Note { return one(57, math.Min(math.Max(times*value, least), most)) }
@@ -114,6 +127,8 @@ var stageRecipes = []*Recipe{
 	{Name: "sustain", Label: "Sustain by the level", Needs: "an envelope on the amplifier", Traps: []string{steadyIn, sameSide}, fits: stage1(meaning.PSustain), ways: shapes(true, sustainStage), notes: held(57, 2), features: []feature{byLate}},
 	{Name: "delay-stage", Label: "Delay of an envelope by the level", Needs: "an envelope on the amplifier, and a recording that begins with the key", Traps: afterWarm, fits: stage1(meaning.PDelay), ways: shapes(true, delayStage), notes: lasting(1.5, 0.6, 20), features: []feature{byOnset}},
 	{Name: "hold-stage", Label: "Hold of an envelope by the level", Needs: "an envelope on the amplifier", Traps: append([]string{"Sustain stands at nothing."}, afterWarm...), fits: stage1(meaning.PHold), ways: shapes(true, holdStage), notes: lasting(1.5, 0.6, 20), features: []feature{byHold}},
+	{Name: "break-level", Label: "Level between two decays", Needs: "an envelope on the amplifier", Traps: append([]string{"The second decay stands at its longest."}, steadyIn, sameSide), fits: stage1(meaning.PBreak), ways: shapes(true, breakStage), notes: held(57, 0.5), features: []feature{byLate}},
+	{Name: "second-decay", Label: "Second decay by the level", Needs: "an envelope on the amplifier", Traps: append([]string{"The level between the decays stands at full, sustain at nothing."}, afterWarm...), fits: stage1(meaning.PDecay2), ways: shapes(true, secondStage), notes: lasting(3, 0.5, 25), features: []feature{byDecay}},
 	{Name: "filter-attack", Label: "Attack by the cutoff", Needs: "an envelope on a cutoff", Traps: afterWarm, fits: stage1(meaning.PAttack), ways: shapes(false, attackStage), notes: lasting(2.5, 0.6, 20), features: []feature{byFilterAttack, byRise}},
 	{Name: "filter-decay", Label: "Decay by the cutoff", Needs: "an envelope on a cutoff", Traps: afterWarm, fits: stage1(meaning.PDecay), ways: shapes(false, decayStage), notes: lasting(3, 0.8, 20), features: []feature{byFilterDecay, byFall}},
 	{Name: "filter-release", Label: "Release by the cutoff", Needs: "an envelope on a cutoff, and another that keeps the amplifier open", Traps: afterWarm, fits: stage1(meaning.PRelease), ways: shapes(false, tailStage), notes: held(45, 0.6), features: []feature{byFallAfter}},

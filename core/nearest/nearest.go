@@ -64,7 +64,9 @@ type finder struct {
 	ground *refine.Ground
 	list   []*candidate
 	seen   map[string]bool
-	spent  int
+	// what has been rendered beside the walks, and what that took
+	spent int
+	work  float64
 }
 
 // Find chooses the plan that sounds nearest, and brings its controls nearer. It gives nil where nothing has to be found: on the source's own panel.
@@ -277,12 +279,13 @@ func (f *finder) candidates() error {
 	if err := f.add(others...); err != nil {
 		return err
 	}
-	if !f.full() && f.Options.Heard == nil && f.left() > 60 && refine.HeardWork(f.Source, f.Patch, f.Options.Layer, f.Notes) < f.Effort.Work/6 {
+	work := refine.HeardWork(f.Source, f.Patch, f.Options.Layer, f.Notes)
+	if !f.full() && f.Options.Heard == nil && f.left() > 60 && work < f.Effort.Work/6 {
 		heard, err := refine.Heard(f.Source, f.Patch, f.Options.Layer, f.Notes, f.Stop)
 		if err != nil {
 			return err
 		}
-		f.spent += len(heard) / 2
+		f.spent, f.work = f.spent+len(heard)/2, f.work+work
 		return f.add(plan.Tuned{Heard: refine.Weights(heard)})
 	}
 	return nil
@@ -296,7 +299,11 @@ func (f *finder) race() (*candidate, error) {
 	nearer := func(a, b *candidate) int { return cmp.Compare(a.walk.Score(), b.walk.Score()) }
 	slices.SortStableFunc(f.list, nearer)
 	if n := min(3, f.left()/raceWorth); len(f.list) > 1 && n > 1 {
-		f.list = f.list[:min(n, len(f.list))]
+		n = min(n, len(f.list))
+		for _, c := range f.list[n:] { // what they have taken stays taken
+			f.spent, f.work = f.spent+c.walk.Renders(), f.work+c.walk.Spent()
+		}
+		f.list = f.list[:n]
 		for _, c := range f.list {
 			if _, err := c.walk.Run(min(f.Effort.Tries, max(0, f.left()/2-pruning))); err != nil {
 				return nil, err
@@ -317,14 +324,17 @@ func (f *finder) rendered() int {
 	return n
 }
 
-// left gives how many more renders there may be: what has been spent is taken at what a render takes now, and what is measured at the end off it.
+// left gives how many more renders of the nearest plan there may be, beside what is measured at the end.
 func (f *finder) left() int {
-	left := f.Effort.Renders
+	left := f.Effort.Renders - f.rendered()
 	if len(f.list) > 0 {
-		w := f.list[0].walk
-		left = min(left, int((f.Effort.Work-w.FinishWork())/max(1, w.Work())))
+		worked, at := f.work, f.list[0].walk
+		for _, c := range f.list {
+			worked += c.walk.Spent()
+		}
+		left = min(left, int((f.Effort.Work-worked-at.FinishWork())/max(1, at.Work())))
 	}
-	return max(0, left-f.rendered())
+	return max(0, left)
 }
 
 func (f *finder) tell(c *candidate) {

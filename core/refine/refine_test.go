@@ -123,6 +123,36 @@ func TestSearchHoldsStill(t *testing.T) {
 	}
 }
 
+// What a search has taken adds up, render by render, at what one takes where the target stands; and what it measures at the end is bounded.
+func TestSearchCountsWhatItTakes(t *testing.T) {
+	for _, x := range [][2]string{{"undertow", "thole"}, {"keel", "bowline"}, {"lamp-room", "halyard"}} {
+		k := task(t, x[0], x[1], plan.Ear)
+		w, err := refine.Begin(&k, nil)
+		if err != nil {
+			t.Fatal(err)
+		}
+		one := w.Work()
+		if w.Spent() != one || w.Renders() != 1 || one <= 0 {
+			t.Errorf("%v: after the first render it has taken %v, one takes %v", x, w.Spent(), one)
+		}
+		least, most := one, one
+		for range 4 {
+			before, renders := w.Spent(), w.Renders()
+			if _, err := w.Run(6); err != nil {
+				t.Fatal(err)
+			}
+			least, most = min(least, w.Work()), max(most, w.Work())
+			n := float64(w.Renders() - renders)
+			if got := w.Spent() - before; n > 6 || got < 0.5*n*least || got > 2*n*most {
+				t.Errorf("%v: %v renders at %v to %v have taken %v", x, n, least, most, got)
+			}
+		}
+		if end := w.FinishWork(); end <= 0 || end > 500 {
+			t.Errorf("%v: what is measured at the end takes %v", x, end)
+		}
+	}
+}
+
 // What is heard of Keel: every oscillator, and its weights follow what is heard.
 func TestHeard(t *testing.T) {
 	panels, patches := testrack.Panels(t), testrack.Patches(t)

@@ -124,6 +124,8 @@ type Walk struct {
 	louder float64
 	// nearest is the least that has been told
 	nearest float64
+	// cost is what a render takes as the target stands, spent what all of them have taken, by estimate
+	cost, spent float64
 	// whole is on what a promise has been measured
 	whole measured
 }
@@ -161,6 +163,7 @@ func Begin(t *Task, ground *Ground) (*Walk, error) {
 	if w.base, err = audition.Target(t.Target, t.Patch, t.Sheet); err != nil {
 		return nil, err
 	}
+	w.cost = w.work()
 	now, err := w.measure(w.state)
 	if err != nil {
 		return nil, err
@@ -190,8 +193,13 @@ func Begin(t *Task, ground *Ground) (*Walk, error) {
 	return w, nil
 }
 
-// Work estimates what one render and its comparison take, in thousandths of a second of one core.
-func (w *Walk) Work() float64 {
+// Work estimates what one render and its comparison take as the target stands, in thousandths of a second of one core.
+func (w *Walk) Work() float64 { return w.cost }
+
+// Spent is what all that has been rendered has taken, by the same estimate.
+func (w *Walk) Spent() float64 { return w.spent }
+
+func (w *Walk) work() float64 {
 	y := w.base
 	y.Meaning = w.t.Target.Interpret(w.state, q.Tempo(w.t.Patch.Tempo))
 	return work([]synth.Layer{y}, w.notes, w.play.Tail)
@@ -340,6 +348,7 @@ func (w *Walk) each(states []*panel.State, do func(i int, k *compare.Sketch)) er
 		workers = 2
 	}
 	w.out.Renders += len(states)
+	w.spent += w.cost * float64(len(states))
 	return Together(len(states), nil, func(i int) error {
 		y, err := w.layers(states[i])
 		if err != nil {
@@ -426,6 +435,7 @@ func (w *Walk) take(d *movable, x trial) {
 	w.mostly[d.control] = lessened(w.now, x.d)
 	d.at, w.now = x.at, x.d
 	w.state.At[d.control] = w.t.Target.Places(d.control)[d.at]
+	w.cost = w.work()
 	w.tell()
 }
 

@@ -4460,6 +4460,7 @@ export interface components {
             caution: string;
             control: string;
             figure: string;
+            hold: string;
             instrument: string;
             kinds: components["schemas"]["LawFit"][];
             label: string;
@@ -4487,7 +4488,6 @@ export interface components {
             unsure: number;
             used: number;
             was: string;
-            wheel: boolean;
         };
         Slot: {
             dest?: string;

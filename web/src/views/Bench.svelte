@@ -379,8 +379,8 @@
                 <span class="soft">{x.section}</span>
                 {x.label} <span class="num">{x.reading}</span>
               </li>{/each}
-            {#if v.wheel}<li>
-                Modulation wheel <span class="num">all the way up</span>
+            {#if v.hold}<li>
+                {v.hold} <span class="num">all the way</span>
               </li>{/if}
             <li class="soft">
               {initial} others as init leaves them
