@@ -179,7 +179,7 @@ func (u *Unit) Play(notes []phrase.Note, tempo quantity.Tempo) (hear.Wave, error
 	minutes := u.waited + takes*float64(u.played)
 	d := dice(u.Panel.Panel, u.Number, fmt.Sprintf("take %d", u.played))
 	cents := u.tuning*math.Exp(-3*minutes/warm) + 0.3*d.NormFloat64()
-	s, err := synth.Render([]synth.Layer{{Meaning: u.hidden.Interpret(u.at, tempo), Transpose: quantity.Interval(cents), Played: calibrate.Holding(u.player)}}, notes, synth.Options{Seed: d.Uint64(), Raw: true, Wheel: u.wheel})
+	s, err := synth.Render([]synth.Layer{{Meaning: u.hidden.Interpret(u.at, tempo), Transpose: quantity.Interval(cents), Played: calibrate.Holding(u.player)}}, notes, synth.Options{Seed: d.Uint64(), Raw: true, Wheel: u.wheel, Tail: calibrate.Tail})
 	if err != nil {
 		return hear.Wave{}, err
 	}

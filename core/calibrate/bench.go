@@ -12,6 +12,7 @@ import (
 	"gonum.org/v1/gonum/interp"
 
 	"glossator/core/hear"
+	"glossator/core/jnd"
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/phrase"
@@ -99,6 +100,8 @@ func Begin(c *panel.Compiled, control, name string) (*Bench, error) {
 		return nil, fmt.Errorf("%w: %s sets nothing that sounds", ErrNoRecipe, x.Label)
 	case bind < 0:
 		return nil, fmt.Errorf("%w: %s has a value for each position, and no law to find out", ErrNoRecipe, x.Label)
+	case x.Face.Exact && x.Means[bind].Law.Dim() == q.DimCount:
+		return nil, fmt.Errorf("%w: %s counts, and there is no law to find out", ErrNoRecipe, x.Label)
 	}
 	if name != "" && RecipeOf(name) == nil {
 		return nil, fmt.Errorf("expected a recipe: %s, got %q", strings.Join(RecipeNames(), ", "), name)
@@ -199,6 +202,9 @@ func (b *Bench) Held() (what, label string) { return b.set.player, heldLabels[b.
 // heldLabels are what a player's means are called beside "all the way".
 var heldLabels = map[string]string{"wheel": "Modulation wheel", "bend": "Bender, upwards", "aftertouch": "Pressure on the key", "pedal": "Pedal", "breath": "Breath"}
 
+// Tail is the most that is listened to what goes on after the notes of a take, in seconds: it is recorded until it is gone.
+const Tail = 30
+
 // Holding is how one of the player's means goes through a take where it is held all the way: nil where what is empty.
 func Holding(what string) []phrase.Gesture {
 	if what == "" {
@@ -233,7 +239,7 @@ func (b *Bench) renderOn(c *panel.Compiled, stands []scale.Position, at scale.Po
 	at.U = 0
 	st.At[b.Control] = at
 	notes := b.Notes(at)
-	s, err := synth.Render([]synth.Layer{{Meaning: c.Interpret(&st, panel.DefaultTempo), Played: Holding(b.set.player)}}, notes, synth.Options{Seed: seed, Raw: true, Workers: 1})
+	s, err := synth.Render([]synth.Layer{{Meaning: c.Interpret(&st, panel.DefaultTempo), Played: Holding(b.set.player)}}, notes, synth.Options{Seed: seed, Raw: true, Workers: 1, Tail: Tail})
 	if err != nil {
 		return nil, err
 	}
@@ -795,6 +801,9 @@ func (b *Bench) moduleAsSet() *meaning.Module {
 // JND is a just-noticeable difference of the parameter in the domain of the fit.
 func (b *Bench) JND() float64 {
 	d := b.param.JND
+	if d == jnd.Exact { // a Q, say
+		d = jnd.Count
+	}
 	switch {
 	case d.Size <= 0:
 		return 0.05 * b.span

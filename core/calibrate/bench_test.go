@@ -91,7 +91,7 @@ func TestWhatHasNoRecipe(t *testing.T) {
 	rack := testrack.Panels(t)
 	for _, x := range []struct{ panel, control, recipe, says string }{
 		{"kedge", "osc1.wave", "", "a value for each position"}, {"kedge", "amp.by", "", "sets nothing that sounds"}, {"kedge", "osc9", "", "has no control"},
-		{"kedge", "lfo.rate", "attack", "is not for"}, {"kedge", "lfo.rate", "divining", "expected a recipe"}, {"sheave", "lfo2.osc1.frame", "", "it is not built for"}, {"coracle", "filter.cutoff", "cutoff-noise", "needs a noise source"},
+		{"kedge", "lfo.rate", "attack", "is not for"}, {"kedge", "lfo.rate", "divining", "expected a recipe"}, {"sheave", "lfo2.osc1.frame", "", "it is not built for"}, {"binnacle", "chorus.voices", "", "counts"}, {"coracle", "filter.cutoff", "cutoff-noise", "needs a noise source"},
 	} {
 		_, err := calibrate.Begin(rack[x.panel], x.control, x.recipe)
 		if err == nil || !strings.Contains(err.Error(), x.says) {
@@ -100,6 +100,52 @@ func TestWhatHasNoRecipe(t *testing.T) {
 	}
 	if _, err := calibrate.Begin(rack["kedge"], "osc1.wave", ""); !errors.Is(err, calibrate.ErrNoRecipe) {
 		t.Errorf("got %v", err)
+	}
+}
+
+// The filters within an effect stand open while another of its parameters is measured, also where their scale has no off: the high cut of an echo at the bottom of its scale
+// leaves nothing to hear. A low cut stands at its bottom.
+func TestEffectsAreOpen(t *testing.T) {
+	rack := testrack.Panels(t)
+	for _, x := range []struct{ panel, control, filter string }{
+		{"fairlead", "delay.feedback", "delay.tone"}, {"fairlead", "delay.time", "delay.tone"}, {"fairlead", "chorus.rate", "delay.tone"}, {"binnacle", "delay.feedback", "delay.tone"}, {"binnacle", "delay.feedback", "delay.lowcut"}, {"binnacle", "reverb.t60", "reverb.lowcut"},
+	} {
+		c := rack[x.panel]
+		b, err := calibrate.Begin(c, x.control, "")
+		if err != nil {
+			t.Fatal(err)
+		}
+		k, ok := c.ControlIndex(x.filter)
+		if !ok {
+			t.Fatalf("%s has no %s", x.panel, x.filter)
+		}
+		reading := ""
+		for _, s := range b.Settings() {
+			if s.Control == x.filter {
+				reading = s.Reading
+			}
+		}
+		at, err := c.Parse(k, reading)
+		if err != nil {
+			t.Errorf("%s, measuring %s: %s stands at %q: %v", x.panel, x.control, x.filter, reading, err)
+			continue
+		}
+		v, _ := c.Scale(panel.BindRef{Control: k}).Quantity(at)
+		low := strings.HasSuffix(x.filter, "lowcut")
+		if !v.Off && (!low && v.Value < 18000 || low && v.Value > 25) {
+			t.Errorf("%s, measuring %s: %s stands at %s", x.panel, x.control, x.filter, reading)
+		}
+	}
+}
+
+// What has no difference that is just noticed, such as a Q, is known to half of one and not to a millionth.
+func TestDifferenceOfACount(t *testing.T) {
+	b, err := calibrate.Begin(testrack.Panels(t)["binnacle"], "eqhigh.q", "")
+	if err != nil {
+		t.Fatal(err)
+	}
+	if d := b.JND(); d < 0.1 || d > 1 {
+		t.Errorf("a Q is told apart by %v", d)
 	}
 }
 

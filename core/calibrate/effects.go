@@ -21,6 +21,48 @@ var effectRecipes = []*Recipe{
 		fits: is([]meaning.ParamName{meaning.PT60}, meaning.Reverb), ways: bringing(saws, []meaning.Kind{meaning.Noise, meaning.Osc, meaning.Operator}, inUse), notes: burst(0.15), features: []feature{byT60}},
 }
 
+// byLeftCentre is how bright what comes after a short note is: how much of it there is does not count.
+var byLeftCentre = feature{name: "brightness of what is left after the note", of: func(s *Sound) Figure {
+	n := s.note(0)
+	after := s.cut(n.End+0.1, n.End+0.8)
+	if after.power() < 1e-8 {
+		return Figure{Why: "nothing is left after the note"}
+	}
+	hz := centre(after)
+	if hz == 0 {
+		return Figure{Why: "nothing is left after the note"}
+	}
+	return Figure{Value: math.Log2(hz), U: 0.02}
+}}
+
+// allWet has nothing of the dry sound beside the effect.
+func allWet(t *target, s *setup) bool {
+	s.put(meaning.Ref(t.module.ID, meaning.PMix), ratio(1))
+	return true
+}
+
+// oneBandDown turns down the band on the outer side of the crossover that is measured.
+func oneBandDown(t *target, s *setup) bool {
+	gain := meaning.PGainLow
+	if t.name == meaning.PHigh {
+		gain = meaning.PGainHigh
+	}
+	return s.put(meaning.Ref(t.module.ID, gain), level(-24))
+}
+
+// colourRecipes are for the filters within effects: the sound of the effect alone tells them, and not how loud it is.
+var colourRecipes = []*Recipe{
+	{Name: "echo-colour", Label: "Filter of an effect by what is left after the note", Needs: "a noise source or a sawtooth through the effect", Traps: []string{fxOff, clickPlay},
+		fits: is([]meaning.ParamName{meaning.PTone, meaning.PLowcut, meaning.PDamping}, meaning.Delay, meaning.Reverb),
+		ways: bringing(onlySaw, []meaning.Kind{meaning.Noise, meaning.Osc, meaning.Operator}, inUse, allWet, sets(meaning.PTime, second(0.2)), sets(meaning.PFeedback, ratio(0)), sets(meaning.PT60, second(2))), notes: func(float64) []phrase.Note { return one(33, 0.15) }, features: []feature{byLeftCentre}},
+	{Name: "wet-colour", Label: "Filter of an effect by its sound alone", Needs: "a noise source or a sawtooth through the effect, and no dry sound beside it", Traps: []string{fxOff, steadyIn},
+		fits: is([]meaning.ParamName{meaning.PTone, meaning.PLowcut}, meaning.Chorus, meaning.Flanger, meaning.Drive),
+		ways: bringing(onlySaw, []meaning.Kind{meaning.Noise, meaning.Osc, meaning.Operator}, inUse, allWet), notes: held(33, 1.5), features: []feature{byCentre}},
+	{Name: "crossover", Label: "Crossover with one band turned down", Needs: "a noise source or a sawtooth through the effect, and a gain of each band", Traps: []string{fxOff, steadyIn, "Nothing is pressed: the ratio stands at 1."},
+		fits: is([]meaning.ParamName{meaning.PLow, meaning.PHigh}, meaning.Multiband),
+		ways: bringing(onlySaw, []meaning.Kind{meaning.Noise, meaning.Osc, meaning.Operator}, inUse, allWet, oneBandDown), notes: held(33, 1.5), features: []feature{byCentre}},
+}
+
 var likenessRecipes = []*Recipe{
 	{Name: "likeness-after", Label: "By what is left after the note", Needs: "a source through the effect", Traps: []string{fxOff, steadyIn},
 		fits: func(t *target) bool {
@@ -58,7 +100,14 @@ func likely(t *target, s *setup) bool {
 		if t.name == meaning.PFrame {
 			s.put(meaning.Ref(id, meaning.PWave), tableWave)
 		}
-	case meaning.Chorus, meaning.Flanger, meaning.Phaser:
+	case meaning.Phaser:
+		if t.name == meaning.PCentre { // standing still
+			s.put(meaning.Ref(id, meaning.PDepth), ratio(0))
+			break
+		}
+		s.put(meaning.Ref(id, meaning.PRate), hertz(1))
+		s.put(meaning.Ref(id, meaning.PDepth), ratio(0.5))
+	case meaning.Chorus, meaning.Flanger:
 		s.put(meaning.Ref(id, meaning.PRate), hertz(1))
 		s.put(meaning.Ref(id, meaning.PDepth), second(0.003))
 	case meaning.Drive:

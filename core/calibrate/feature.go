@@ -143,7 +143,13 @@ var (
 		f.Value, f.U = f.Value/100, f.U/100
 		return f
 	}, direct: same}
-	byT60 = feature{name: "time of decay", of: func(s *Sound) Figure { return from([]hear.Measured{s.listen().T60(s.off())}, true, "decay to -60 dB") }, direct: exp2}
+	byT60 = feature{name: "time of decay", of: func(s *Sound) Figure {
+		f := from([]hear.Measured{s.listen().T60(s.off())}, true, "decay to -60 dB")
+		if f.known() && f.Value < math.Log2(shortestT60) {
+			return Figure{Why: "it dies away as fast as the note itself may"}
+		}
+		return f
+	}, direct: exp2}
 	// how a filter's envelope goes
 	byFilterAttack = feature{name: "attack of the cutoff", of: func(s *Sound) Figure { return from(s.listen().FilterCourse(), true, "filter attack (10-90 %)") }, direct: stage(2.302585/2.197225, 0.9/0.8)}
 	byFilterDecay  = feature{name: "decay of the cutoff", of: func(s *Sound) Figure { return from(s.listen().FilterCourse(), true, "filter decay to 90 %") }, direct: exp2}
@@ -163,6 +169,9 @@ var (
 		return Figure{Value: math.Log2(b / a), U: 0.01}
 	}}
 )
+
+// shortestT60 is the time of a decay below which it may be the release of the note that is heard, in seconds.
+const shortestT60 = 0.15
 
 // byCutoff fits filters to a spectrum.
 func byCutoff(source string) feature {
@@ -205,16 +214,19 @@ var byWhatIsLeft = feature{name: "what is left after the note", of: func(s *Soun
 	return Figure{Value: decibels(after.power()/max(s.steady(0).power(), 1e-9) + under), U: 0.1}
 }}
 
+// byCentre is how bright a sound is.
+var byCentre = feature{name: "centre of the spectrum", of: func(s *Sound) Figure {
+	hz := centre(s.steady(0))
+	if hz == 0 {
+		return Figure{Why: "it is silent"}
+	}
+	return Figure{Value: math.Log2(hz), U: 0.01}
+}}
+
 // likeness are figures of which the model tells whether one goes with a parameter: for what no figure stands by itself.
 var likeness = []feature{
 	{name: "level", relative: againstTop, of: byLevel.of},
-	{name: "centre of the spectrum", of: func(s *Sound) Figure {
-		hz := centre(s.steady(0))
-		if hz == 0 {
-			return Figure{Why: "it is silent"}
-		}
-		return Figure{Value: math.Log2(hz), U: 0.01}
-	}},
+	byCentre,
 	{name: "share below 300 Hz", of: shareOf(0, 300)}, {name: "share from 300 to 1200 Hz", of: shareOf(300, 1200)}, {name: "share from 1.2 to 4 kHz", of: shareOf(1200, 4000)}, {name: "share above 4 kHz", of: shareOf(4000, 20000)},
 	{name: "peaks over the mean", of: func(s *Sound) Figure {
 		x := s.steady(0)

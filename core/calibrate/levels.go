@@ -2,6 +2,7 @@ package calibrate
 
 import (
 	"glossator/core/meaning"
+	q "glossator/core/quantity"
 )
 
 var sounding = []meaning.Kind{meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator}
@@ -21,7 +22,30 @@ func fromPlay(source string, param meaning.ParamName) func(t *target) bool {
 	}
 }
 
+// ringing has two oscillators multiplied a fifth apart, themselves silent where they can be: of one pitch the product would hang on their phases.
+func ringing(t *target) []func(s *setup) bool {
+	ids := t.modules(meaning.Osc)
+	if len(ids) < 2 {
+		return nil
+	}
+	return []func(s *setup) bool{func(s *setup) bool {
+		for _, id := range ids[:2] {
+			s.put(meaning.Ref(id, meaning.POn), q.Named(q.DimName, "on"))
+			for _, w := range saws {
+				if s.can(meaning.Ref(id, meaning.PWave), q.Named(q.DimWave, w)) {
+					s.put(meaning.Ref(id, meaning.PWave), q.Named(q.DimWave, w))
+					break
+				}
+			}
+		}
+		s.put(meaning.Ref(ids[1], meaning.PInterval), cents(700))
+		return true
+	}}
+}
+
 var levelRecipes = []*Recipe{
+	{Name: "ring-level", Label: "Level of a product by the loudness", Needs: "two oscillators that are multiplied", Traps: []string{"The oscillators themselves are turned down.", steadyIn, notHot},
+		fits: is([]meaning.ParamName{meaning.PLevel}, meaning.Ring), ways: ringing, notes: held(57, 1.2), features: []feature{byLevel}},
 	{Name: "level", Label: "Level by the loudness", Needs: "a source that is heard alone", Traps: []string{steadyIn, notHot, sameSide},
 		fits: is([]meaning.ParamName{meaning.PLevel, meaning.POutput}, meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator, meaning.Amp, meaning.Mixer, meaning.Filter), ways: bringing(saws, sounding), notes: held(57, 1.2), features: []feature{byLevel}},
 	{Name: "pan", Label: "Pan by the channels", Needs: "both channels recorded", Traps: []string{"Both inputs have to stand at the same gain."},

@@ -242,7 +242,7 @@ func slotAmount(t *target) bool {
 // periods holds a key for so many periods of a rate.
 func periods(rate float64) []phrase.Note {
 	rate = math.Max(rate, 0.05)
-	return one(57, math.Min(math.Max(math.Min(5/rate, math.Max(20, 3.3/rate)), 1.5), 40))
+	return one(57, math.Min(math.Max(math.Min(5/rate, math.Max(20, 4.2/rate)), 1.5), 45))
 }
 
 // fromLFO tells whether a route takes an LFO to a parameter of a rank.

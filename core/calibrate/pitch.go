@@ -52,7 +52,7 @@ var pitchRecipes = []*Recipe{
 		fits: is([]meaning.ParamName{meaning.PWidth}, meaning.Osc, meaning.Sub), ways: bringing([]string{q.WavePulse}, tonal), notes: held(45, 1.5), features: []feature{byWidth}},
 	{Name: "glide", Label: "Glide by two keys", Needs: "a mode in which one key slides to the next", Traps: []string{"Hold the first key while the second is struck."},
 		fits: is([]meaning.ParamName{meaning.PGlide}, meaning.Voice), ways: bringing(saws, tonal, alone), notes: func(v float64) []phrase.Note {
-			long := math.Min(math.Max(2.5*v, 0.8), 12)
+			long := math.Min(math.Max(2.5*v, 0.8), 27)
 			return []phrase.Note{{End: 0.7, Key: 45, Velocity: 100}, {Start: 0.6, End: 0.6 + long, Key: 57, Velocity: 100, Slide: true}}
 		}, features: []feature{byGlide}},
 	{Name: "unison-spread", Label: "Spread of a unison by its beats", Needs: "a unison of two voices", Traps: []string{warmUp},

@@ -167,7 +167,7 @@ var (
 )
 
 // Recipes lists the ways to measure, the better ones for a parameter first.
-var Recipes = slices.Concat(cutoffRecipes, stageRecipes, pitchRecipes, levelRecipes, motionRecipes, playedRecipes, effectRecipes, likenessRecipes)
+var Recipes = slices.Concat(cutoffRecipes, stageRecipes, pitchRecipes, levelRecipes, motionRecipes, playedRecipes, effectRecipes, colourRecipes, likenessRecipes)
 
 // RecipeOf finds a recipe by its name; nil where there is none.
 func RecipeOf(name string) *Recipe {

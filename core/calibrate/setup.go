@@ -100,7 +100,7 @@ func (s *setup) neutral(m *panel.Module, spec *meaning.KindSpec, p meaning.Param
 		}
 	default:
 		want := p.Neutral
-		if want.Off && p.OffAs != nil && !s.can(ref, want) { // a high cut that has no off is open at its top, not at its bottom
+		if want.Off && p.OffAs != nil && !s.exactly(ref, want) { // a high cut that has no off is open at its top, not at its bottom
 			if v := p.OffAs(&meaning.Module{}); !v.Off {
 				want = v
 			}

@@ -9,6 +9,7 @@ import (
 	"glossator/core/compare"
 	"glossator/core/hear"
 	"glossator/testutil/sounds"
+	"glossator/testutil/whole"
 )
 
 // take is how one patch is played for a recording; another program plays it.
@@ -146,6 +147,15 @@ func TestTheChangeIsNamedFirst(t *testing.T) {
 	list = append(list, change{"pulse", "release to 10 %", 200, func(x *take) { x.fall *= 3 }}, change{"pulse", "decay to 90 %", 100, func(x *take) { x.decay *= 2 }})
 	if len(list) < 38 {
 		t.Fatalf("%d pairs", len(list))
+	}
+	if !whole.Asked() { // every other one in CI
+		some := list[:0]
+		for i := range list {
+			if i%2 == 0 {
+				some = append(some, list[i])
+			}
+		}
+		list = some
 	}
 	bases := map[string]take{"pad": pad, "pluck": pluck, "pulse": pulse}
 	first := 0

@@ -103,7 +103,7 @@ func byLot(rnd *rand.Rand, i int) sounding {
 // Sounds that are drawn by lot, through the effects of another program: of what is told, nothing is far off but one figure in a hundred, and nothing that is not there but of one sound
 // in twenty. What is still told wrongly is listed.
 func TestSoundsByLot(t *testing.T) {
-	n := 48
+	n := 30
 	if whole.Asked() {
 		n = 600
 	}

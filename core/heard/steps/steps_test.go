@@ -19,6 +19,7 @@ import (
 	"glossator/testutil/hearing"
 	"glossator/testutil/instruments"
 	"glossator/testutil/testrack"
+	"glossator/testutil/whole"
 )
 
 // What a control is tried with: short are two notes, the second slid into, soft and hard, and two together; long what a control is tried with that changes nothing
@@ -41,10 +42,11 @@ type trial struct {
 
 func (x *trial) samples(m *meaning.Meaning, n int) []float64 {
 	x.t.Helper()
-	s, err := synth.Render([]synth.Layer{{Meaning: m}}, [][]phrase.Note{short, long}[n], synth.Options{Wheel: 0.5, Tail: 2, Raw: true, Bank: x.bank})
+	s, err := synth.Render([]synth.Layer{{Meaning: m}}, [][]phrase.Note{short, long}[n], synth.Options{Wheel: 0.5, Tail: 2, Raw: true, Bank: x.bank, Unmetered: true})
 	if err != nil {
 		x.t.Fatal(err)
 	}
+	defer x.bank.Leave(s)
 	return append(slices.Clone(s.Left), s.Right...)
 }
 
@@ -156,7 +158,7 @@ func TestEveryStepIsHeard(t *testing.T) {
 	for _, id := range slices.Sorted(maps.Keys(patches)) {
 		p := patches[id]
 		for _, to := range testrack.IDs(rack) {
-			if n++; rack[p.Panel].Kind == "rack" || rack[to].Kind == "rack" || n%9 != 0 && !everyStep {
+			if n++; rack[p.Panel].Kind == "rack" || rack[to].Kind == "rack" || n%14 != 0 && !whole.Asked() {
 				continue
 			}
 			try(rack[p.Panel], p, rack[to])
@@ -179,9 +181,6 @@ func TestEveryStepIsHeard(t *testing.T) {
 	}
 }
 
-// everyStep takes all pairs of the demo, not a ninth of them: two minutes.
-const everyStep = false
-
 // I9 on the source: every control that changes what is heard when it is put to init has a line that is not idle, on every target.
 func TestEverySourceControlHasALine(t *testing.T) {
 	rack, patches := testrack.Panels(t), testrack.Patches(t)
@@ -190,7 +189,7 @@ func TestEverySourceControlHasALine(t *testing.T) {
 	for n, id := range slices.Sorted(maps.Keys(patches)) {
 		p := patches[id]
 		src := rack[p.Panel]
-		if src.Kind == "rack" {
+		if src.Kind == "rack" || n%2 == 1 && !whole.Asked() {
 			continue
 		}
 		from, err := src.Read(&p.Layers[0], "/layers/0")
@@ -225,7 +224,7 @@ func TestEverySourceControlHasALine(t *testing.T) {
 		}
 	}
 	t.Logf("%d controls are heard", controls)
-	if controls < 150 {
+	if controls < 70 || whole.Asked() && controls < 150 {
 		t.Errorf("only %d controls are heard", controls)
 	}
 }
