@@ -57,7 +57,7 @@ var colourRecipes = []*Recipe{
 		ways: bringing(onlySaw, []meaning.Kind{meaning.Noise, meaning.Osc, meaning.Operator}, inUse, allWet, sets(meaning.PTime, second(0.2)), sets(meaning.PFeedback, ratio(0)), sets(meaning.PT60, second(2))), notes: func(float64) []phrase.Note { return one(33, 0.15) }, features: []feature{byLeftCentre}},
 	{Name: "wet-colour", Label: "Filter of an effect by its sound alone", Needs: "a noise source or a sawtooth through the effect, and no dry sound beside it", Traps: []string{fxOff, steadyIn},
 		fits: is([]meaning.ParamName{meaning.PTone, meaning.PLowcut}, meaning.Chorus, meaning.Flanger, meaning.Drive),
-		ways: bringing(onlySaw, []meaning.Kind{meaning.Noise, meaning.Osc, meaning.Operator}, inUse, allWet), notes: held(33, 1.5), features: []feature{byCentre}},
+		ways: bringing(onlySaw, []meaning.Kind{meaning.Noise, meaning.Osc, meaning.Operator}, inUse, allWet, sets(meaning.PDepth, second(0))), notes: held(33, 1.5), features: []feature{byCentre}},
 	{Name: "crossover", Label: "Crossover with one band turned down", Needs: "a noise source or a sawtooth through the effect, and a gain of each band", Traps: []string{fxOff, steadyIn, "Nothing is pressed: the ratio stands at 1."},
 		fits: is([]meaning.ParamName{meaning.PLow, meaning.PHigh}, meaning.Multiband),
 		ways: bringing(onlySaw, []meaning.Kind{meaning.Noise, meaning.Osc, meaning.Operator}, inUse, allWet, oneBandDown), notes: held(33, 1.5), features: []feature{byCentre}},

@@ -33,7 +33,7 @@ type Effort struct {
 // The efforts: what a sheet by ear waits for, a search for a nearer plan, and what a command of the project spends on what is far off.
 var (
 	Quick = Effort{Plans: 5, Tries: 12, Renders: 180, Work: 1400}
-	Long  = Effort{Plans: 10, Tries: 40, Renders: 1000, Work: 8000}
+	Long  = Effort{Plans: 10, Tries: 40, Renders: 1000, Work: 6000}
 	Whole = Effort{Plans: 12, Tries: 300, Renders: 5000, Work: 1e9}
 )
 
@@ -87,14 +87,14 @@ func Find(t Task) (*plan.Tuned, error) {
 		return nil, err
 	}
 	last := min(pruning, f.left()/5)
-	if _, err := best.walk.Run(max(0, f.left()-last)); err != nil {
+	if err := f.run(best, f.left()-last); err != nil {
 		return nil, err
 	}
 	if best.walk.Score() > farOff { // where steps find no more, another plan may
 		f.Effort.Work *= 1 + farMore
 		f.Effort.Renders += int(farMore * float64(f.Effort.Renders))
 		for _, c := range f.list {
-			if _, err := c.walk.Run(max(0, f.left()-last)); err != nil {
+			if err := f.run(c, f.left()-last); err != nil {
 				return nil, err
 			}
 			if c.walk.Score() < best.walk.Score() {
@@ -305,7 +305,7 @@ func (f *finder) race() (*candidate, error) {
 		}
 		f.list = f.list[:n]
 		for _, c := range f.list {
-			if _, err := c.walk.Run(min(f.Effort.Tries, max(0, f.left()/2-pruning))); err != nil {
+			if err := f.run(c, min(f.Effort.Tries, f.left()/2-pruning)); err != nil {
 				return nil, err
 			}
 			f.tell(c)
@@ -324,17 +324,29 @@ func (f *finder) rendered() int {
 	return n
 }
 
-// left gives how many more renders of the nearest plan there may be, beside what is measured at the end.
+// rest gives how much more work there may be, beside what is measured at the end.
+func (f *finder) rest() float64 {
+	worked := f.work
+	for _, c := range f.list {
+		worked += c.walk.Spent()
+	}
+	return f.Effort.Work - worked - f.list[0].walk.FinishWork()
+}
+
+// left gives how many more renders of the nearest plan there may be.
 func (f *finder) left() int {
 	left := f.Effort.Renders - f.rendered()
 	if len(f.list) > 0 {
-		worked, at := f.work, f.list[0].walk
-		for _, c := range f.list {
-			worked += c.walk.Spent()
-		}
-		left = min(left, int((f.Effort.Work-worked-at.FinishWork())/max(1, at.Work())))
+		left = min(left, int(f.rest()/max(1, f.list[0].walk.Work())))
 	}
 	return max(0, left)
+}
+
+// run searches on from a plan, as long as there may be.
+func (f *finder) run(c *candidate, renders int) error {
+	c.walk.Allow(f.rest())
+	_, err := c.walk.Run(max(0, renders))
+	return err
 }
 
 func (f *finder) tell(c *candidate) {

@@ -35,7 +35,7 @@ func (w *Walk) joint() (nearer bool, err error) {
 			list = append(list, d)
 		}
 	}
-	n := min(len(list), int(jointShare*float64(w.most-w.out.Renders))-len(dampings)*2)
+	n := min(len(list), int(jointShare*float64(w.left()))-len(dampings)*2)
 	if n < jointFewest {
 		return false, nil
 	}

@@ -126,6 +126,8 @@ type Walk struct {
 	nearest float64
 	// cost is what a render takes as the target stands, spent what all of them have taken, by estimate
 	cost, spent float64
+	// allowed is where spent ends a run; 0 for nowhere
+	allowed float64
 	// whole is on what a promise has been measured
 	whole measured
 }
@@ -198,6 +200,18 @@ func (w *Walk) Work() float64 { return w.cost }
 
 // Spent is what all that has been rendered has taken, by the same estimate.
 func (w *Walk) Spent() float64 { return w.spent }
+
+// Allow ends the runs that come once so much more has been taken, by the same estimate: a target that is dearer than it was is heard less often.
+func (w *Walk) Allow(work float64) { w.allowed = w.spent + max(1, work) }
+
+// left is how many renders there may still be in the run under way.
+func (w *Walk) left() int {
+	left := w.most - w.out.Renders
+	if w.allowed > 0 {
+		left = min(left, int((w.allowed-w.spent)/max(1, w.cost)))
+	}
+	return left
+}
 
 func (w *Walk) work() float64 {
 	y := w.base
@@ -323,7 +337,7 @@ func (w *Walk) done() bool {
 	if w.t.Stop != nil && w.t.Stop() {
 		w.out.Stopped = true
 	}
-	if w.out.Renders+2 > w.most {
+	if w.out.Renders+2 > w.most || w.allowed > 0 && w.spent >= w.allowed {
 		w.out.Spent = true
 	}
 	return w.out.Stopped || w.out.Spent

@@ -10,7 +10,8 @@ import (
 // which it estimates within a quarter; of effects that no demo pair uses, of what is like them.
 const (
 	effortEnvelope = 0.75 // an envelope or LFO
-	effortOsc      = 0.6  // one of a unison, at each multiple of the rate
+	effortOsc      = 0.6  // one of a unison
+	effortFine     = 2.0  // one of a unison at each multiple of the rate, where it is made at one
 	effortOperator = 1.0
 	effortFilter   = 0.75 // one channel of it
 	effortDriven   = 1.1  // and its drive
@@ -53,7 +54,11 @@ func (e *engine) voiceEffort(l *life) float64 {
 	highest := l.highest() + max(0, e.voice.transpose+l.offset)/100
 	sum := effortEnvelope*float64(len(e.envs)+len(e.lfos)) + effortNoise*float64(len(e.noises))
 	for i, times := range e.oscTimes(highest) {
-		sum += effortOsc * float64(e.oscs[i].unison*times)
+		each := effortOsc
+		if times > 1 {
+			each = effortFine * float64(times)
+		}
+		sum += each * float64(e.oscs[i].unison)
 	}
 	sum += effortOperator * float64(len(e.ops)*e.operatorTimes(highest))
 	each := effortDrive * float64(len(e.drives))

@@ -230,9 +230,10 @@ func (d *Desk) Picks(label, value string) {
 	d.Set(`[...document.querySelectorAll("form.fields label")].find((l) => l.innerText.trim().startsWith("`+label+`"))?.querySelector("input, select")`, value)
 }
 
-// Put types a text in place of what stands in the field that has the focus.
+// Put types a text in place of what stands in the field that has the focus, once one has it.
 func (d *Desk) Put(text string) {
 	d.T.Helper()
+	d.Holds(`typeof document.activeElement.select === "function"`)
 	_, err := browser.Eval[bool](d.Browser, "document.activeElement.select(), true")
 	d.Must(err)
 	for _, c := range text {

@@ -72,7 +72,7 @@ func TestListen(t *testing.T) {
 // A search by ear is begun, its findings put on the sheet, heard as before, and undone.
 func TestSearchByEar(t *testing.T) {
 	d := desk.Open(t, true)
-	d.Opens("undertow", "windlass") // where a longer search finds what is nearer
+	d.Opens("lamp-room", "bowline") // where a longer search finds what is much nearer
 	d.Press("h")
 	d.Sees("just-noticeable differences apart")
 	d.Does("click", "By ear")
