@@ -145,7 +145,7 @@ func TestFiguresOfAWave(t *testing.T) {
 	var wg sync.WaitGroup
 	list := shapes()
 	for i := range list {
-		if i%3 != 1 && !whole.Asked() { // every third in CI
+		if i%2 == 1 && !whole.Asked() { // every other one in CI
 			continue
 		}
 		s := &list[i]

@@ -197,8 +197,12 @@ func (f *finder) add(list ...plan.Tuned) error {
 	if f.full() {
 		return nil
 	}
+	stop := f.Stop
+	if len(f.list) == 0 { // one is heard whatever happens: there has to be something to give
+		stop = nil
+	}
 	sheets := make([]*gloss.Sheet, len(list))
-	if err := refine.Together(len(list), f.Stop, func(i int) (err error) {
+	if err := refine.Together(len(list), stop, func(i int) (err error) {
 		sheets[i], err = f.sheet(&list[i])
 		return err
 	}); err != nil {
@@ -228,7 +232,7 @@ func (f *finder) add(list ...plan.Tuned) error {
 		}
 		f.ground = ground
 	}
-	if err := refine.Together(len(fresh), f.Stop, func(i int) (err error) {
+	if err := refine.Together(len(fresh), stop, func(i int) (err error) {
 		fresh[i].walk, err = refine.Begin(f.task(fresh[i].sheet), f.ground)
 		return err
 	}); err != nil {

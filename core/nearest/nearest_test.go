@@ -164,6 +164,13 @@ func TestStoppedAndTold(t *testing.T) {
 	rack, patches := testrack.Panels(t), testrack.Patches(t)
 	p := patches["keel"]
 	k := task(t, rack[p.Panel], p, rack["kedge"])
+	for _, most := range []int{0, 1, 2, 3, 4, 6} { // from the very first question on: something is given all the same
+		asked := 0
+		k.Stop = func() bool { asked++; return asked > most }
+		if tuned, err := nearest.Find(k); err != nil || tuned == nil {
+			t.Errorf("stopped at question %d: %+v %v", most+1, tuned, err)
+		}
+	}
 	n := 0
 	k.Stop = func() bool { n++; return n > 20 }
 	k.Progress = func(done, most int, d float64) {
