@@ -6,7 +6,6 @@ import (
 
 	"gonum.org/v1/gonum/dsp/fourier"
 
-	"glossator/core/dsp"
 	q "glossator/core/quantity"
 )
 
@@ -154,8 +153,11 @@ func (b *Bank) room(n int) []float64 {
 		clear((*x)[:n])
 		return (*x)[:n]
 	}
-	return make([]float64, n, dsp.PowerFrom(n))
+	return make([]float64, n, (n/roomStep+1)*roomStep)
 }
+
+// roomStep is what room comes in, in samples: enough that a tail that is a little longer still fits, little where a sound is kept.
+const roomStep = 1 << 13
 
 // leave gives room back. Nobody may look at it after that.
 func (b *Bank) leave(x []float64) {
