@@ -31,7 +31,7 @@ func (w *Walk) joint() (nearer bool, err error) {
 	}
 	var list []*movable
 	for i := range w.list {
-		if d := &w.list[i]; !d.words && d.top >= 4 {
+		if d := &w.list[i]; !d.words && d.top-d.least >= 4 {
 			list = append(list, d)
 		}
 	}
@@ -42,7 +42,7 @@ func (w *Walk) joint() (nearer bool, err error) {
 	list = list[:n] // what is heard most as a rule comes first
 	steps, states := make([]int, n), []*panel.State{w.state}
 	for i, d := range list {
-		steps[i] = max(1, d.top/8)
+		steps[i] = max(1, (d.top-d.least)/8)
 		if d.at+steps[i] > d.top {
 			steps[i] = -steps[i]
 		}
@@ -59,7 +59,7 @@ func (w *Walk) joint() (nearer bool, err error) {
 		for k := range rest {
 			jac.Set(k, i, rest[k]-away[i+1][k])
 		}
-		list[i].told = max(list[i].told, math.Abs(w.score(w.apart(w.aim, sketches[i+1]))-w.Score()))
+		list[i].told = max(list[i].told, math.Abs(w.score(w.apart(w.aim, sketches[i+1]))-w.score(w.now)))
 	}
 	for k := range rest {
 		jac.Set(k, n, 1)
@@ -93,7 +93,7 @@ func (w *Walk) joint() (nearer bool, err error) {
 			for i, d := range list {
 				by := min(max(share*x.AtVec(i), -jointFarthest), jointFarthest)
 				if at[i] = d.at; math.Abs(by) >= jointLeast {
-					at[i] = min(max(d.at+int(math.Round(by*float64(steps[i]))), 0), d.top)
+					at[i] = min(max(d.at+int(math.Round(by*float64(steps[i]))), d.least), d.top)
 				}
 				s.At[d.control] = w.t.Target.Places(d.control)[at[i]]
 			}
@@ -107,13 +107,17 @@ func (w *Walk) joint() (nearer bool, err error) {
 	if err != nil {
 		return false, err
 	}
-	best := 0
+	scores, best := make([]float64, len(apart)), 0
 	for i := range apart {
-		if w.score(apart[i]) < w.score(apart[best]) {
+		scores[i] = w.score(apart[i]) + w.given()
+		for k, d := range list {
+			scores[i] += d.cost(places[i][k]) - d.cost(d.at)
+		}
+		if scores[i] < scores[best] {
 			best = i
 		}
 	}
-	gain := w.Score() - w.score(apart[best])
+	gain := w.Score() - scores[best]
 	if gain < worthwhile*float64(jointFewest) {
 		return false, nil
 	}

@@ -18,12 +18,81 @@ type position = scale.Position
 type movable struct {
 	control  int
 	at, from int // places
-	top      int // the last place
+	least    int // the first place that may be tried
+	top      int // the last one
 	step     int // 0 for no more
 	way      int // where it went last
 	words    bool
 	told     float64 // how much its steps have been heard
 	first    int     // the lower, the earlier it is tried
+	// costs is by place what it costs to leave a held line there, in just-noticeable differences of the whole; nil where no held line hangs on it
+	costs []float64
+}
+
+// cost is what it costs to have the control at a place.
+func (d *movable) cost(at int) float64 {
+	if d.costs == nil {
+		return 0
+	}
+	return d.costs[at]
+}
+
+// A line that is held is given up only for what is worth it: givingUp is how much nearer the whole has to come for each just-noticeable difference that a line is
+// moved beyond the first, mostGivenUp for a line at the most. An excerpt of one line does not tell what another line of the music would: a release of 20 s for one of 1 s
+// may sound the same there.
+const (
+	givingUp    = 0.03
+	mostGivenUp = 1.0
+)
+
+// unstable is the resonance, and the share of feedback, from which on something may sound by itself: the search keeps below it by the uncertainty of the scale.
+const unstable = 1.0
+
+// lines tells of a control what it costs to move lines that are held, and where it would let something sound by itself.
+func (t *Task) lines(d *movable) {
+	places := t.Target.Places(d.control)
+	for b := range t.Target.Controls[d.control].Means {
+		bind := &t.Target.Controls[d.control].Means[b]
+		p, err := t.Target.Param(bind.Param)
+		if err != nil || p.Dim.Named() {
+			continue
+		}
+		scale := t.Target.Scale(panel.BindRef{Control: d.control, Bind: b})
+		_, name := meaning.Split(bind.Param)
+		if p.Dim == q.DimResonance || name == meaning.PFeedback {
+			t.stable(d, scale, places)
+		}
+		held := slices.ContainsFunc(t.Sheet.Glosses, func(g gloss.Gloss) bool {
+			return g.TargetParam == bind.Param && (g.Verdict == gloss.Held || g.Verdict == gloss.Near) && slices.ContainsFunc(g.Target, func(x gloss.Reading) bool { return x.Control == t.Target.Controls[d.control].ID })
+		})
+		was, set := scale.Quantity(places[d.from])
+		if !held || !set {
+			continue
+		}
+		if d.costs == nil {
+			d.costs = make([]float64, len(places))
+		}
+		for i, at := range places {
+			if v, ok := scale.Quantity(at); ok {
+				_, jnds := plan.Compare(p, was, v, nil, nil)
+				d.costs[i] = max(d.costs[i], min(mostGivenUp, givingUp*max(0, jnds-1)))
+			}
+		}
+	}
+}
+
+// stable leaves out the places at the ends of a travel where something might sound by itself, beyond where the plan has the control.
+func (t *Task) stable(d *movable, on *scale.Worked, places []position) {
+	safe := func(i int) bool {
+		v, ok := on.Quantity(places[i])
+		return !ok || v.Off || v.Value+q.Cover*v.Tol < unstable
+	}
+	for d.top > d.from && !safe(d.top) {
+		d.top--
+	}
+	for d.least < d.from && !safe(d.least) {
+		d.least++
+	}
 }
 
 // played are parameters that no rendering hears or that are how an instrument is played: they stay where the plan has them.
@@ -61,6 +130,7 @@ func (t *Task) movables(state *panel.State) []movable {
 			continue
 		}
 		d.from, d.top, d.step = d.at, len(places)-1, max(1, len(places)/5)
+		t.lines(&d)
 		if d.words {
 			d.step = 1
 		}

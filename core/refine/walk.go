@@ -240,8 +240,22 @@ func (w *Walk) FinishWork() float64 { return min(promiseWork, 3*synth.Takes*w.Li
 // Distance is how far the target is from the source as it stands now, on what the search hears.
 func (w *Walk) Distance() compare.Distance { return w.now }
 
-// Score is what the search lessens: the distance, without the loudness where the volume can put that right.
-func (w *Walk) Score() float64 { return w.score(w.now) }
+// Score is what the search lessens: the distance, without the loudness where the volume can put that right, and what lines that were held have been given up for.
+func (w *Walk) Score() float64 { return w.score(w.now) + w.given() }
+
+// given is what it costs that lines that were held are not any more.
+func (w *Walk) given() float64 {
+	sum := 0.0
+	for i := range w.list {
+		sum += w.list[i].cost(w.list[i].at)
+	}
+	return sum
+}
+
+// scoreAt is the score with one control at a place where it has been tried.
+func (w *Walk) scoreAt(d *movable, x trial) float64 {
+	return w.score(x.d) + w.given() + d.cost(x.at) - d.cost(d.at)
+}
 
 func (w *Walk) score(d compare.Distance) float64 {
 	if w.volume < 0 || d.Level >= compare.Silent {
@@ -296,7 +310,7 @@ func (w *Walk) wake() error {
 	var by *movable
 	for ; w.woken < len(w.list) && w.now.Level >= compare.Silent && (by == nil || w.woken < waking) && !w.done(); w.woken++ {
 		d := &w.list[w.woken]
-		list, err := w.try(d, 0, d.top/3, 2*d.top/3, d.top)
+		list, err := w.try(d, d.least, d.top/3, 2*d.top/3, d.top)
 		if err != nil {
 			return err
 		}
@@ -419,7 +433,7 @@ func (w *Walk) with(control, at int) *panel.State {
 func (w *Walk) try(d *movable, places ...int) ([]trial, error) {
 	out := make([]trial, 0, len(places))
 	add := func(p int) {
-		if p = min(max(p, 0), d.top); p != d.at && !slices.ContainsFunc(out, func(x trial) bool { return x.at == p }) {
+		if p = min(max(p, d.least), d.top); p != d.at && !slices.ContainsFunc(out, func(x trial) bool { return x.at == p }) {
 			out = append(out, trial{at: p})
 		}
 	}
@@ -445,7 +459,7 @@ func (w *Walk) try(d *movable, places ...int) ([]trial, error) {
 
 // take puts a control where it has been tried.
 func (w *Walk) take(d *movable, x trial) {
-	w.gains[d.control] += w.score(w.now) - w.score(x.d)
+	w.gains[d.control] += w.Score() - w.scoreAt(d, x)
 	w.mostly[d.control] = lessened(w.now, x.d)
 	d.at, w.now = x.at, x.d
 	w.state.At[d.control] = w.t.Target.Places(d.control)[d.at]
@@ -487,9 +501,9 @@ func (w *Walk) round(n int) (moving bool, err error) {
 		}
 		best := -1
 		for k := range list {
-			change := w.score(list[k].d) - w.Score()
+			change := w.scoreAt(d, list[k]) - w.Score()
 			d.told = max(d.told*0.7, math.Abs(change))
-			if change < -worthwhile && (best < 0 || w.score(list[k].d) < w.score(list[best].d)) {
+			if change < -worthwhile && (best < 0 || w.scoreAt(d, list[k]) < w.scoreAt(d, list[best])) {
 				best = k
 			}
 		}
@@ -520,7 +534,7 @@ func (w *Walk) round(n int) (moving bool, err error) {
 			}
 			going = len(next) == 2
 			for _, x := range next {
-				if w.score(x.d) > w.Score()-worthwhile {
+				if w.scoreAt(d, x) > w.Score()-worthwhile {
 					going = false
 					break
 				}
@@ -573,7 +587,7 @@ func (w *Walk) prune() error {
 			return err
 		}
 		for i, d := range list[:n] {
-			worth := w.score(back[i]) - w.Score()
+			worth := w.scoreAt(d, trial{d.from, back[i]}) - w.Score()
 			list = list[1:]
 			if worth > allowance {
 				w.gains[d.control], w.mostly[d.control] = worth, lessened(back[i], w.now)
