@@ -1,6 +1,7 @@
 package compare
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"sync"
@@ -153,7 +154,8 @@ func Mean(list []*Sketch) *Sketch {
 		}
 	}
 	for i := range s.places {
-		s.places[i] = strongest(s.places[i])
+		// all of every take: the strongest of all takes together would be the first few of each
+		slices.SortFunc(s.places[i], func(a, b partial) int { return cmp.Compare(a.hz, b.hz) })
 	}
 	return s
 }

@@ -32,7 +32,7 @@ type Effort struct {
 
 // The efforts: what a sheet by ear waits for, a search for a nearer plan, and what a command of the project spends on what is far off.
 var (
-	Quick = Effort{Plans: 5, Tries: 12, Renders: 180, Work: 1400}
+	Quick = Effort{Plans: 5, Tries: 12, Renders: 180, Work: 1300}
 	Long  = Effort{Plans: 10, Tries: 40, Renders: 1000, Work: 6000}
 	Whole = Effort{Plans: 12, Tries: 300, Renders: 5000, Work: 1e9}
 )
@@ -127,6 +127,9 @@ func (f *finder) noWorse(best *candidate, found *plan.Tuned) (*plan.Tuned, error
 	if err != nil {
 		return nil, err
 	}
+	if len(found.Readings) == 0 && same(a) == same(best.sheet) {
+		return found, nil
+	}
 	layers, err := f.layers(a)
 	if err != nil {
 		return nil, err
@@ -136,7 +139,11 @@ func (f *finder) noWorse(best *candidate, found *plan.Tuned) (*plan.Tuned, error
 		return nil, err
 	}
 	by := found.Apart - x.Total
-	if math.Abs(by) < doubtful && 3*synth.Takes*refine.ExcerptWork(layers, f.Notes) <= checking {
+	source, err := audition.Layers(f.Source, f.Patch, f.Options.Layer)
+	if err != nil {
+		return nil, err
+	}
+	if math.Abs(by) < doubtful && synth.Takes*(refine.ExcerptWork(source[:1], f.Notes)+2*refine.ExcerptWork(layers, f.Notes)) <= checking {
 		b, err := Sheet(*f.Task, found)
 		if err != nil {
 			return nil, err
@@ -213,11 +220,7 @@ func (f *finder) add(list ...plan.Tuned) error {
 		if s == nil {
 			break // it has been stopped
 		}
-		key := s.Mark
-		for _, x := range s.Settings {
-			key += "|" + x.Reading
-		}
-		if !f.seen[key] && len(f.list)+len(fresh) < f.Effort.Plans {
+		if key := same(s); !f.seen[key] && len(f.list)+len(fresh) < f.Effort.Plans {
 			f.seen[key] = true
 			fresh = append(fresh, &candidate{tuned: list[i], sheet: s})
 		}
@@ -245,6 +248,15 @@ func (f *finder) add(list ...plan.Tuned) error {
 		}
 	}
 	return nil
+}
+
+// same is equal for sheets that set the same.
+func same(s *gloss.Sheet) string {
+	key := s.Mark
+	for _, x := range s.Settings {
+		key += "|" + x.Reading
+	}
+	return key
 }
 
 // candidates lists plans: the best by the school's weights, that of numbers, without each of its costliest uses of rules, those that come next, and by what is heard.

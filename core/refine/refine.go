@@ -258,7 +258,7 @@ func (w *Walk) promise() error {
 	play := w.play
 	play.Tail = longTail
 	cost := w.LineWork()
-	if w.now.Total < nearEnough && 3*synth.Takes*cost < promiseWork { // where a beat stands would count for too much
+	if w.now.Total < nearEnough && synth.Takes*(2*cost+w.sourceWork) < promiseWork { // where a beat stands would count for too much
 		play.Takes = synth.Takes
 	}
 	aim := w.aim

@@ -22,8 +22,10 @@ type Ground struct {
 	line   []phrase.Note
 	play   Player
 	source []synth.Layer
-	aim    *compare.Sketch
-	align  bool // the aim is a recording
+	// sourceWork is what a render of the source on the line takes
+	sourceWork float64
+	aim        *compare.Sketch
+	align      bool // the aim is a recording
 }
 
 // ErrSilent is returned where the recording that a search is to come near to has nothing in it.
@@ -64,6 +66,9 @@ func NewGround(t *Task) (*Ground, error) {
 		g.notes = lowest(short)
 	}
 	// a line that takes long is heard shorter before it is heard with fewer notes: a chord is not told by one of them
+	if work(g.source, g.line, longTail) > 2*lineCostly { // it is rendered once
+		g.line = Excerpt(t.Notes)
+	}
 	for _, shorter := range [][]phrase.Note{Excerpt(t.Notes), cut(Excerpt(t.Notes), 0.6)} {
 		if costs(g.line, longTail) > lineCostly {
 			g.line = shorter
@@ -72,6 +77,7 @@ func NewGround(t *Task) (*Ground, error) {
 	for len(g.line) > 1 && costs(g.line, longTail) > wholeCostly {
 		g.line = g.line[:len(g.line)-1]
 	}
+	g.sourceWork = work(g.source, g.line, longTail)
 	g.aim, err = g.play.Take(g.source, g.notes, 0, 2)
 	return g, err
 }
@@ -235,7 +241,9 @@ func (w *Walk) LineWork() float64 {
 }
 
 // FinishWork is what Finish may take beside its renders, by the same estimate.
-func (w *Walk) FinishWork() float64 { return min(promiseWork, 3*synth.Takes*w.LineWork()) }
+func (w *Walk) FinishWork() float64 {
+	return min(promiseWork, synth.Takes*(2*w.LineWork()+w.sourceWork))
+}
 
 // Distance is how far the target is from the source as it stands now, on what the search hears.
 func (w *Walk) Distance() compare.Distance { return w.now }
