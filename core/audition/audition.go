@@ -70,6 +70,7 @@ func Target(dst *panel.Compiled, p *patch.Patch, s *gloss.Sheet) (synth.Layer, e
 		return synth.Layer{}, err
 	}
 	m := dst.Interpret(state, q.Tempo(p.Tempo))
+	m.Hands = s.Hands
 	for i := range p.Layers {
 		if p.Layers[i].ID == s.Layer || s.Layer == "" && i == 0 {
 			return Placed(m, &p.Layers[i]), nil

@@ -17,7 +17,7 @@ func Make(in *Input) *Sheet {
 		s.Ears = in.Ears.Who
 	}
 	s.Plan = in.planOf()
-	s.Recasts = in.recastings()
+	s.Recasts, s.Hands = in.recastings(), in.Plan.Cast.Hands
 	s.Glosses = in.glosses()
 	for i := range s.Glosses { // to taste is what every reading of a line is
 		g := &s.Glosses[i]

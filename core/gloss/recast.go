@@ -25,12 +25,13 @@ func (in *Input) recastLine(g *Gloss, m *meaning.Module, name meaning.ParamName)
 	v := m.Params[name]
 	id, param := meaning.Split(ref)
 	n, r := in.Plan.Cast.Module(id), in.Plan.Cast.Route(id)
-	if by == nil { // a module that was adjusted for the sake of another part
-		if n == nil {
+	if n != nil && n.Kind == m.Kind && param == name { // what has stayed as it was goes over as ever
+		if now, ok := n.Params[param]; ok && Alike(now.Quantity, v.Quantity) {
 			return "", false
 		}
-		now, ok := n.Params[param]
-		if ok && Alike(now.Quantity, v.Quantity) {
+	}
+	if by == nil { // a module that was adjusted for the sake of another part
+		if n == nil {
 			return "", false
 		}
 		for _, x := range in.Plan.Uses {

@@ -230,6 +230,8 @@ type Sheet struct {
 	Plan Plan   `json:"plan"`
 	// Recasts lists what is made by other means, in the order in which it was decided.
 	Recasts []Recasting `json:"recasts"`
+	// Hands is how the line is played on the target where that is otherwise than it stands.
+	Hands *meaning.Hands `json:"hands,omitempty"`
 	// Rules lists what the lines name by id, in the order of the catalogue.
 	Rules     []RuleUsed        `json:"rules"`
 	Glosses   []Gloss           `json:"glosses"`

@@ -16,7 +16,7 @@ import (
 // Remains makes of what was wanted what a sheet says is left of it: parts made by other means as the rules make them, parameters that are bent at the
 // figure that their line shows, and what is left out taken away. It reads the sheet's lines, and not where the controls stand.
 func Remains(in *gloss.Input, s *gloss.Sheet) *meaning.Meaning {
-	r := &remains{in: in, sheet: s, out: &meaning.Meaning{Tempo: in.Plan.Wanted.Tempo}}
+	r := &remains{in: in, sheet: s, out: &meaning.Meaning{Tempo: in.Plan.Wanted.Tempo, Hands: in.Plan.Cast.Hands}}
 	r.modules()
 	r.routes()
 	r.lines()

@@ -1,6 +1,10 @@
 package meaning
 
-import q "glossator/core/quantity"
+import (
+	"slices"
+
+	q "glossator/core/quantity"
+)
 
 // Value is a parameter's quantity and the controls whose readings made it.
 type Value struct {
@@ -167,6 +171,26 @@ type Meaning struct {
 	Modules []Module `json:"modules"`
 	Routes  []Route  `json:"routes"`
 	Audio   []Edge   `json:"audio"`
+	// Hands is how the player's hands make up for what the instrument has not; nil where the line is played as it stands.
+	Hands *Hands `json:"hands,omitempty"`
+}
+
+// Hands is how a line is played otherwise than it stands.
+type Hands struct {
+	// Octaves is how many octaves higher it is played.
+	Octaves int `json:"octaves,omitempty"`
+	// Chord are the keys that are held with each key, in semitones above it.
+	Chord []int `json:"chord,omitempty"`
+}
+
+// With adds another thing to do.
+func (h *Hands) With(octaves int, chord ...int) *Hands {
+	var out Hands
+	if h != nil {
+		out = *h
+	}
+	out.Octaves, out.Chord = out.Octaves+octaves, slices.Concat(out.Chord, chord)
+	return &out
 }
 
 // Module finds a module by its id.

@@ -219,10 +219,14 @@ func (w *Walk) left() int {
 	return left
 }
 
-func (w *Walk) work() float64 {
+func (w *Walk) work() float64 { return work([]synth.Layer{w.sounding(w.state)}, w.notes, w.play.Tail) }
+
+// sounding is the target in a state, played as its sheet says.
+func (w *Walk) sounding(s *panel.State) synth.Layer {
 	y := w.base
-	y.Meaning = w.t.Target.Interpret(w.state, q.Tempo(w.t.Patch.Tempo))
-	return work([]synth.Layer{y}, w.notes, w.play.Tail)
+	y.Meaning = w.t.Target.Interpret(s, q.Tempo(w.t.Patch.Tempo))
+	y.Meaning.Hands = w.base.Meaning.Hands
+	return y
 }
 
 func end(notes []phrase.Note) float64 {
@@ -235,9 +239,7 @@ func end(notes []phrase.Note) float64 {
 
 // LineWork is the same of the whole line.
 func (w *Walk) LineWork() float64 {
-	y := w.base
-	y.Meaning = w.t.Target.Interpret(w.state, q.Tempo(w.t.Patch.Tempo))
-	return work([]synth.Layer{y}, w.line, longTail)
+	return work([]synth.Layer{w.sounding(w.state)}, w.line, longTail)
 }
 
 // FinishWork is what Finish may take beside its renders, by the same estimate.
@@ -367,8 +369,7 @@ func (w *Walk) done() bool {
 
 // layers is what sounds with the target in a state.
 func (w *Walk) layers(s *panel.State) ([]synth.Layer, error) {
-	t, y, err := w.t, w.base, error(nil)
-	y.Meaning = t.Target.Interpret(s, q.Tempo(t.Patch.Tempo))
+	t, y, err := w.t, w.sounding(s), error(nil)
 	if t.Rack != nil && t.Sheet.Rig != nil {
 		if y.Meaning, err = audition.WithRack(y.Meaning, t.Rack, t.Sheet.Rig, y.Meaning.Tempo); err != nil {
 			return nil, err

@@ -47,6 +47,7 @@ var octave = Rule{ID: "octave", Name: "Played in another octave", Player: true,
 			e := c.begin("play %s %s: the oscillators are set as far the other way; of 61 keys from %s to %s a part from %s to %s still plays", several(n, "octave"), way,
 				lowestKey.NoteName(), highestKey.NoteName(), from.NoteName(), to.NoteName())
 			e.part(pitched[0].ID)
+			e.Meaning.Hands = e.Meaning.Hands.With(-k)
 			for _, m := range pitched {
 				x := e.change(m.ID)
 				v := x.Params[meaning.PInterval]

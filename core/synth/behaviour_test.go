@@ -129,6 +129,30 @@ func TestVoices(t *testing.T) {
 	}
 }
 
+// What the hands make up for is heard: keys held with each key, and a line played an octave higher; a hand's keys take voices as others do.
+func TestHands(t *testing.T) {
+	for _, x := range []struct {
+		hands meaning.Hands
+		count float64
+		want  map[float64]bool
+	}{
+		{meaning.Hands{Chord: []int{4, 7}}, 8, map[float64]bool{0: true, 400: true, 700: true, 1200: false}},
+		{meaning.Hands{Octaves: 1}, 8, map[float64]bool{0: false, 1200: true}},
+		{meaning.Hands{Octaves: -1, Chord: []int{12}}, 8, map[float64]bool{-1200: true, 0: true, 1200: false}},
+		{meaning.Hands{Chord: []int{4, 7}}, 2, map[float64]bool{0: false, 400: true, 700: true}},
+	} {
+		m := simple(nil, setup(params{"count": x.count}), sine(params{"level": -12.0}))
+		m.Hands = &x.hands
+		s := rendered(t, m, 0, note(0, 1.2, 57))
+		for cents, want := range x.want {
+			a := cmplx.Abs(bin(s.Left[Rate/10:Rate/10+Rate], 220*math.Exp2(cents/1200)))
+			if (a > 0.15) != want {
+				t.Errorf("%+v: %v ct over the key has %.3f", x.hands, cents, a)
+			}
+		}
+	}
+}
+
 // A slave oscillator has the master's period, and all its harmonics lie on the master's.
 func TestSync(t *testing.T) {
 	a := part("a", meaning.Osc, params{"wave": "saw", "level": nil})

@@ -36,7 +36,7 @@ func Effort(layers []Layer, notes []phrase.Note, tail float64) float64 {
 		e := newEngine(layers[i].Meaning, 0, 0, layers[i].Played, layers[i].Moved)
 		e.voice.transpose += float64(layers[i].Transpose)
 		seconds := end + min(tail, e.tail())
-		lives := e.lives(notes)
+		lives := e.lives(handed(layers[i].Meaning.Hands, notes))
 		for k := range lives {
 			sum += e.work(lives[k:k+1], int(seconds*Rate)) * e.voiceEffort(&lives[k])
 		}

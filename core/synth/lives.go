@@ -5,6 +5,7 @@ import (
 	"slices"
 	"sort"
 
+	"glossator/core/meaning"
 	"glossator/core/phrase"
 )
 
@@ -35,6 +36,24 @@ func (e *engine) lives(notes []phrase.Note) []life {
 				}
 				out = append(out, x)
 			}
+		}
+	}
+	return out
+}
+
+// handed gives the notes as hands play them that make up for what the instrument has not.
+func handed(h *meaning.Hands, notes []phrase.Note) []phrase.Note {
+	if h == nil {
+		return notes
+	}
+	var out []phrase.Note
+	for _, n := range notes {
+		n.Key += 12 * float64(h.Octaves)
+		out = append(out, n)
+		for _, st := range h.Chord {
+			with := n
+			with.Key += float64(st)
+			out = append(out, with)
 		}
 	}
 	return out

@@ -167,6 +167,7 @@ func Render(layers []Layer, notes []phrase.Note, opt Options) (s *Sound, err err
 				*x = longer
 			}
 		}
+		notes := handed(layers[i].Meaning.Hands, notes)
 		lives := e.lives(notes)
 		if work := e.work(lives, frames); work > MaxVoiceSeconds {
 			return nil, fmt.Errorf("expected at most %d s of sound over all voices, got %.0f s: fewer notes, voices of unison or notes of the chord will do", MaxVoiceSeconds, work)

@@ -117,6 +117,7 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 		return nil, err
 	}
 	in.Got = dst.Interpret(in.Set.State, in.Target.Tempo)
+	in.Got.Hands = in.Plan.Cast.Hands
 	w.sheet = gloss.Make(in)
 	w.sheet.Audit = audit.Of(in, w.sheet)
 	if w.sheet.Moves, err = movesOf(w, src, p, dst, opt); err != nil {
