@@ -32,7 +32,7 @@ type Effort struct {
 
 // The efforts: what a sheet by ear waits for, a search for a nearer plan, and what a command of the project spends on what is far off.
 var (
-	Quick = Effort{Plans: 5, Tries: 12, Renders: 180, Work: 1300}
+	Quick = Effort{Plans: 5, Tries: 12, Renders: 180, Work: 1350}
 	Long  = Effort{Plans: 10, Tries: 40, Renders: 1000, Work: 6000}
 	Whole = Effort{Plans: 12, Tries: 300, Renders: 5000, Work: 1e9}
 )
@@ -170,7 +170,7 @@ const checking = 250.0
 // farOff is the distance at which a plan is searched for longer, in just-noticeable differences, farMore by what share of the effort.
 const (
 	farOff  = 8.0
-	farMore = 0.2
+	farMore = 0.25
 )
 
 // pruning is how many renders are kept for taking back what hardly brings anything.
