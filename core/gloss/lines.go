@@ -432,5 +432,10 @@ func (in *Input) also(g *Gloss, m *meaning.Module, name meaning.ParamName) {
 	if Worse(sub.Verdict, g.Verdict) {
 		g.Verdict = sub.Verdict
 		g.Reason = joined(g.Reason, p.Label+": "+orText(sub.Reason, sub.Diff))
+		for _, r := range sub.Rules {
+			if !slices.Contains(g.Rules, r) {
+				g.Rules = append(g.Rules, r)
+			}
+		}
 	}
 }

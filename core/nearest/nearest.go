@@ -33,7 +33,7 @@ type Effort struct {
 // The efforts: what a sheet by ear waits for, a search for a nearer plan, and what a command of the project spends on what is far off.
 var (
 	Quick = Effort{Plans: 5, Tries: 12, Renders: 180, Work: 1350}
-	Long  = Effort{Plans: 10, Tries: 40, Renders: 1000, Work: 6000}
+	Long  = Effort{Plans: 10, Tries: 40, Renders: 1000, Work: 5000}
 	Whole = Effort{Plans: 12, Tries: 300, Renders: 5000, Work: 1e9}
 )
 

@@ -17,6 +17,7 @@ import (
 
 	"glossator/core/audition"
 	"glossator/core/compare"
+	"glossator/core/gloss"
 	"glossator/core/hear"
 	"glossator/core/nearest"
 	"glossator/core/panel"
@@ -158,6 +159,9 @@ func main() {
 	}
 }
 
+// offered is how much nearer a plan of a long search has to be for the program to offer it, in just-noticeable differences.
+const offered = 0.2
+
 // measure gives the distances of a pair.
 func (x *pair) measure(aim *compare.Sketch, search, whole bool) row {
 	r := row{name: x.p.ID + " > " + x.dst.ID}
@@ -175,6 +179,7 @@ func (x *pair) measure(aim *compare.Sketch, search, whole bool) row {
 	if whole {
 		long = nearest.Whole
 	}
+	var quick *gloss.Sheet
 	for i, effort := range []nearest.Effort{nearest.Quick, long} {
 		if i > 0 && !search {
 			break
@@ -184,6 +189,16 @@ func (x *pair) measure(aim *compare.Sketch, search, whole bool) row {
 		tuned := must(nearest.Find(task))
 		s := must(nearest.Sheet(task, tuned))
 		r.ms[i], r.cpu[i] = float64(time.Since(at).Milliseconds()), (worked()-used).Seconds()*1000
+		if i > 0 { // it is offered where it is nearer
+			before, after, err := nearest.Apart(task, quick, s)
+			if err != nil {
+				log.Fatal(err)
+			}
+			if after.Total > before.Total-offered {
+				s, tuned = quick, &plan.Tuned{}
+			}
+		}
+		quick = s
 		y := must(audition.Target(x.dst, x.p, s))
 		r.one[2+i] = compare.Apart(aim, sketch(x.dst, x.p, &y, 0), false)
 		r.d[2+i] = r.one[2+i].Total

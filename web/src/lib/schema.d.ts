@@ -3139,6 +3139,10 @@ export interface components {
             sure: boolean;
             text: string;
         };
+        Hands: {
+            chord?: number[];
+            octaves?: number;
+        };
         Hearing: {
             done: number;
             error?: string;
@@ -4315,6 +4319,7 @@ export interface components {
             ears?: string;
             flavours?: components["schemas"]["Flavoured"][];
             glosses: components["schemas"]["Gloss"][];
+            hands?: components["schemas"]["Hands"];
             layer: string;
             layers: number;
             mark: string;
