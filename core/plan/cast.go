@@ -549,6 +549,9 @@ func (p *Problem) caseOf(of *cast, asked *targetAsked) *rules.Case {
 			return false
 		})
 	}
+	c.Moves = func(by, k meaning.Kind, name meaning.ParamName) bool {
+		return p.T.drives[string(by)][driveKey(k, name)]
+	}
 	c.Reached = func(id string, param meaning.ParamName) (float64, bool) { return of.plan.reached(p.T, id, param) }
 	c.Word = func(k meaning.Kind, param meaning.ParamName, word string) bool {
 		return asked.once(askedOf{k, param, "=" + word}, func() bool {

@@ -59,6 +59,7 @@ type moduleSearch struct {
 	bans    []ban
 	ranks   map[string]int // by id of the source's module: how many of its kind come before it, where the meaning lists only some
 	cut     bool           // a leaf has met its own limit
+	fm      []int          // by place: that of the oscillator that modulates its frequency, -1 for none
 }
 
 // looseKey is a route and the modules that play its ends.
@@ -158,6 +159,15 @@ func (s *moduleSearch) prepare() {
 		}
 		s.mods, s.lost, s.domain = append(s.mods, e.i), append(s.lost, e.lost), append(s.domain, domain)
 		s.cost, s.fits = append(s.cost, cost), append(s.fits, fits)
+	}
+	for _, i := range s.mods {
+		by := -1
+		if w := &s.src.Modules[i]; w.Kind == meaning.Osc {
+			if k, ok := s.place[s.src.ModulatedBy(w)]; ok {
+				by = k
+			}
+		}
+		s.fm = append(s.fm, by)
 	}
 	s.bound = make([]float64, len(s.mods)+1)
 	for i := len(s.mods) - 1; i >= 0; i-- {
@@ -280,7 +290,7 @@ func (s *moduleSearch) walk(i int, cost, routes float64, l Locks) {
 		return
 	}
 	if i == len(s.mods) {
-		s.leaf(cost, l)
+		s.leaf(cost+s.modulated(), l)
 		return
 	}
 	rest := s.bound[i+1] + s.rrest[i+1]
@@ -362,6 +372,28 @@ func (s *moduleSearch) between(i, target int) float64 {
 			return r.Used() && r.From == from && slices.Contains(r.To, meaning.Ref(to, h.param))
 		}) {
 			sum += unaskedBetween
+		}
+	}
+	return sum
+}
+
+// wrongModulator is what it costs that an oscillator is modulated by another than it was, or by none: it is another tone.
+const wrongModulator = 4.0
+
+// modulated gives what it costs that oscillators are modulated by others than in the source, or by none beside a silent one that is there for nothing, in the assignment
+// as it stands. What is heard and modulates nothing there costs what the amount of the modulation does.
+func (s *moduleSearch) modulated() float64 {
+	sum := 0.0
+	for p, by := range s.fm {
+		if by < 0 || s.now[p] < 0 || s.now[by] < 0 {
+			continue
+		}
+		is, silent := s.t.modulatorOf(s.now[p], s.busy), false
+		if v, ok := s.src.Modules[s.mods[by]].Get(meaning.PLevel); ok {
+			silent = v.Off
+		}
+		if is >= 0 && is != s.now[by] || is < 0 && silent {
+			sum += wrongModulator
 		}
 	}
 	return sum

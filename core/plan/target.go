@@ -1,6 +1,8 @@
 package plan
 
 import (
+	"slices"
+
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	q "glossator/core/quantity"
@@ -31,6 +33,8 @@ type Target struct {
 	passes     []int                      // attenuators that a cable can go through
 	fulls      []q.Quantity               // by destination of the matrix: what an amount of one moves
 	ranks      []int                      // by module: how many of its kind come before it
+	modulator  map[int]int                // by oscillator whose frequency another modulates: which, -1 for its neighbour
+	switched   map[int]bool               // oscillators that can be switched off
 	drives     map[string]map[string]bool // by kind of module or player's source: what its routes can move (driveKey)
 }
 
@@ -59,6 +63,7 @@ func NewTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *pa
 		t.ofKind[k] = append(t.ofKind[k], i)
 	}
 	t.findDrives()
+	t.findModulators()
 	t.findSlotShares()
 	t.inlets()
 	if dst.Matrix != nil {
@@ -99,6 +104,49 @@ func NewTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *pa
 
 // Same tells whether the target is the source's own panel.
 func (t *Target) Same() bool { return t.same }
+
+// findModulators notes for oscillators whose frequency another can modulate which one a route leads from; -1 for the neighbour.
+func (t *Target) findModulators() {
+	t.modulator, t.switched = map[int]int{}, map[int]bool{}
+	for _, k := range t.ofKind[meaning.Osc] {
+		id := t.Modules[k].ID
+		t.switched[k] = len(t.Binds(meaning.Ref(id, meaning.POn))) > 0
+		to := meaning.Ref(id, meaning.PFM)
+		if len(t.Binds(to)) > 0 {
+			t.modulator[k] = -1
+		}
+		for i := range t.Routes {
+			if j, ok := t.ModuleIndex(t.Routes[i].From); ok && t.Modules[j].Kind == meaning.Osc && slices.Contains(t.Routes[i].To, to) {
+				t.modulator[k] = j
+			}
+		}
+	}
+}
+
+// modulatorOf gives the oscillator that modulates another, as meaning.Modulator does, where some play; -1 for none. One that does not play is not there if it can be switched off.
+func (t *Target) modulatorOf(k int, playing []bool) int {
+	by, able := t.modulator[k]
+	if !able {
+		return -1
+	}
+	if by >= 0 {
+		return by
+	}
+	var list []int
+	for _, j := range t.ofKind[meaning.Osc] {
+		if playing[j] || !t.switched[j] {
+			list = append(list, j)
+		}
+	}
+	switch at := slices.Index(list, k); {
+	case at < 0 || len(list) < 2:
+		return -1
+	case at+1 < len(list):
+		return list[at+1]
+	default:
+		return list[at-1]
+	}
+}
 
 // findDrives notes what the routes of the target can come from and move.
 func (t *Target) findDrives() {

@@ -37,7 +37,7 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 		sort.SliceStable(heard, func(a, b int) bool { return c.Weight(heard[a].ID) > c.Weight(heard[b].ID) })
 		var out []Recast
 		for _, m := range heard {
-			e, spare := c.waves(m)
+			e, spare := c.waves(operatorPenalty, nil, m)
 			var opened []Recast
 			if c.sounding() == 1 {
 				opened = c.wavesAndFilter(e, spare, m)
@@ -51,14 +51,15 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 			out = append(append(out, e.Recast), opened...)
 		}
 		if len(heard) > 1 && c.sounding() == len(heard) { // all that sounds goes through the one filter
-			e, spare := c.waves(heard...)
+			e, spare := c.waves(operatorPenalty, nil, heard...)
 			out = append(out, c.wavesAndFilter(e, spare, heard...)...)
 		}
 		return out
 	}}
 
-// waves replaces operators by oscillators with the waves that are nearest to their spectra. spare are the envelopes that then move nothing.
-func (c *Case) waves(list ...*meaning.Module) (e *edit, spare []string) {
+// waves replaces operators by oscillators with the waves that are nearest to their spectra, for a rule of some penalty. The waves stand for what
+// modulates them too, or for one of those alone; spare are the envelopes that then move nothing.
+func (c *Case) waves(penalty float64, alone *meaning.Module, list ...*meaning.Module) (e *edit, spare []string) {
 	e = c.begin("")
 	var says []string
 	x := c.carried()
@@ -66,7 +67,7 @@ func (c *Case) waves(list ...*meaning.Module) (e *edit, spare []string) {
 		x.apply(c, e)
 		e.Also = append(e.Also, &carriers)
 		for _, id := range e.Parts { // what the other rule costs, not what this one does
-			e.Penalty -= (operatorPenalty - carriersPenalty) * c.Weight(id)
+			e.Penalty -= (penalty - carriersPenalty) * c.Weight(id)
 		}
 	}
 	for _, m := range list {
@@ -94,11 +95,13 @@ func (c *Case) waves(list ...*meaning.Module) (e *edit, spare []string) {
 		e.Map[meaning.Ref(m.ID, meaning.POutput)] = meaning.Ref(o.ID, meaning.PLevel)
 		e.Map[meaning.Ref(m.ID, meaning.PLevel)] = meaning.Ref(o.ID, meaning.PLevel)
 		for _, r := range c.into(m.ID, meaning.PPM) {
-			delete(e.Gone, r.ID) // the wave has it in it
+			if alone == nil || r.From == alone.ID {
+				delete(e.Gone, r.ID) // the wave has it in it
+			}
 		}
 		// what only modulated them goes with them: the waves stand for it
 		for _, r := range c.into(m.ID, meaning.PPM) {
-			if x := c.Meaning.Module(r.From); x != nil && x.ID != m.ID && c.Lost[x.ID] && off(x, meaning.POutput) && !c.elsewhere(x.ID, list) && e.Meaning.Module(x.ID) != nil {
+			if x := c.Meaning.Module(r.From); x != nil && (alone == nil || x == alone) && x.ID != m.ID && c.Lost[x.ID] && off(x, meaning.POutput) && !c.elsewhere(x.ID, list) && e.Meaning.Module(x.ID) != nil {
 				e.drop(x.ID)
 				for _, way := range c.into(x.ID, meaning.PLevel) {
 					if env := c.Meaning.Module(way.From); env != nil && env.Kind == meaning.Env && len(c.from(env.ID)) == 1 {

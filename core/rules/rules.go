@@ -40,7 +40,7 @@ type Rule struct {
 // Table lists the rules that rewrite a meaning.
 var Table = []*Rule{
 	&macros, &carriers, &gate, &sharedEnvelope, &copied, &envelopeLFO, &stages,
-	&sub, &operators, &asOperator, &unison, &voiceUnison, &movedWidth, &pulseSaws, &chord, &heldChord, &sync, &resonant, &ring, &lowIndex, &click,
+	&sub, &oscFM, &operators, &asOperator, &unison, &voiceUnison, &movedWidth, &pulseSaws, &chord, &heldChord, &sync, &resonant, &ring, &lowIndex, &click,
 	&bands, &notch, &kind, &oneFilter, &response, &comb, &colour, &drive, &overflow,
 	&octave, &transposed, &combined, &split, &source, &polarity, &filterFM, &fade, &roughNoise, &keyRate, &pwm,
 	&chorus, &echoes, &reverb, &width, &send, &byHand,
@@ -103,6 +103,8 @@ type Case struct {
 	Param func(k meaning.Kind, name meaning.ParamName) bool
 	// Word tells whether a module of a kind on the target can have a word for a parameter.
 	Word func(k meaning.Kind, param meaning.ParamName, word string) bool
+	// Moves tells whether anything of a kind can move a parameter of a kind of module on the target.
+	Moves func(by, k meaning.Kind, name meaning.ParamName) bool
 	// Reached gives the number that a parameter of a module comes to where it is played now; ok is
 	// false where it is not.
 	Reached func(id string, param meaning.ParamName) (value float64, ok bool)

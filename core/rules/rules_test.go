@@ -36,6 +36,7 @@ type targetOf struct {
 	params  []string // "osc.unison"
 	words   []string // "filter.mode=lowpass"
 	reached map[string]float64
+	moves   []string // "env osc.fm"
 }
 
 func (t targetOf) case_(m *meaning.Meaning, lost ...string) *Case {
@@ -45,6 +46,9 @@ func (t targetOf) case_(m *meaning.Meaning, lost ...string) *Case {
 		},
 		Word: func(k meaning.Kind, name meaning.ParamName, word string) bool {
 			return slices.Contains(t.words, meaning.Ref(string(k), name)+"="+word)
+		},
+		Moves: func(by, k meaning.Kind, name meaning.ParamName) bool {
+			return slices.Contains(t.moves, string(by)+" "+meaning.Ref(string(k), name))
 		},
 		Reached: func(id string, param meaning.ParamName) (float64, bool) {
 			v, ok := t.reached[meaning.Ref(id, param)]
