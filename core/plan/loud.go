@@ -13,7 +13,7 @@ import (
 // leastLoud is the least that a source of sound counts for, as a share of the loudest; a part forty decibels below it is as little.
 const leastLoud = 0.1
 
-// loudness gives, by id, how much each oscillator, sub oscillator and noise of a patch counts beside the loudest of them, from leastLoud to 1: by its level at the
+// loudness gives, by id, how much each oscillator, sub oscillator, noise and operator of a patch counts beside the loudest of them, from leastLoud to 1: by its level at the
 // amplifier, through the filters at rest and with what envelopes and velocity add, whichever is more. It is reckoned, not rendered: the harmonics of its wave on the
 // middle of the phrase's notes times the response of its path. Where there is one alone, it counts whole.
 func loudness(m *meaning.Meaning, note q.Note) map[string]float64 {
@@ -26,12 +26,18 @@ func loudness(m *meaning.Meaning, note q.Note) map[string]float64 {
 	levels, top := map[string]float64{}, math.Inf(-1)
 	for i := range m.Modules {
 		d := &m.Modules[i]
-		if !d.Used() || d.Kind != meaning.Osc && d.Kind != meaning.Sub && d.Kind != meaning.Noise {
+		if !d.Used() || d.Kind != meaning.Osc && d.Kind != meaning.Sub && d.Kind != meaning.Noise && d.Kind != meaning.Operator {
 			continue
 		}
 		level, _ := d.Get(meaning.PLevel)
-		if level.Off || works[d.ID] {
+		if d.Kind == meaning.Operator {
+			out, _ := d.Get(meaning.POutput)
+			level.Off, level.Value = level.Off || out.Off, level.Value+out.Value
+		} else if works[d.ID] {
 			continue // it is used for what it moves
+		}
+		if level.Off {
+			continue
 		}
 		list := spectrum(d, key)
 		rest, open := 0.0, 0.0
@@ -43,11 +49,42 @@ func loudness(m *meaning.Meaning, note q.Note) map[string]float64 {
 		db := level.Value + 10*math.Log10(math.Max(math.Max(rest, open), 1e-12))
 		levels[d.ID], top = db, math.Max(top, db)
 	}
+	modulators(m, levels)
 	out := make(map[string]float64, len(levels))
 	for id, db := range levels {
 		out[id] = math.Max(leastLoud, math.Pow(10, (db-top)/40))
 	}
 	return out
+}
+
+// modulators adds the operators that modulate others, by the level of their first sidebands beside what they modulate: half of the index, at the most as loud.
+func modulators(m *meaning.Meaning, levels map[string]float64) {
+	for range m.Modules { // a stack settles in as many passes as it is high
+		settled := true
+		for i := range m.Routes {
+			r := &m.Routes[i]
+			by := m.Module(r.From)
+			if !r.Used() || by == nil || by.Kind != meaning.Operator || len(r.To) == 0 {
+				continue
+			}
+			id, name := meaning.Split(r.To[0])
+			of, known := levels[id]
+			if !known || name != meaning.PPM || id == by.ID {
+				continue
+			}
+			level, _ := by.Get(meaning.PLevel)
+			if level.Off {
+				continue
+			}
+			db := of + 20*math.Log10(math.Min(1, math.Max(1e-6, rules.Index(r.Depth.Value, q.Level(level.Value))/2)))
+			if was, ok := levels[by.ID]; !ok || db > was+1e-9 {
+				levels[by.ID], settled = db, false
+			}
+		}
+		if settled {
+			return
+		}
+	}
 }
 
 // opened is a filter with its cutoff where the envelopes and the velocity that move it have it at the most.

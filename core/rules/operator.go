@@ -18,6 +18,11 @@ import (
 // source: instruments differ by a factor of four).
 const indexAtFull = math.Pi
 
+// Index gives the modulation index that an operator at a level makes by a route of some depth.
+func Index(depth float64, level q.Level) float64 {
+	return math.Abs(depth) * indexAtFull * level.Amplitude()
+}
+
 const operatorPenalty = 0.3
 
 var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
