@@ -48,17 +48,18 @@ func withLaws(t *testing.T, c *panel.Compiled, laws map[string]scale.Law) *panel
 	return out
 }
 
-// What the bench is worth, by the sound: a patch is translated to a unit by its panel as it came, by the laws that a sitting has measured, and by the laws that it truly has, and each is set on the unit by hand. Measured, it sounds nearer to
+// What the bench is worth, by the sound: a patch is translated to a unit by its panel as it came, by the laws that a sitting has measured, and by the laws that it truly has, and each is set on the unit by hand and played six times (one take by one is as far apart as oscillators that run free happen to stand). Measured, it sounds nearer to
 // the one that knows the truth. Where the plan itself hangs on the laws (keel: a cable, or the envelope's own amount) they stay apart.
 func TestWhatASittingIsWorthBySound(t *testing.T) {
 	rack := testrack.Panels(t)
 	c := rack["kedge"]
 	patches := testrack.Patches(t)
-	var before, after float64
+	const takes = 6
+	var before, after, chance float64
 	n := 0
-	units := []int{34}
+	units := []int{12}
 	if whole.Asked() {
-		units = append(units, 51, 12)
+		units = append(units, 51, 34)
 	}
 	for _, number := range units {
 		u := unit(t, c, number)
@@ -110,7 +111,7 @@ func TestWhatASittingIsWorthBySound(t *testing.T) {
 			if p == nil || p.Panel == "kedge" {
 				continue
 			}
-			sound := func(by *panel.Compiled) *compare.Sketch {
+			sound := func(by *panel.Compiled, again int) *compare.Sketch {
 				t.Helper()
 				s, err := translate.Translate(rack[p.Panel], p, by, translate.Options{School: plan.Numbers})
 				if err != nil {
@@ -128,27 +129,32 @@ func TestWhatASittingIsWorthBySound(t *testing.T) {
 					cables = append(cables, patch.Cable{From: x.From, To: x.To})
 				}
 				u.Patch(cables)
-				w, err := u.Play([]phrase.Note{{End: 1.2, Key: 45, Velocity: 100}}, 0)
-				if err != nil {
-					t.Fatal(err)
+				u.Went(again * takes) // what runs free stands elsewhere
+				var list []*compare.Sketch
+				for range takes {
+					w, err := u.Play([]phrase.Note{{End: 1.2, Key: 45, Velocity: 100}}, 0)
+					if err != nil {
+						t.Fatal(err)
+					}
+					list = append(list, compare.Sketched(w))
 				}
-				return compare.Sketched(w)
+				return compare.Mean(list)
 			}
-			want := sound(withLaws(t, c, truth))
-			a, z := compare.Apart(sound(c), want, false).Total, compare.Apart(sound(withLaws(t, c, measured)), want, false).Total
-			t.Logf("unit %d, %s: %.2f just-noticeable differences from the one that knows the laws before the sitting, %.2f after", number, id, a, z)
-			before, after, n = before+a, after+z, n+1
+			want := sound(withLaws(t, c, truth), 0)
+			a, z, same := compare.Apart(sound(c, 1), want, false).Total, compare.Apart(sound(withLaws(t, c, measured), 1), want, false).Total, compare.Apart(sound(withLaws(t, c, truth), 1), want, false).Total
+			t.Logf("unit %d, %s: %.2f just-noticeable differences from the one that knows the laws before the sitting, %.2f after; the same played again is %.2f away", number, id, a, z, same)
+			before, after, chance, n = before+a, after+z, chance+same, n+1
 		}
 	}
 	if n == 0 {
 		t.Fatalf("only %d patches", n)
 	}
-	t.Logf("on average %.2f before, %.2f after", before/float64(n), after/float64(n))
-	most := 0.9 // of one unit: a step of a knob by a quarter of an hour is heard by itself
-	if whole.Asked() {
-		most = 0.8
+	t.Logf("on average %.2f before, %.2f after; the same played again is %.2f away", before/float64(n), after/float64(n), chance/float64(n))
+	most := 0.5
+	if whole.Asked() { // a step of a knob by a quarter of an hour is heard by itself
+		most = 0.7
 	}
-	if after > most*before {
-		t.Errorf("%.2f just-noticeable differences before the sitting, %.2f after", before/float64(n), after/float64(n))
+	if after > most*before || chance > after {
+		t.Errorf("%.2f just-noticeable differences before the sitting, %.2f after; the same played again is %.2f away", before/float64(n), after/float64(n), chance/float64(n))
 	}
 }
