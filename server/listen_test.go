@@ -122,7 +122,7 @@ func TestRecordingIsCompared(t *testing.T) {
 // both distances; it is taken in one step, and taken back in one. What listening tells is the same figure.
 func TestSheetByEar(t *testing.T) {
 	c := newClient(t, true)
-	id := ask[Opened](c, "POST", "/sheets", `{"patch":"keel","target":"bowline"}`, 200).ID
+	id := ask[Opened](c, "POST", "/sheets", `{"patch":"tide-pool","target":"thole"}`, 200).ID
 	path := fmt.Sprintf("/sheets/%d", id)
 	v := ask[SheetView](c, "GET", path, "", 200)
 	if v.Sheet.School != plan.Ear || v.Sheet.Choices.Tuned == nil || len(v.Sheet.Choices.Tuned.Readings) == 0 {
@@ -147,17 +147,17 @@ func TestSheetByEar(t *testing.T) {
 			t.Errorf("%s stands at %s, found %s, told %v", control, was[control], reading, told)
 		}
 	}
-	again := ask[Opened](c, "POST", "/sheets", `{"patch":"keel","target":"bowline","school":"ear"}`, 200)
+	again := ask[Opened](c, "POST", "/sheets", `{"patch":"tide-pool","target":"thole","school":"ear"}`, 200)
 	if again.ID != id {
 		t.Errorf("opened again it is sheet %d, not %d", again.ID, id)
 	}
 	got := ask[heard.Report](c, "GET", path+"/heard", "", 200)
-	numbers := ask[Opened](c, "POST", "/sheets", `{"patch":"keel","target":"bowline","school":"numbers"}`, 200)
+	numbers := ask[Opened](c, "POST", "/sheets", `{"patch":"tide-pool","target":"thole","school":"numbers"}`, 200)
 	plain := ask[heard.Report](c, "GET", fmt.Sprintf("/sheets/%d/heard", numbers.ID), "", 200)
 	if got.Apart.Total >= plain.Apart.Total || len(got.Mostly) == 0 || got.Headline == "" || len(got.Checks) != 2 {
 		t.Errorf("by ear %.1f apart, by numbers %.1f: %+v", got.Apart.Total, plain.Apart.Total, got)
 	}
-	one := ask[TargetHeard](c, "GET", "/patches/keel/targets/bowline/heard", "", 200)
+	one := ask[TargetHeard](c, "GET", "/patches/tide-pool/targets/thole/heard", "", 200)
 	if math.Abs(one.Apart-got.Apart.Total) > 0.06 {
 		t.Errorf("in the bank it is %.1f apart, on the sheet %.2f", one.Apart, got.Apart.Total)
 	}
@@ -230,7 +230,7 @@ func TestRenderingIsTold(t *testing.T) {
 	if r := ask[Rendering](c, "GET", "/rendering", "", 200); r.Running != 0 || r.Share != 0 {
 		t.Errorf("at rest: %+v", r)
 	}
-	id := ask[Opened](c, "POST", "/sheets", `{"patch":"storm-front","target":"sheave","school":"numbers"}`, 200).ID
+	id := ask[Opened](c, "POST", "/sheets", `{"patch":"tide-pool","target":"thole","school":"numbers"}`, 200).ID
 	path := fmt.Sprintf("/sheets/%d/listen", id)
 	const body = `{"phrase":"","octaves":0,"off":[],"plain":false}`
 	ctx, giveUp := context.WithCancel(context.Background())

@@ -58,7 +58,7 @@ func Assume(p *panel.Panel, param, part string, f scale.Face) (law scale.Law, mi
 		law, missing = listLaw(p, x, kind, param, part, f)
 		return law, missing, nil
 	}
-	if law, ok := printedLaw(x, part, f); ok {
+	if law, ok := printedLaw(x, kind, part, f); ok {
 		return law, nil, nil
 	}
 	if x.Dim.Named() {
@@ -94,8 +94,13 @@ func timesAre(l scale.Law, x meaning.Param) scale.Law {
 }
 
 // printedLaw takes quantities that stand beside the control at their word.
-func printedLaw(x meaning.Param, part string, f scale.Face) (scale.Law, bool) {
+func printedLaw(x meaning.Param, kind meaning.Kind, part string, f scale.Face) (scale.Law, bool) {
 	unit := unitFor(x.Dim)
+	if isRatio(x, kind, part) {
+		if law, ok := ratioLaw(f); ok {
+			return law, true
+		}
+	}
 	switch f.Kind {
 	case scale.Marks:
 		if unit == "" {
@@ -302,7 +307,7 @@ func listLaw(p *panel.Panel, x meaning.Param, kind meaning.Kind, param, part str
 	for i, n := range names {
 		v := wordValue(p, x, param, n)
 		if v == nil && !x.Dim.Named() {
-			v = numberValue(x, part, n, l.Unit)
+			v = numberValue(x, kind, part, n, l.Unit)
 		}
 		if v == nil {
 			plain++
@@ -432,8 +437,63 @@ func knownFor(x meaning.Param) []string {
 	}[x.Name]
 }
 
+// isRatio tells whether plain numbers at a control are times the key's frequency: the pitch of an operator.
+func isRatio(x meaning.Param, kind meaning.Kind, part string) bool {
+	return kind == meaning.Operator && x.Name == meaning.PInterval && (part == "octave" || part == "")
+}
+
+// ratioOf reads a legend as a ratio of frequencies, without a sign; 0 is a half (common practice, no source).
+func ratioOf(legend string) (cents float64, ok bool) {
+	e, err := q.Parse(strings.TrimSpace(strings.Trim(strings.TrimSpace(legend), "x×:")))
+	if err != nil || e.Form != q.FormNumber && e.Form != q.FormBeats || e.Signed || e.Value < 0 || e.Value > 64 {
+		return 0, false
+	}
+	if e.Value == 0 {
+		e.Value = 0.5
+	}
+	return math.Round(1e6*1200*math.Log2(e.Value)) / 1e6, true
+}
+
+// ratioPoints is at how many places a scale of ratios is worked out at the most.
+const ratioPoints = 64
+
+// ratioLaw takes ratios of frequencies that stand beside the control at their word: an octave for each doubling.
+func ratioLaw(f scale.Face) (scale.Law, bool) {
+	law := scale.Law{Kind: scale.Segments, Unit: "ct", Source: scale.Stated}
+	switch {
+	case f.Kind == scale.Marks:
+		for _, m := range f.Marks {
+			v, ok := ratioOf(m.Legend)
+			if !ok {
+				return law, false
+			}
+			law.Points = append(law.Points, [2]float64{m.At, v})
+		}
+	case f.Kind == scale.Numeric && f.Min >= 0 && f.Max <= 64 && f.Max > f.Min && strings.Trim(f.Suffix, " x×") == "":
+		last := math.Inf(-1)
+		for i := range f.Len() {
+			at := f.At(i)
+			v := f.Min + float64(i)*f.Step
+			if v == 0 {
+				v = min(0.5, f.Step)
+			}
+			cents := math.Round(1e6*1200*math.Log2(v)) / 1e6
+			// every one where there are few, else those that lie a good way from the one before
+			if f.Len() <= ratioPoints || i == 0 || i == f.Len()-1 || cents-last > 9600/ratioPoints {
+				law.Points, last = append(law.Points, [2]float64{at.Travel, cents}), cents
+			}
+		}
+	}
+	return law, len(law.Points) > 1 && len(law.Check(f)) == 0
+}
+
 // numberValue reads a legend as a number of the law's unit.
-func numberValue(x meaning.Param, part, name, unit string) any {
+func numberValue(x meaning.Param, kind meaning.Kind, part, name, unit string) any {
+	if isRatio(x, kind, part) {
+		if v, ok := ratioOf(name); ok {
+			return v
+		}
+	}
 	if v, off, ok := valueOf(name, x.Dim, unit); ok && !off {
 		return math.Round(1e6*v) / 1e6
 	}
