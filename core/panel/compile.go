@@ -3,6 +3,7 @@ package panel
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"sort"
 	"strconv"
 	"strings"
@@ -451,6 +452,9 @@ func (c *Compiled) workOut() {
 				x.fixed = &v
 			} else if p.Name == meaning.PRouting && beside[d.ID] {
 				v := q.Named(q.DimName, "parallel")
+				x.fixed = &v
+			} else if p.Name == meaning.POutput && d.Kind == meaning.Operator && len(x.binds) == 0 && slices.ContainsFunc(c.Audio, func(e Edge) bool { return e.From == d.ID }) {
+				v := q.Quantity{Dim: q.DimLevel} // it is wired on, and nothing says how loud: at full
 				x.fixed = &v
 			}
 			list = append(list, x)

@@ -3,6 +3,8 @@ package rules
 import "glossator/core/meaning"
 
 var _ = used(&asOperator,
+	use{"an oscillator that does not say how loud it is", targetOf{have: map[meaning.Kind]int{meaning.Operator: 1}}.case_(sound([]meaning.Module{mod("o", meaning.Osc, p{"wave": "triangle", "interval": 0.0})}), "o"),
+		figures{"o~.output": 0, "o~.level": 0}, nil, "is played by an operator"},
 	use{"an oscillator is an operator", targetOf{have: map[meaning.Kind]int{meaning.Operator: 1}}.case_(sound([]meaning.Module{osc("o", -1200)}), "o"),
 		figures{"o~.interval": -1200, "o~.output": -3}, []string{"o"}, "by an operator"},
 	// the odd harmonics of a square come nearest by a modulator an octave above: of J0..J4 at 1.4, by a search beside this

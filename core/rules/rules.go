@@ -460,10 +460,12 @@ func word(m *meaning.Module, name meaning.ParamName, value string) {
 	m.Params[name] = meaning.Value{Quantity: q.Named(p.Dim, value)}
 }
 
-// take copies a parameter from another module, with its tolerance.
+// take copies a parameter from another module, with its tolerance. A level that is not stated is full: what has none sounds.
 func take(m, from *meaning.Module, name, as meaning.ParamName) {
 	if v, ok := from.Params[name]; ok {
 		m.Params[as] = v
+	} else if name == meaning.PLevel || name == meaning.POutput {
+		put(m, as, 0)
 	}
 }
 

@@ -129,6 +129,23 @@ func TestVoices(t *testing.T) {
 	}
 }
 
+// What sounds and does not say how loud is at full; an operator without an output only modulates.
+func TestALevelThatIsNotStatedIsFull(t *testing.T) {
+	for _, k := range []meaning.Kind{meaning.Sub, meaning.Osc, meaning.Noise} {
+		level := func(p params) float64 {
+			s := rendered(t, simple(nil, part("x", k, p)), 0, note(0, 0.5, 57))
+			sum := 0.0
+			for _, v := range s.Left[Rate/10 : Rate/2] {
+				sum += v * v
+			}
+			return 10 * math.Log10(sum/float64(Rate/2-Rate/10)+1e-12)
+		}
+		if a, b := level(params{}), level(params{"level": 0.0}); math.Abs(a-b) > 0.5 || a < -40 {
+			t.Errorf("%s without a level is at %.1f dB, at full at %.1f dB", k, a, b)
+		}
+	}
+}
+
 // What the hands make up for is heard: keys held with each key, and a line played an octave higher; a hand's keys take voices as others do.
 func TestHands(t *testing.T) {
 	for _, x := range []struct {

@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"glossator/core/audition"
+	"glossator/core/build"
 	"glossator/core/compare"
 	"glossator/core/gloss"
 	"glossator/core/hear"
@@ -67,6 +68,24 @@ func inventedPairs(rack map[string]*panel.Compiled, ids []string, n int) (out []
 	return out
 }
 
+// begunPairs are patches on the instruments that the builder begins, as they stand: each on one of the demo's in turn, and on another of them.
+func begunPairs(rack map[string]*panel.Compiled, ids []string, n int) (out []pair) {
+	var begun []*panel.Compiled
+	for _, s := range build.Starts {
+		if s.ID != "rack" {
+			begun = append(begun, must(panel.Compile(must(build.Begin(s.ID, "begun-"+s.ID, s.Label, "")))))
+		}
+	}
+	for seed := range uint64(n) {
+		for k, src := range begun {
+			p := instruments.Patch(src, seed)
+			p.ID = fmt.Sprintf("%s-%d", src.ID, seed)
+			out = append(out, pair{src, rack[ids[(int(seed)+k)%len(ids)]], p}, pair{src, begun[(k+1+int(seed)%(len(begun)-1))%len(begun)], p})
+		}
+	}
+	return out
+}
+
 type row struct {
 	name  string
 	d     [4]float64
@@ -80,6 +99,7 @@ func main() {
 	search := flag.Bool("search", false, "bring controls nearer by the search")
 	whole := flag.Bool("whole", false, "search over all controls from several plans with 5,000 renders, for what is far off")
 	invented := flag.Int("invented", 0, "patches on so many invented instruments in place of the demo's")
+	begun := flag.Int("begun", 0, "so many patches on each instrument that the builder begins in place of the demo's")
 	together := flag.Int("together", 2, "how many pairs at a time; 1 for times that mean something")
 	only := flag.String("only", "", "only pairs whose name holds this")
 	sets := flag.Uint64("floor", 0, "also the distance of each patch from itself with so many other sets of seeds")
@@ -106,6 +126,9 @@ func main() {
 	pairs := demoPairs(rack, ids)
 	if *invented > 0 {
 		pairs = inventedPairs(rack, ids, *invented)
+	}
+	if *begun > 0 {
+		pairs = begunPairs(rack, ids, *begun)
 	}
 	pairs = slices.DeleteFunc(pairs, func(x pair) bool { return !strings.Contains(x.p.ID+" > "+x.dst.ID, *only) })
 	aims := map[string]*compare.Sketch{}
