@@ -142,7 +142,7 @@ func (s *Server) nearer(ctx context.Context, j *sheetInputs, sheet *gloss.Sheet,
 		return err
 	}
 	r := &refine.Outcome{Before: before, After: after, Changes: []refine.Nudge{}, Renders: tuned.Renders, Controls: len(found.Settings), Stopped: ctx.Err() != nil}
-	if after.Total < before.Total-0.2 {
+	if after.Total < before.Total-nearest.Offered {
 		for _, c := range gloss.Changes(sheet, found) {
 			r.Changes = append(r.Changes, refine.Nudge{Control: c.Control, Label: c.Label, From: c.Was, To: c.Is, Text: c.Why})
 		}

@@ -454,8 +454,8 @@ func ratioOf(legend string) (cents float64, ok bool) {
 	return math.Round(1e6*1200*math.Log2(e.Value)) / 1e6, true
 }
 
-// ratioPoints is at how many places a scale of ratios is worked out at the most.
-const ratioPoints = 64
+// ratioGap is how far apart the points of a scale of ratios lie at the most where its steps are finer, in cents: straight between them is within a cent.
+const ratioGap = 50.0
 
 // ratioLaw takes ratios of frequencies that stand beside the control at their word: an octave for each doubling.
 func ratioLaw(f scale.Face) (scale.Law, bool) {
@@ -478,8 +478,7 @@ func ratioLaw(f scale.Face) (scale.Law, bool) {
 				v = min(0.5, f.Step)
 			}
 			cents := math.Round(1e6*1200*math.Log2(v)) / 1e6
-			// every one where there are few, else those that lie a good way from the one before
-			if f.Len() <= ratioPoints || i == 0 || i == f.Len()-1 || cents-last > 9600/ratioPoints {
+			if i == 0 || i == f.Len()-1 || cents-last > ratioGap {
 				law.Points, last = append(law.Points, [2]float64{at.Travel, cents}), cents
 			}
 		}

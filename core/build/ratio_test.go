@@ -13,18 +13,7 @@ import (
 
 // The second witness of pitch: a starting point at init plays the key's own pitch. Nearly all power lies at multiples of 220 Hz for A3 (440 Hz for A4: ISO 16).
 func TestStartsAreInTune(t *testing.T) {
-	for _, s := range build.Starts {
-		if s.ID == "rack" {
-			continue
-		}
-		p, err := build.Begin(s.ID, "mine", "Mine", "")
-		if err != nil {
-			t.Fatal(err)
-		}
-		c, err := panel.Compile(p)
-		if err != nil {
-			t.Fatal(err)
-		}
+	for _, c := range begun(t) {
 		x := played(t, c, nil)
 		x = x[synth.Rate/20 : synth.Rate/20+synth.Rate/4]
 		total, tuned := 0.0, 0.0
@@ -40,7 +29,7 @@ func TestStartsAreInTune(t *testing.T) {
 			tuned += a * a / 2
 		}
 		if tuned < 0.8*total {
-			t.Errorf("%s: only %.0f %% of the power lies on the harmonics of the key", s.ID, 100*tuned/total)
+			t.Errorf("%s: only %.0f %% of the power lies on the harmonics of the key", c.ID, 100*tuned/total)
 		}
 	}
 }

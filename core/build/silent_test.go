@@ -25,24 +25,12 @@ func TestNothingThatIsBegunFallsSilent(t *testing.T) {
 	for _, id := range testrack.IDs(rack) {
 		targets = append(targets, rack[id])
 	}
-	var sources []*panel.Compiled
-	for _, s := range build.Starts {
-		p, err := build.Begin(s.ID, "begun-"+s.ID, s.Label, "")
-		if err != nil {
-			t.Fatal(err)
-		}
-		c, err := panel.Compile(p)
-		if err != nil {
-			t.Fatal(err)
-		}
-		if s.ID != "rack" {
-			sources, targets = append(sources, c), append(targets, c)
-		}
-	}
+	sources := begun(t)
+	targets = append(targets, sources...)
 	heard := 0
 	for k, src := range sources {
 		for j, dst := range targets {
-			if dst.ID == src.ID || dst.Kind == "rack" {
+			if dst.ID == src.ID {
 				continue
 			}
 			p := instruments.Patch(src, uint64(k+j)%5)

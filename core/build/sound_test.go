@@ -39,13 +39,14 @@ func peak(x []float64) float64 {
 	return top
 }
 
-// The second witness of a starting point: it sounds as it stands at init, and what its main controls do is heard when they are moved to the other end.
-func TestStartsAreHeard(t *testing.T) {
+// begun are the starting points that sound, as they stand.
+func begun(t *testing.T) (out []*panel.Compiled) {
+	t.Helper()
 	for _, s := range build.Starts {
 		if s.ID == "rack" {
 			continue
 		}
-		p, err := build.Begin(s.ID, "mine", "Mine", "")
+		p, err := build.Begin(s.ID, "begun-"+s.ID, s.Label, "")
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -53,9 +54,17 @@ func TestStartsAreHeard(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
+		out = append(out, c)
+	}
+	return out
+}
+
+// The second witness of a starting point: it sounds as it stands at init, and what its main controls do is heard when they are moved to the other end.
+func TestStartsAreHeard(t *testing.T) {
+	for _, c := range begun(t) {
 		at := played(t, c, nil)
 		if db := 20 * math.Log10(peak(at)+1e-12); db < -30 || db > 6 {
-			t.Errorf("%s: a note at init has a peak of %.1f dB", s.ID, db)
+			t.Errorf("%s: a note at init has a peak of %.1f dB", c.ID, db)
 		}
 		moved := 0
 		for i := range c.Controls {
@@ -82,12 +91,12 @@ func TestStartsAreHeard(t *testing.T) {
 				diff = max(diff, math.Abs(now[n]-at[n]))
 			}
 			if diff < 1e-3 {
-				t.Errorf("%s: %s (%s) at %s changes nothing that is heard", s.ID, k.Label, param, to.Reading)
+				t.Errorf("%s: %s (%s) at %s changes nothing that is heard", c.ID, k.Label, param, to.Reading)
 			}
 			moved++
 		}
 		if moved < 4 {
-			t.Errorf("%s: only %d controls were moved", s.ID, moved)
+			t.Errorf("%s: only %d controls were moved", c.ID, moved)
 		}
 	}
 }

@@ -469,14 +469,21 @@ func (m *Meaning) Modulator(d *Module) string {
 			return r.From
 		}
 	}
-	switch at := slices.Index(list, d); {
-	case at < 0 || len(list) < 2:
-		return ""
-	case at+1 < len(list):
-		return list[at+1].ID
-	default:
-		return list[at-1].ID
+	if k := Beside(slices.Index(list, d), len(list)); k >= 0 {
+		return list[k].ID
 	}
+	return ""
+}
+
+// Beside gives which of n oscillators in a row modulates the one at a place where nothing else is said: the next, and of the last the one before (common practice, no source); -1 for none.
+func Beside(at, n int) int {
+	switch {
+	case at < 0 || n < 2:
+		return -1
+	case at+1 < n:
+		return at + 1
+	}
+	return at - 1
 }
 
 // MarkUnheard marks what moves nothing any more, after modules have been taken out for a reason ("played by ...").

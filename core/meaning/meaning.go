@@ -89,6 +89,14 @@ func (m *Module) Get(param ParamName) (Value, bool) {
 	return Value{}, false
 }
 
+// Loud gives the level of what sounds: one that is not stated is full.
+func (m *Module) Loud() q.Quantity {
+	if v, stated := m.Params[PLevel]; stated {
+		return v.Quantity
+	}
+	return q.Quantity{Dim: q.DimLevel}
+}
+
 // Silence says why a module gives no sound by its own parameters, or "".
 func (m *Module) Silence() string {
 	if v, ok := m.Params[POn]; ok && v.Name == "off" {

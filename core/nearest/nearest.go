@@ -37,6 +37,9 @@ var (
 	Whole = Effort{Plans: 12, Tries: 300, Renders: 5000, Work: 1e9}
 )
 
+// Offered is how much nearer a plan of a longer search has to be to be worth offering, in just-noticeable differences.
+const Offered = 0.2
+
 // Task is what is to be made.
 type Task struct {
 	Source, Target *panel.Compiled

@@ -29,7 +29,7 @@ func loudness(m *meaning.Meaning, note q.Note) map[string]float64 {
 		if !d.Used() || d.Kind != meaning.Osc && d.Kind != meaning.Sub && d.Kind != meaning.Noise && d.Kind != meaning.Operator {
 			continue
 		}
-		level, _ := d.Get(meaning.PLevel)
+		level := d.Loud()
 		if d.Kind == meaning.Operator {
 			out, _ := d.Get(meaning.POutput)
 			level.Off, level.Value = level.Off || out.Off, level.Value+out.Value
@@ -72,7 +72,7 @@ func modulators(m *meaning.Meaning, levels map[string]float64) {
 			if !known || name != meaning.PPM || id == by.ID {
 				continue
 			}
-			level, _ := by.Get(meaning.PLevel)
+			level := by.Loud()
 			if level.Off {
 				continue
 			}

@@ -138,14 +138,10 @@ func (t *Target) modulatorOf(k int, playing []bool) int {
 			list = append(list, j)
 		}
 	}
-	switch at := slices.Index(list, k); {
-	case at < 0 || len(list) < 2:
-		return -1
-	case at+1 < len(list):
-		return list[at+1]
-	default:
-		return list[at-1]
+	if at := meaning.Beside(slices.Index(list, k), len(list)); at >= 0 {
+		return list[at]
 	}
+	return -1
 }
 
 // findDrives notes what the routes of the target can come from and move.

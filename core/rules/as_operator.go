@@ -278,11 +278,7 @@ func (c *Case) modulated(m *meaning.Module) (index, ratio float64, by *meaning.M
 		if from == nil || from.Kind != meaning.Operator {
 			continue
 		}
-		i := math.Abs(r.Depth.Value) * indexAtFull
-		if !off(from, meaning.PLevel) {
-			i *= q.Level(get(from, meaning.PLevel)).Amplitude()
-		}
-		if i > index {
+		if i := Index(r.Depth.Value, q.Level(from.Loud().Value)); i > index {
 			index, ratio, by = i, math.Exp2((get(from, meaning.PInterval)-get(m, meaning.PInterval))/1200), from
 		}
 	}

@@ -29,12 +29,7 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 	Needs: "operators that are heard, and none on the target", Uses: "one oscillator for each, and a filter where one is left",
 	Penalty: operatorPenalty, Why: "a wave is fixed where modulation moves with its envelopes; clangs of odd ratios become plain", Source: "Chowning, JAES 21(7), 1973: sidebands by Bessel functions",
 	try: func(c *Case) []Recast {
-		var heard []*meaning.Module
-		for _, m := range c.lost(meaning.Operator) {
-			if !off(m, meaning.POutput) && get(m, meaning.POutput) > -60 {
-				heard = append(heard, m)
-			}
-		}
+		heard := c.carriers()
 		if len(heard) == 0 || c.Have(meaning.Osc) == 0 {
 			return nil
 		}
@@ -61,6 +56,16 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 		}
 		return out
 	}}
+
+// carriers are the operators without a place that are heard themselves.
+func (c *Case) carriers() (out []*meaning.Module) {
+	for _, m := range c.lost(meaning.Operator) {
+		if !off(m, meaning.POutput) && get(m, meaning.POutput) > -60 {
+			out = append(out, m)
+		}
+	}
+	return out
+}
 
 // waves replaces operators by oscillators with the waves that are nearest to their spectra, for a rule of some penalty. The waves stand for what
 // modulates them too, or for one of those alone; spare are the envelopes that then move nothing.

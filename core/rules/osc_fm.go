@@ -1,9 +1,9 @@
 package rules
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
-	"math"
 	"slices"
 
 	"glossator/core/meaning"
@@ -19,13 +19,8 @@ var oscFM = Rule{ID: "osc-fm", Name: "Operators by oscillators that modulate eac
 		if !c.Param(meaning.Osc, meaning.PFM) {
 			return nil
 		}
-		var heard []*meaning.Module
-		for _, m := range c.lost(meaning.Operator) {
-			if !off(m, meaning.POutput) && get(m, meaning.POutput) > -60 {
-				heard = append(heard, m)
-			}
-		}
-		slices.SortStableFunc(heard, func(a, b *meaning.Module) int { return int(math.Copysign(1, loudOf(b)-loudOf(a))) })
+		heard := c.carriers()
+		slices.SortStableFunc(heard, func(a, b *meaning.Module) int { return cmp.Compare(loudOf(b), loudOf(a)) })
 		var out []Recast
 		heard = heard[:min(2, len(heard))]
 		for n := len(heard); n > 0; n-- {

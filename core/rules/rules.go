@@ -464,8 +464,8 @@ func word(m *meaning.Module, name meaning.ParamName, value string) {
 func take(m, from *meaning.Module, name, as meaning.ParamName) {
 	if v, ok := from.Params[name]; ok {
 		m.Params[as] = v
-	} else if name == meaning.PLevel || name == meaning.POutput {
-		put(m, as, 0)
+	} else if name == meaning.PLevel {
+		m.Params[as] = meaning.Value{Quantity: from.Loud()}
 	}
 }
 

@@ -31,6 +31,10 @@ func word(m *meaning.Module, name meaning.ParamName) string {
 // amplitude gives a parameter in decibels as a factor, 0 where it is off.
 func amplitude(m *meaning.Module, name meaning.ParamName) float64 {
 	v, _ := m.Get(name)
+	return amplitudeOf(v.Quantity)
+}
+
+func amplitudeOf(v q.Quantity) float64 {
 	if v.Off {
 		return 0
 	}
@@ -38,12 +42,7 @@ func amplitude(m *meaning.Module, name meaning.ParamName) float64 {
 }
 
 // level is the amplitude of what sounds: one whose level is not stated is at full.
-func level(m *meaning.Module, name meaning.ParamName) float64 {
-	if _, stated := m.Params[name]; !stated {
-		return 1
-	}
-	return amplitude(m, name)
-}
+func level(m *meaning.Module) float64 { return amplitudeOf(m.Loud()) }
 
 // hertz gives a frequency, or otherwise where it is off.
 func hertz(m *meaning.Module, name meaning.ParamName, otherwise float64) float64 {
@@ -281,13 +280,13 @@ func newEngine(m *meaning.Meaning, seed uint64, wheel float64, played, moved []p
 			e.voice = voiceOf(d)
 		case meaning.Noise:
 			noiseOf[d.ID] = len(e.noises)
-			e.noises = append(e.noises, noiseSpec{colour: word(d, meaning.PColour), level: level(d, meaning.PLevel), buses: e.busesOf(d.ID), interval: num(d, meaning.PInterval), key: num(d, meaning.PKey)})
+			e.noises = append(e.noises, noiseSpec{colour: word(d, meaning.PColour), level: level(d), buses: e.busesOf(d.ID), interval: num(d, meaning.PInterval), key: num(d, meaning.PKey)})
 		case meaning.Feedback:
 			e.feedback, e.feedbackBuses = amplitude(d, meaning.PLevel), e.busesOf(d.ID)
 		case meaning.Amp:
 			e.amp = ampSpec{level: amplitude(d, meaning.PLevel), pan: num(d, meaning.PPan), drive: num(d, meaning.PDrive), spread: num(d, meaning.PSpread)}
 		case meaning.Ring:
-			r := ringSpec{id: d.ID, buses: e.busesOf(d.ID), a: -1, b: -1, level: level(d, meaning.PLevel)}
+			r := ringSpec{id: d.ID, buses: e.busesOf(d.ID), a: -1, b: -1, level: level(d)}
 			for _, from := range e.graph.Inputs(d.ID) {
 				if k, ok := oscOf[from]; ok {
 					if r.a < 0 {
@@ -341,7 +340,7 @@ func voiceOf(d *meaning.Module) voiceSpec {
 
 func (e *engine) oscOf(d *meaning.Module) oscSpec {
 	o := oscSpec{id: d.ID, wave: word(d, meaning.PWave), warp: word(d, meaning.PWarp), interval: num(d, meaning.PInterval), key: 1, fixed: num(d, meaning.PFixed), width: 0.5,
-		frame: num(d, meaning.PFrame), amount: clamp(num(d, meaning.PWarpAmount), 0, 1), level: level(d, meaning.PLevel), pan: num(d, meaning.PPan), unison: min(16, max(1, int(num(d, meaning.PUnison)))),
+		frame: num(d, meaning.PFrame), amount: clamp(num(d, meaning.PWarpAmount), 0, 1), level: level(d), pan: num(d, meaning.PPan), unison: min(16, max(1, int(num(d, meaning.PUnison)))),
 		spread: num(d, meaning.PSpread), stereo: num(d, meaning.PStereo), blend: 1, fm: num(d, meaning.PFM), modulator: -1, master: -1, buses: e.busesOf(d.ID)}
 	if v, ok := d.Params[meaning.PKey]; ok && !v.Off {
 		o.key = v.Value
@@ -378,16 +377,10 @@ func (e *engine) oscOf(d *meaning.Module) oscSpec {
 }
 
 func (e *engine) opOf(d *meaning.Module) opSpec {
-	o := opSpec{id: d.ID, wave: word(d, meaning.PWave), interval: num(d, meaning.PInterval), key: 1, fixed: num(d, meaning.PFixed), level: level(d, meaning.PLevel), out: level(d, meaning.POutput),
+	o := opSpec{id: d.ID, wave: word(d, meaning.PWave), interval: num(d, meaning.PInterval), key: 1, fixed: num(d, meaning.PFixed), level: level(d), out: amplitude(d, meaning.POutput),
 		feedback: num(d, meaning.PFeedback), levelKey: num(d, meaning.PLevelKey), pan: num(d, meaning.PPan), free: word(d, meaning.PPhase) != "reset", buses: e.busesOf(d.ID)}
 	if v, ok := d.Params[meaning.PKey]; ok && !v.Off {
 		o.key = v.Value
-	}
-	if v, ok := d.Params[meaning.POutput]; !ok || v.Off {
-		o.out = 0
-	}
-	if _, ok := d.Params[meaning.PLevel]; !ok {
-		o.level = 1
 	}
 	return o
 }

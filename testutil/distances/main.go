@@ -182,9 +182,6 @@ func main() {
 	}
 }
 
-// offered is how much nearer a plan of a long search has to be for the program to offer it, in just-noticeable differences.
-const offered = 0.2
-
 // measure gives the distances of a pair.
 func (x *pair) measure(aim *compare.Sketch, search, whole bool) row {
 	r := row{name: x.p.ID + " > " + x.dst.ID}
@@ -217,7 +214,7 @@ func (x *pair) measure(aim *compare.Sketch, search, whole bool) row {
 			if err != nil {
 				log.Fatal(err)
 			}
-			if after.Total > before.Total-offered {
+			if after.Total > before.Total-nearest.Offered {
 				s, tuned = quick, &plan.Tuned{}
 			}
 		}
