@@ -3,6 +3,7 @@ package panel
 import (
 	"cmp"
 	"fmt"
+	"math"
 	"regexp"
 	"slices"
 	"strconv"
@@ -371,7 +372,7 @@ func (p *Panel) Doubts() fault.List {
 		seen[key] = true
 		from[e.From], to[e.To] = true, true
 	}
-	out = append(out, p.together()...)
+	out = append(append(out, p.together()...), p.ratios()...)
 	reached := map[string]bool{}
 	for _, c := range p.Controls {
 		for _, b := range c.Means {
@@ -447,6 +448,33 @@ func (p *Panel) modulates(id string) bool {
 		}
 	}
 	return false
+}
+
+// ratios lists operators whose pitch has plain numbers from above nothing on it that are only assumed to be something else than ratios: instruments that were begun before such numbers
+// were read as ratios are out of tune by it.
+func (p *Panel) ratios() (out fault.List) {
+	for i := range p.Controls {
+		c := &p.Controls[i]
+		for k := range c.Means {
+			l := &c.Means[k].Law
+			owner, name := meaning.Split(c.Means[k].Param)
+			if name != meaning.PInterval || l.Kind != scale.Listed || l.Source != scale.Assumed || l.Unit != "ct" || !slices.ContainsFunc(p.Modules, func(m Module) bool { return m.ID == owner && m.Kind == meaning.Operator }) {
+				continue
+			}
+			for n, reading := range c.Face.Entries {
+				ratio, err := strconv.ParseFloat(reading, 64)
+				if err != nil || ratio <= 0 || strings.HasPrefix(reading, "+") || n >= len(l.Values) {
+					break
+				}
+				if cents, ok := l.Values[n].(float64); ok && math.Abs(cents-1200*math.Log2(ratio)) > 50 {
+					out = append(out, fault.Fault{Path: fmt.Sprintf("/controls/%d/means/%d/law", i, k), Message: "plain numbers that are no ratios",
+						Words: sentence(p.moduleLabel(owner)+", "+c.Label, fmt.Sprintf("is not tuned by ratios: %s is %g ct", reading, cents))})
+					break
+				}
+			}
+		}
+	}
+	return out
 }
 
 // together lists parameters that two controls set at once where they do not add: only the later one counts then.

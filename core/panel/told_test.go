@@ -3,12 +3,14 @@ package panel_test
 import (
 	"encoding/json"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
 	"glossator/core/build"
 	"glossator/core/fault"
 	"glossator/core/panel"
+	"glossator/core/scale"
 	"glossator/formats"
 	"glossator/testutil/testrack"
 )
@@ -178,6 +180,33 @@ func TestDoubtsAboutAPanel(t *testing.T) {
 		}
 		if !found {
 			t.Errorf("want %q, got %v", want, l)
+		}
+	}
+}
+
+// An instrument that was begun while an operator's plain numbers were spread over four octaves is told of it; one that is tuned by ratios, or says otherwise itself, is not.
+func TestNumbersThatAreNoRatiosAreDoubted(t *testing.T) {
+	for _, x := range []struct {
+		source scale.Source
+		values []any
+		told   bool
+	}{
+		{scale.Assumed, []any{-2400.0, -1800.0, -1200.0, -600.0, 0.0, 600.0, 1200.0, 1800.0, 2400.0}, true},
+		{scale.Stated, []any{-2400.0, -1800.0, -1200.0, -600.0, 0.0, 600.0, 1200.0, 1800.0, 2400.0}, false},
+		{scale.Assumed, []any{-1200.0, 0.0, 1200.0, 1902.0, 2400.0, 2786.0, 3102.0, 3369.0, 3600.0}, false},
+	} {
+		p, err := build.Begin("operators", "a", "A", "")
+		if err != nil {
+			t.Fatal(err)
+		}
+		i := slices.IndexFunc(p.Controls, func(c panel.Control) bool { return c.ID == "operator1.ratio" })
+		p.Controls[i].Means[0].Law.Source, p.Controls[i].Means[0].Law.Values = x.source, x.values
+		var words []string
+		for _, f := range p.Doubts() {
+			words = append(words, f.Words)
+		}
+		if told := slices.Contains(words, "Operator 1, Ratio is not tuned by ratios: 0.5 is -2400 ct."); told != x.told || len(words) > 1 {
+			t.Errorf("%v, %v: %q", x.source, x.values, words)
 		}
 	}
 }
