@@ -109,7 +109,7 @@ func TestTypingIsNeverEaten(t *testing.T) {
 	d.Press("Enter")
 	d.Holds("document.activeElement.id === 'add-block'")
 	before := len(d.Draft("yawl").Controls)
-	d.Late = time.Second
+	d.Late.Store(int64(time.Second))
 	at20 := func(text string) {
 		t.Helper()
 		for _, c := range text {
@@ -173,7 +173,7 @@ func TestTypingIsNeverEaten(t *testing.T) {
 	if !found {
 		t.Error("the short name was not taken")
 	}
-	d.Late = 0
+	d.Late.Store(0)
 	// Esc drops what is typed, says so, and one key brings it back
 	d.Focus(desk.Field("Init"))
 	d.Put("77")

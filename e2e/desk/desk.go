@@ -32,8 +32,8 @@ type Desk struct {
 	Server *httptest.Server
 	// Each answer to an edit of a draft is held back until something is sent here.
 	Answers chan struct{}
-	// How long the answers to what is asked of the workshop take.
-	Late time.Duration
+	// How long every answer takes, in nanoseconds: the way to a program far off.
+	Late atomic.Int64
 	// The program does not answer while it is down.
 	Down atomic.Bool
 }
@@ -70,11 +70,9 @@ func (d *Desk) Start() {
 	d.Store = st
 	program := server.New(server.Config{Store: st, Sounds: filepath.Join(filepath.Dir(d.DB), "sounds")})
 	d.Server = httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		time.Sleep(time.Duration(d.Late.Load()))
 		if d.Down.Load() {
 			panic(http.ErrAbortHandler)
-		}
-		if d.Late > 0 && strings.Contains(r.URL.Path, "/workshop") {
-			time.Sleep(d.Late) // the way to a program far off
 		}
 		if d.Answers == nil || r.Method != http.MethodPost || !strings.HasSuffix(r.URL.Path, "/workshop") {
 			program.ServeHTTP(w, r)

@@ -129,9 +129,12 @@ export class Rehearsal {
       await this.flush();
       return;
     }
+    const of = this.run;
     try {
       const s = await shows.state(this.id, this.house, this.evening);
-      if (this.waiting.length === 0) this.take(s);
+      // an answer about what was before is no longer asked for
+      if (this.waiting.length === 0 && this.run === of && !this.beginning)
+        this.take(s);
     } catch {
       this.away = true; // the next look may do
     }
@@ -151,15 +154,15 @@ export class Rehearsal {
         const o = this.waiting[0];
         try {
           const s = await this.send(o);
-          this.waiting = this.waiting.slice(1);
-          this.take(s);
+          this.waiting = this.waiting.filter((x) => x !== o);
+          if (this.run === o.run) this.take(s); // else it was begun anew meanwhile
         } catch (e) {
           if (e instanceof Refusal && e.problem.status === 0) {
             this.away = true;
             break;
           }
           // it was begun anew elsewhere, or is not taken: what comes after may be
-          this.waiting = this.waiting.slice(1);
+          this.waiting = this.waiting.filter((x) => x !== o);
           this.keep();
           if (!(e instanceof Refusal && e.problem.status === 404)) app.fail(e);
         }
@@ -221,6 +224,10 @@ export class Rehearsal {
       .finally(() => (this.beginning = null));
     return this.beginning;
   };
+  /** Waits while one is being begun: what is asked meanwhile is then done in its order. */
+  async settled() {
+    if (this.beginning) await this.beginning;
+  }
   /** Lets the clock go, or holds it; where none has been begun it is begun. */
   async toggle() {
     if (!this.run || this.beginning) await this.begin();

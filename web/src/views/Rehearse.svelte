@@ -53,10 +53,13 @@
       : c.moves.length > 0 &&
           at > c.start - c.takes * (r.left(c) / c.moves.length);
   };
-  function tickNext() {
-    if (current && move) void r.tick(current, move.key, true);
+  /** Which move is next is asked when it is ticked: two keys in one breath are two moves. */
+  async function tickNext() {
+    await r.settled();
+    if (current && move) await r.tick(current, move.key, true);
   }
-  function takeBack() {
+  async function takeBack() {
+    await r.settled();
     let last: { c: RunCue; key: string; at: number } | undefined;
     for (const c of all)
       for (const m of c.moves) {
@@ -64,7 +67,7 @@
         if (t !== undefined && mine(c) && t >= (last?.at ?? -Infinity))
           last = { c, key: m.key, at: t };
       }
-    if (last) void r.tick(last.c, last.key, false);
+    if (last) await r.tick(last.c, last.key, false);
   }
   const jump = (c: RunCue | undefined) => {
     if (c) r.set(r.going, Math.max(0, c.fromEnd || c.start - 10));
@@ -85,13 +88,13 @@
       keys: "Space or Enter",
       does: "the next move is done",
       on: [" ", "Enter"],
-      run: tickNext,
+      run: () => void tickNext(),
     },
     {
       keys: "Backspace",
       does: "the last one is not done after all",
       on: "Backspace",
-      run: takeBack,
+      run: () => void takeBack(),
     },
     {
       keys: "s",
