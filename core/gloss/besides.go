@@ -66,7 +66,8 @@ func (in *Input) besides(lines []Gloss) []Gloss {
 			want, asked := m.Params[p.Name]
 			woken := asked && !p.Heard(m) // it does nothing there, and does here: the priority of notes of one voice, the width of what was no pulse
 			made := asked && m.Made()     // a rule asks for it, and no control of the source
-			if asked && !woken && !made || !has && (!made || p.Stays) || told[ref] || p.Name == meaning.PPlace || p.Name == meaning.PCount || !p.Heard(d) || p.Unplayed != "" {
+			adjusted, moved := in.Adjusted[meaning.Ref(m.ID, p.Name)]
+			if asked && !woken && !made && !moved || !has && (!made || p.Stays) || told[ref] || p.Name == meaning.PPlace || p.Name == meaning.PCount || !p.Heard(d) || p.Unplayed != "" {
 				continue
 			}
 			if silentWords[p.Name] && (p.Name != meaning.PPhase || !tones) {
@@ -83,12 +84,16 @@ func (in *Input) besides(lines []Gloss) []Gloss {
 			}
 			want.Quantity = asWanted(p, want.Quantity, m, d)
 			dist, jnds := in.compare(p, want.Quantity, got.Quantity, m, d)
-			if jnds <= 1 {
+			if jnds <= 1 && !moved {
 				continue
 			}
 			g := Gloss{ID: "target:" + ref, Step: spec.Step, Section: d.Label, Label: p.Label, Source: []Reading{}, Target: in.shownBy(ref), TargetParam: ref, Wanted: figure(want.Quantity), Reached: figure(got.Quantity),
 				Verdict: Bent, Diff: difference(p, want.Quantity, got.Quantity, dist), JNDs: shownJNDs(p, want.Quantity, jnds), Reason: "nothing of the source asks for it"}
 			switch {
+			case moved:
+				if g.Reason = forWhat(adjusted.Notes); jnds <= 1 {
+					g.Verdict = Held
+				}
 			case woken:
 				g.Reason = "it does nothing there, and does here"
 			case made:

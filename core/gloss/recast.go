@@ -91,6 +91,9 @@ func (in *Input) recastOnto(g *Gloss, n *meaning.Module, param meaning.ParamName
 		g.Diff = difference(p, want, v.Quantity, d)
 		g.Reason += "; asked for there: " + want.String()
 	}
+	if a, ok := in.Adjusted[meaning.Ref(n.ID, param)]; ok {
+		g.Reason = joined(g.Reason, forWhat(a.Notes))
+	}
 	for _, t := range g.Target {
 		if t.set() {
 			g.Reason += "; " + in.byHand(t)

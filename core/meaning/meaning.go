@@ -220,3 +220,19 @@ func (m *Meaning) Route(id string) *Route {
 	}
 	return nil
 }
+
+// Chord lists the notes that a voice's chord memory adds to each key, by the names of their intervals; none where it has none or it is off.
+func (m *Module) Chord() (notes []ParamName) {
+	if m.Kind != Voice {
+		return nil
+	}
+	if v, ok := m.Params[PChord]; !ok || v.Name == "off" || v.Name == "" {
+		return nil
+	}
+	for _, name := range []ParamName{PChord2, PChord3, PChord4, PChord5} {
+		if v, ok := m.Params[name]; ok && v.Value != 0 {
+			notes = append(notes, name)
+		}
+	}
+	return notes
+}

@@ -88,8 +88,8 @@ var Kinds = []KindSpec{
 		count(PUnison, "unison voices", 1, 0.6), cents(PSpread, "unison spread", 0.5).when(several(PUnison)), share(PWidth, "voice width", 0, 0.3),
 		words(PChord, "chord", "off", 0.8), cents(PDrift, "difference between voices", 0.2),
 		share(PBits, "word length reduction", 0, 0.3), share(PDownsample, "rate reduction", 0, 0.3),
-		cents(PTune, "master tuning", 0.3), cents(PChord2, "second chord note", 0.5), cents(PChord3, "third chord note", 0.5),
-		cents(PChord4, "fourth chord note", 0.4), cents(PChord5, "fifth chord note", 0.4),
+		cents(PTune, "master tuning", 0.3), cents(PChord2, "second chord note", 0.5).harms(3, 10), cents(PChord3, "third chord note", 0.5).harms(3, 10),
+		cents(PChord4, "fourth chord note", 0.4).harms(3, 10), cents(PChord5, "fifth chord note", 0.4).harms(3, 10),
 	}, nil},
 	{Macro, "assignable control", "assignable controls", StepFeel, 2, []Param{share(PValue, "position", 0, 1)}, nil},
 	{Osc, "oscillator", "oscillators", StepOsc, 10, []Param{

@@ -6,8 +6,10 @@ package nearest
 
 import (
 	"cmp"
+	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"glossator/core/audition"
 	"glossator/core/compare"
@@ -186,7 +188,7 @@ func (f *finder) task(s *gloss.Sheet) *refine.Task {
 
 // full tells whether no more plans are compared.
 func (f *finder) full() bool {
-	return len(f.list) >= f.Effort.Plans || len(f.list) > 1 && f.left() < 4*pruning || len(f.list) > 0 && f.left() < 2*pruning
+	return len(f.list) >= f.Effort.Plans || len(f.list) > 1 && f.left() < 24 || len(f.list) > 0 && f.left() < 2*pruning
 }
 
 // sheet makes the sheet of a plan.
@@ -245,21 +247,39 @@ func (f *finder) add(list ...plan.Tuned) error {
 		return err
 	}
 	for _, c := range fresh {
-		if c.walk != nil { // it has not been stopped before
-			f.list = append(f.list, c)
-			f.tell(c)
+		if c.walk == nil { // it has been stopped before
+			continue
 		}
+		if slices.ContainsFunc(f.list, func(x *candidate) bool { return alike(x.walk.Distance(), c.walk.Distance()) }) {
+			f.spent, f.work = f.spent+c.walk.Renders(), f.work+c.walk.Spent() // what it sets otherwise is not heard
+			continue
+		}
+		f.list = append(f.list, c)
+		f.tell(c)
 	}
 	return nil
 }
 
-// same is equal for sheets that set the same.
+// same is equal for sheets that sound the same: all that can be set is set alike, and played by the same hands.
 func same(s *gloss.Sheet) string {
-	key := s.Mark
+	var key strings.Builder
 	for _, x := range s.Settings {
-		key += "|" + x.Reading
+		fmt.Fprintf(&key, "%s=%s|", x.Control, x.Reading)
 	}
-	return key
+	for _, c := range s.Cables {
+		fmt.Fprintf(&key, "%+v|", c)
+	}
+	if s.Hands != nil {
+		fmt.Fprintf(&key, "%+v", *s.Hands)
+	}
+	return key.String()
+}
+
+// alike tells whether two plans lie so near to each other in each respect that they are one sound: a hundredth of a just-noticeable difference is no choice.
+func alike(a, b compare.Distance) bool {
+	const same = 0.01
+	near := func(x, y float64) bool { return math.Abs(x-y) < same }
+	return near(a.Total, b.Total) && near(a.Colour, b.Colour) && near(a.Brightness, b.Brightness) && near(a.Shape, b.Shape) && near(a.Motion, b.Motion) && near(a.Level, b.Level)
 }
 
 // candidates lists plans: the best by the school's weights, that of numbers, without each of its costliest uses of rules, those that come next, and by what is heard.

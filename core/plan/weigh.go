@@ -63,9 +63,12 @@ func (pol *Policy) paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
 	return cost
 }
 
+// chordNote is what a note of a chord memory weighs beside the rest of the voice set-up, in the unit of meaning's weights: less than half of an oscillator (common practice, no source).
+const chordNote = 4.0
+
 // LeaveOut gives what it costs to lose a module: its kind's weight, less for a quiet one.
 func (pol *Policy) LeaveOut(w *meaning.Module) float64 {
-	weight := pol.kind(w.Kind) * pol.chosen(w.Source()) * meaning.SpecOf(w.Kind).Weight
+	weight := pol.kind(w.Kind) * pol.chosen(w.Source()) * (meaning.SpecOf(w.Kind).Weight + chordNote*float64(len(w.Chord())))
 	if _, is := pol.loud[w.Source()]; is && pol.heard == nil {
 		return weight // its level is in that
 	}

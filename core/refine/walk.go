@@ -611,3 +611,5 @@ func (w *Walk) prune() error {
 	w.tell()
 	return nil
 }
+
+func (g *Ground) Notes() []phrase.Note { return g.notes }

@@ -12,7 +12,7 @@ var heldChord = Rule{ID: "held-chord", Name: "Chord memory by the fingers", Play
 	Penalty: 0.15, Why: "a hand that holds a chord does nothing else, and each of its keys takes a voice", Source: "common practice, no source",
 	try: func(c *Case) []Recast {
 		v := c.voice()
-		if v == nil || named(v, meaning.PChord) == "off" || named(v, meaning.PChord) == "" || c.Param(meaning.Voice, meaning.PChord) || !c.Word(meaning.Voice, meaning.PMode, "poly") || c.Meaning.Hands != nil {
+		if v == nil || len(v.Chord()) == 0 || c.Param(meaning.Voice, meaning.PChord) || !c.Word(meaning.Voice, meaning.PMode, "poly") || c.Meaning.Hands != nil {
 			return nil
 		}
 		voices, known := c.Reached(v.ID, meaning.PCount)
@@ -46,6 +46,7 @@ var heldChord = Rule{ID: "held-chord", Name: "Chord memory by the fingers", Play
 		e.Meaning.Hands = e.Meaning.Hands.With(0, keys...)
 		e.Text = fmt.Sprintf("hold the chord yourself: with each key those at %s", And(says))
 		if missing > 0 {
+			e.Penalty += chordShare * float64(missing) / float64(missing+len(keys)) * c.Weight(v.ID)
 			e.Text += fmt.Sprintf(", %s left out for want of voices", several(missing, "note"))
 		}
 		return e.done()

@@ -7,6 +7,7 @@ import (
 
 	"glossator/core/dsp"
 	"glossator/core/meaning"
+	"glossator/core/panel"
 	"glossator/core/plan"
 	q "glossator/core/quantity"
 	"glossator/core/rules"
@@ -49,6 +50,7 @@ const (
 	ForKey                      // a pitch that follows the keys otherwise: it stands where the notes played have it
 	ForVelocity                 // velocity that does not reach the level: it stands where notes of usual strength have it
 	ForHeadroom                 // a level beyond the top of the target's scale: all go down, and the volume up
+	ForHeld                     // what moves the pitch and does not reach it: it stands where that holds it while a note is held
 )
 
 // Compensation is what a school sets otherwise than by its number.
@@ -64,8 +66,9 @@ type Situation struct {
 	T      *plan.Target
 	Plan   *plan.Plan
 	Wanted *meaning.Meaning
-	// Got is the meaning of the target as it stands.
-	Got *meaning.Meaning
+	// State is where the target's controls stand, Got its meaning then.
+	State *panel.State
+	Got   *meaning.Meaning
 	// Note is the middle of the notes that the patch is played at.
 	Note q.Note
 }
@@ -128,6 +131,7 @@ func Compensate(in *Situation) *Compensation {
 			}
 		}
 	}
+	c.held()
 	if x := usualGain(c.Wanted) - usualGain(c.Got); math.Abs(x) >= levelMatters {
 		more(ForVelocity, x)
 	}
@@ -219,6 +223,13 @@ func (c *compensating) adjusted() *plan.Plan {
 				v.Value, v.Parts, changed = a.Value, nil, true // its parts no longer add up to it
 			}
 			params[name] = v
+		}
+		for _, name := range []meaning.ParamName{meaning.PTune, meaning.PInterval} {
+			if a, ok := c.adjust[meaning.Ref(m.ID, name)]; ok {
+				if _, stated := m.Params[name]; !stated {
+					params[name], changed = meaning.Value{Quantity: q.Quantity{Dim: q.DimInterval, Value: a.Value}}, true
+				}
+			}
 		}
 		if changed {
 			m.Params = params
@@ -356,6 +367,120 @@ func followed(m *meaning.Meaning, d *meaning.Module, note q.Note) float64 {
 		}
 	}
 	return cents
+}
+
+// heldMatters is by how many cents a pitch has to be off while a note is held to be moved: two just-noticeable differences (common practice, no source).
+const heldMatters = 10
+
+// held tunes the target to where envelopes and velocity that do not reach its pitch have it while a note is held: all by the master tuning where they are all moved alike, else each
+// oscillator, if each can be set finely enough for the intervals between them to be kept.
+func (c *compensating) held() {
+	type pitched struct {
+		id   string
+		by   float64
+		from string
+		fine bool
+	}
+	var list []pitched
+	for i := range c.Plan.Cast.Modules {
+		n := &c.Plan.Cast.Modules[i]
+		ti, placed := c.Plan.Best.Module[n.ID]
+		if !n.Used() || !placed || n.Kind != meaning.Osc && n.Kind != meaning.Sub && n.Kind != meaning.Operator {
+			continue
+		}
+		if fixed, _ := n.Get(meaning.PFixed); !fixed.Off && n.Kind != meaning.Sub {
+			continue
+		}
+		there, from := holds(c.Plan.Cast, n)
+		here, _ := holds(c.Got, c.Got.Module(c.T.Modules[ti].ID))
+		list = append(list, pitched{n.ID, there - here, from, c.tunes(meaning.Ref(c.T.Modules[ti].ID, meaning.PInterval), 0, heldMatters) > 0})
+	}
+	if !slices.ContainsFunc(list, func(x pitched) bool { return math.Abs(x.by) >= heldMatters }) {
+		return
+	}
+	alike := !slices.ContainsFunc(list, func(x pitched) bool { return math.Abs(x.by-list[0].by) > 1 })
+	each := !slices.ContainsFunc(list, func(x pitched) bool { return !x.fine })
+	for i := range c.Plan.Cast.Modules {
+		v := &c.Plan.Cast.Modules[i]
+		ti, placed := c.Plan.Best.Module[v.ID]
+		if v.Kind != meaning.Voice || !placed || !alike {
+			continue
+		}
+		was, _ := v.Get(meaning.PTune)
+		to := was.Value + list[0].by
+		if reach := c.tunes(meaning.Ref(c.T.Modules[ti].ID, meaning.PTune), to, math.Abs(list[0].by)); reach == 0 || reach < 1 && each {
+			continue
+		}
+		c.adjust[meaning.Ref(v.ID, meaning.PTune)] = Adjusted{to, []Note{{Code: ForHeld, By: list[0].by, From: list[0].from}}}
+		return
+	}
+	if !each {
+		return // the others would be out of tune with it
+	}
+	for _, x := range list {
+		if math.Abs(x.by) < heldMatters {
+			continue
+		}
+		ref := meaning.Ref(x.id, meaning.PInterval)
+		a, is := c.adjust[ref]
+		if !is {
+			v, _ := c.Plan.Cast.Module(x.id).Get(meaning.PInterval)
+			a.Value = v.Value
+		}
+		c.adjust[ref] = Adjusted{a.Value + x.by, append(a.Notes, Note{Code: ForHeld, By: x.by, From: x.from})}
+	}
+}
+
+// tunes tells how far a control of the target can tune what ref names to a number of cents, in steps that are no greater than step: 1 all the way, 0 not at all.
+func (c *compensating) tunes(ref string, to, step float64) (reach float64) {
+	for _, b := range c.T.Binds(ref) {
+		places := c.T.Places(b.Control)
+		if len(places) < 3 || !c.T.Holds(c.T.Bind(b).When, c.State) {
+			continue
+		}
+		mid := len(places) / 2
+		x, ok := c.T.Scale(b).Quantity(places[mid])
+		y, also := c.T.Scale(b).Quantity(places[mid+1])
+		if !ok || !also || math.Abs(x.Value-y.Value) > step {
+			continue
+		}
+		if at, err := c.T.Scale(b).Inverse(q.Quantity{Dim: q.DimInterval, Value: to}); err == nil && !at.Clamped {
+			return 1
+		}
+		reach = 0.5
+	}
+	return reach
+}
+
+// holds gives by how many cents envelopes have a pitch while a note is held, and velocity on a note of usual strength, with the label of what does the most.
+func holds(m *meaning.Meaning, d *meaning.Module) (cents float64, from string) {
+	most := 0.0
+	for i := range m.Routes {
+		r := &m.Routes[i]
+		if !r.Used() || r.Depth.Off || r.Depth.Dim != q.DimInterval || r.Via != "" && r.Via != "velocity" {
+			continue
+		}
+		share, label := usual, r.Label
+		if e := m.Module(r.From); e != nil && e.Kind == meaning.Env {
+			s, _ := e.Get(meaning.PSustain)
+			share, label = s.Value, e.Label
+			if r.Via == "velocity" {
+				share *= usual
+			}
+		} else if r.From != "velocity" || r.Via != "" {
+			continue
+		}
+		for _, to := range r.To {
+			id, name := meaning.Split(to)
+			if x := m.Module(id); id == d.ID && name == meaning.PInterval || (name == meaning.PTune || name == meaning.PTranspose) && x != nil && x.Kind == meaning.Voice {
+				cents += r.Depth.Value * share
+				if math.Abs(r.Depth.Value*share) > most {
+					most, from = math.Abs(r.Depth.Value*share), label
+				}
+			}
+		}
+	}
+	return cents, from
 }
 
 // usual is a velocity of 100 as a share of the most (common practice, no source).

@@ -98,7 +98,7 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 			in.Plan, in.Set = heard, settle.Settle(in.Target, heard)
 			got = dst.Interpret(in.Set.State, in.Target.Tempo)
 		}
-		situation := &settle.Situation{T: in.Target, Plan: in.Plan, Wanted: in.Plan.Wanted, Got: got, Note: middle(p)}
+		situation := &settle.Situation{T: in.Target, Plan: in.Plan, Wanted: in.Plan.Wanted, State: in.Set.State, Got: got, Note: middle(p)}
 		if c := settle.Compensate(situation); c != nil {
 			in.Plan, in.Adjusted = c.Plan, c.Adjusted
 			in.Set = settle.Settle(in.Target, in.Plan)

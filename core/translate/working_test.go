@@ -199,3 +199,70 @@ func TestPitchWhereTheNotesAre(t *testing.T) {
 		}
 	}
 }
+
+// What moves a pitch and does not reach it on the target is in its tuning: envelopes where they hold it, velocity as strong as it is usually played. The render tells: on each kind of target (the
+// oscillators tuned one by one, all of them by the master tuning) a held note is in tune; where one oscillator cannot go along, all stay, and the intervals between them are kept.
+func TestHeldPitchThatIsNotThere(t *testing.T) {
+	rack := testrack.Panels(t)
+	plain := func(p *panel.Panel) {}
+	coarse := func(p *panel.Panel) { // the second oscillator goes by semitones only, and nothing tunes the whole
+		p.Controls = slices.DeleteFunc(p.Controls, func(c panel.Control) bool { return c.ID == "osc2.detune" })
+	}
+	for _, x := range []struct {
+		name, from string
+		readings   map[string]string
+		target     string
+		change     func(p *panel.Panel)
+		tuned      bool
+	}{
+		{"oscillators one by one", "env2", map[string]string{"env2.sustain": "100"}, "halyard", plain, true},
+		{"by the master tuning", "env2", map[string]string{"env2.sustain": "100"}, "windlass", plain, true},
+		{"velocity", "velocity", map[string]string{}, "windlass", plain, true},
+		{"one that cannot go along", "env2", map[string]string{"env2.sustain": "100"}, "halyard", coarse, false},
+		{"one that falls to nothing", "env2", map[string]string{"env2.sustain": "0"}, "halyard", plain, false},
+	} {
+		t.Run(x.name, func(t *testing.T) {
+			src := changed(t, rack["halyard"], func(p *panel.Panel) {
+				p.ID = "risen"
+				p.Routes = append(p.Routes, panel.Route{ID: "rise", Label: "Rise", From: x.from, To: []string{"voice.tune"}, Depth: "90 ct", Polarity: "unipolar"})
+			})
+			dst := changed(t, rack[x.target], func(p *panel.Panel) { p.ID = "level"; x.change(p) })
+			readings := map[string]string{"osc1.level": "100", "osc2.level": "90", "osc2.semi": "71", "env2.attack": "0", "filter.cutoff": "100"}
+			for k, v := range x.readings {
+				readings[k] = v
+			}
+			p := &patch.Patch{ID: "risen", Name: "Risen", Panel: src.ID, Kind: "lead", Tempo: 120, Layers: []patch.Layer{{Readings: readings}}}
+			in, s := made(t, src, p, dst)
+			moved := slices.ContainsFunc(s.Glosses, func(g gloss.Gloss) bool { return strings.Contains(g.Reason, "while a note is held") })
+			if moved != x.tuned {
+				t.Errorf("it is tuned: %v", moved)
+			}
+			there, err := src.Read(&p.Layers[0], "")
+			if err != nil {
+				t.Fatal(err)
+			}
+			wanted := src.Interpret(there, 120)
+			apart := compare.Apart(heldNote(t, synth.Layer{Meaning: wanted}), heldNote(t, synth.Layer{Meaning: in.Got}), false)
+			if x.tuned && apart.Pitch > 3 { // the master tuning goes by 25 ct
+				t.Errorf("held notes are %.1f just-noticeable differences out of tune", apart.Pitch)
+			}
+			between := func(m *meaning.Meaning, a, b string) float64 {
+				x, _ := m.Module(a).Get(meaning.PInterval)
+				y, _ := m.Module(b).Get(meaning.PInterval)
+				return y.Value - x.Value
+			}
+			if want, got := between(wanted, "osc1", "osc2"), between(in.Got, "osc1", "osc2"); math.Abs(want-got) > 15 {
+				t.Errorf("the oscillators stand %.0f ct apart, there %.0f", got, want)
+			}
+			for _, step := range s.Settings { // what is tuned has a line
+				c := dst.Controls[slices.IndexFunc(dst.Controls, func(c panel.Control) bool { return c.ID == step.Control })]
+				pitch := slices.ContainsFunc(c.Means, func(b panel.Bind) bool { return slices.Contains([]string{"voice.tune", "osc1.interval", "osc2.interval"}, b.Param) })
+				if pitch && step.Reading != step.Init && !slices.ContainsFunc(s.Glosses, func(g gloss.Gloss) bool {
+					return slices.ContainsFunc(g.Target, func(r gloss.Reading) bool { return r.Control == step.Control })
+				}) {
+					t.Errorf("%s is set to %s, and no line says so", step.Control, step.Reading)
+				}
+			}
+		})
+	}
+}
