@@ -134,6 +134,9 @@ func (in *Input) recastings() []Recasting {
 	}
 	for _, r := range in.Plan.Uses {
 		x := Recasting{Rule: r.Rule.ID, Name: r.Rule.Name, Parts: []string{}, By: []string{}, Text: r.Text, Why: r.Rule.Why, Source: r.Rule.Source, Penalty: Round(r.Penalty, 3), Player: r.Rule.Player}
+		if r.Ways > 1 && len(r.Parts) > 0 {
+			x.Key, x.Part = r.Key, r.Source(r.Parts[0])
+		}
 		for _, id := range r.Parts {
 			x.Parts = append(x.Parts, label(r.First(id)))
 		}

@@ -279,6 +279,9 @@ type Recasting struct {
 	Penalty float64  `json:"penalty"`
 	// Player is set where the player has something to do while playing.
 	Player bool `json:"player"`
+	// Key names the use where its rule has other ways with its parts, the first of which is Part; both are for those who look for other plans.
+	Key  string `json:"-"`
+	Part string `json:"-"`
 }
 
 // ToMeasure is a scale that is not known well enough to be sure of some lines.

@@ -34,7 +34,7 @@ type Effort struct {
 
 // The efforts: what a sheet by ear waits for, a search for a nearer plan, and what a command of the project spends on what is far off.
 var (
-	Quick = Effort{Plans: 5, Tries: 12, Renders: 180, Work: 1350}
+	Quick = Effort{Plans: 7, Tries: 12, Renders: 180, Work: 1350}
 	Long  = Effort{Plans: 10, Tries: 40, Renders: 1000, Work: 5000}
 	Whole = Effort{Plans: 12, Tries: 300, Renders: 5000, Work: 1e9}
 )
@@ -303,6 +303,11 @@ func (f *finder) candidates() error {
 			}
 		}
 		refusals = append(refusals, plan.Tuned{Refuse: refuse})
+	}
+	for _, u := range uses { // the same by the rule's next way
+		if u.Key != "" {
+			refusals = append(refusals, plan.Tuned{Refuse: map[string][]string{u.Part: {u.Key}}})
+		}
 	}
 	if err := f.add(refusals...); err != nil || f.full() {
 		return err

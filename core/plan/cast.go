@@ -224,14 +224,19 @@ func (s *castSearch) open(c *cast) {
 	k, found := s.tryAll(c)
 	for i, rule := range rules.Table {
 		for _, r := range found[i] {
-			if s.refused(&r) {
-				continue
-			}
 			u := use{Recast: &r, key: useKey(&r)}
 			for n := 1; keys[u.key]; n++ { // the same parts another way
 				u.key = fmt.Sprint(useKey(&r), "|", n)
 			}
-			keys[u.key] = true
+			keys[u.key], r.Key = true, u.key
+			for _, other := range found[i] {
+				if useKey(&other) == useKey(&r) {
+					r.Ways++
+				}
+			}
+			if s.refused(&r) {
+				continue
+			}
 			saved := 0.0
 			for _, id := range r.Parts {
 				w := k.Weight(id)
@@ -578,5 +583,8 @@ func (p *Problem) caseOf(of *cast, asked *targetAsked) *rules.Case {
 
 // refused tells whether a use makes a part by a rule that it is not to be made by.
 func (p *Problem) refused(r *rules.Recast) bool {
-	return slices.ContainsFunc(r.Parts, func(id string) bool { return slices.Contains(p.Refuse[r.Source(id)], r.Rule.ID) })
+	return slices.ContainsFunc(r.Parts, func(id string) bool {
+		list := p.Refuse[r.Source(id)]
+		return slices.Contains(list, r.Rule.ID) || slices.Contains(list, r.Key)
+	})
 }

@@ -15,7 +15,7 @@ import (
 type Choices struct {
 	// Weight multiplies what a part weighs: Keep, or NotNeeded.
 	Weight map[string]float64 `json:"weight,omitempty"`
-	// Refuse lists the rules that a part is not to be made by.
+	// Refuse lists the rules that a part is not to be made by, or single uses of them (rules.Recast.Key).
 	Refuse map[string][]string `json:"refuse,omitempty"`
 	// Bans are pairs that are not to be: which module of the target is not to play a part, By being empty
 	// where it is not to be left out. Parts may be those that rules make.
@@ -116,7 +116,7 @@ func (c Choices) Check(has func(id string) bool) fault.List {
 			l.Add("/choices/refuse/"+id, "expected a part of the patch")
 		}
 		for _, r := range c.Refuse[id] {
-			if !known[r] {
+			if rule, _, _ := strings.Cut(r, "|"); !known[rule] { // or one of its ways (Recast.Key)
 				l.Add("/choices/refuse/"+id, "expected the id of a rule, got %q", r)
 			}
 		}

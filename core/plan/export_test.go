@@ -16,6 +16,11 @@ import (
 // SameCost is sameCost, for the tests outside of the package.
 const SameCost = sameCost
 
+// Worthwhile and Fresh are worthwhile and problem, for them.
+const Worthwhile = worthwhile
+
+var Fresh = problem
+
 // Costs gives the cost that the search finds for a patch on a panel, whether it says that it is
 // exact, and the least cost of a walk through every assignment (NaN where there are too many).
 func Costs(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled) (search float64, exact bool, walk float64, err error) {

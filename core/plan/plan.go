@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"cmp"
 	"fmt"
 	"hash/fnv"
 	"maps"
@@ -48,7 +49,7 @@ func (p *Plan) Mark(t *Target) string {
 		fmt.Fprint(h, id, ">", t.Modules[p.Best.Module[id]].ID, ";")
 	}
 	for _, u := range p.Uses {
-		fmt.Fprint(h, useKey(u), ";")
+		fmt.Fprint(h, cmp.Or(u.Key, useKey(u)), ";")
 	}
 	for i := range p.Best.Route {
 		if c := &p.Best.Route[i]; c.Made() {

@@ -128,6 +128,9 @@ type Recast struct {
 	Before, Meaning *meaning.Meaning
 	// Gone holds the routes that are lost with a part: what they moved is not there any more.
 	Gone map[string]bool
+	// Key names the use among those that a search has looked at: by its rule and parts and, where the rule has several ways with them, by which; Ways is how many it has.
+	Key  string
+	Ways int
 	// Also lists rules in place that the use follows besides.
 	Also []*Rule
 	// Moved gives the new id of a module that has been changed or replaced.
