@@ -385,18 +385,23 @@ func (w *Walk) each(states []*panel.State, do func(i int, k *compare.Sketch)) er
 		workers = 2
 	}
 	w.out.Renders += len(states)
-	w.spent += w.cost * float64(len(states))
-	return Together(len(states), nil, func(i int) error {
+	took := make([]float64, len(states)) // what is tried may be dearer than what stands: a wave that modulates, a unison
+	err := Together(len(states), nil, func(i int) error {
 		y, err := w.layers(states[i])
 		if err != nil {
 			return err
 		}
+		took[i] = work(y[:1], w.notes, w.play.Tail)
 		k, err := w.play.Take(y, w.notes, 0, workers)
 		if err == nil {
 			do(i, k)
 		}
 		return err
 	})
+	for _, x := range took {
+		w.spent += x
+	}
+	return err
 }
 
 // measure gives how far the target in each of some states lies from the source.
@@ -611,5 +616,3 @@ func (w *Walk) prune() error {
 	w.tell()
 	return nil
 }
-
-func (g *Ground) Notes() []phrase.Note { return g.notes }
