@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"math"
 	"slices"
-	"sort"
 	"sync"
 
 	"glossator/core/dsp"
@@ -16,7 +15,15 @@ import (
 // to be taken for a fundamental, so that an octave is told, and a bell's partials are compared like a string's.
 
 // partial is a peak of a spectrum: its frequency and its power.
-type partial struct{ hz, power float64 }
+type partial struct {
+	hz, power float64
+	// cents are above 1 Hz, amplitude is the root of the power: each is asked for again and again
+	cents, amplitude float64
+}
+
+func partialOf(hz, power float64) partial {
+	return partial{hz, power, 1200 * math.Log2(hz), math.Sqrt(power)}
+}
 
 // At how many places partials are compared, how far they lie apart in seconds, and how long each is, in samples at a quarter of sketchRate.
 const (
@@ -113,7 +120,7 @@ func peaks(power []float64, bin float64) (out []partial) {
 		if d := a - 2*b + c; d < 0 {
 			at += 0.5 * (a - c) / d
 		}
-		out = append(out, partial{at * bin, p})
+		out = append(out, partialOf(at*bin, p))
 	}
 	return strongest(out)
 }
@@ -129,41 +136,49 @@ func strongest(list []partial) []partial {
 // near is how many cents two partials may lie apart to be one.
 const near = 60.0
 
+// met gives how much of x has a partial of y within near cents when y is moved by cents, by amplitude. With keep, that is told of each that has, and how far the nearest lies above it.
+func met(x, y []partial, cents float64, keep func(p partial, d float64)) float64 {
+	sum, all, k := 0.0, 0.0, 0
+	for _, p := range x {
+		all += p.amplitude
+		want := p.cents - cents
+		for k < len(y) && y[k].cents < want { // both are in order
+			k++
+		}
+		best := math.Inf(1)
+		if k < len(y) {
+			best = y[k].cents - want
+		}
+		if k > 0 && want-y[k-1].cents <= math.Abs(best) {
+			best = y[k-1].cents - want
+		}
+		if math.Abs(best) <= near {
+			sum += p.amplitude
+			if keep != nil {
+				keep(p, best)
+			}
+		}
+	}
+	if all == 0 {
+		return 0
+	}
+	return sum / all
+}
+
+// likeness gives how much of each set of partials has one of the other within near cents when b is moved by cents, the lesser of the two shares.
+func likeness(a, b []partial, cents float64) float64 {
+	return min(met(a, b, cents, nil), met(b, a, -cents, nil))
+}
+
 // overlap gives how much of each set of partials has one of the other within near cents, the lesser of the two shares, when b is moved by cents; and by
 // how many cents b's lie above a's in the middle, weighed by their amplitude.
 func overlap(a, b []partial, cents float64) (share, offset float64) {
 	type pair struct{ d, w float64 }
 	var pairs []pair
-	factor := math.Exp2(cents / 1200)
-	met := func(x, y []partial, f float64, keep bool) float64 {
-		sum, all := 0.0, 0.0
-		for _, p := range x {
-			w := math.Sqrt(p.power)
-			all += w
-			want := p.hz * f
-			k := sort.Search(len(y), func(i int) bool { return y[i].hz >= want })
-			best := math.Inf(1)
-			for _, j := range []int{k - 1, k} {
-				if j >= 0 && j < len(y) {
-					if d := 1200 * math.Log2(y[j].hz/want); math.Abs(d) < math.Abs(best) {
-						best = d
-					}
-				}
-			}
-			if math.Abs(best) <= near {
-				sum += w
-				if keep {
-					// a low partial tells less: a bin is many cents there
-					pairs = append(pairs, pair{best, w * min(1, p.hz/200)})
-				}
-			}
-		}
-		if all == 0 {
-			return 0
-		}
-		return sum / all
-	}
-	share = min(met(a, b, 1/factor, true), met(b, a, factor, false))
+	share = min(met(a, b, cents, func(p partial, d float64) {
+		// a low partial tells less: a bin is many cents there
+		pairs = append(pairs, pair{d, p.amplitude * min(1, p.hz/200)})
+	}), met(b, a, -cents, nil))
 	slices.SortFunc(pairs, func(a, b pair) int { return cmp.Compare(a.d, b.d) })
 	half := 0.0
 	for _, p := range pairs {
@@ -200,7 +215,7 @@ func outOfTune(a, b *Sketch, shift float64) float64 {
 			best = 1 // nothing can be much better
 		}
 		for st := -36.0; st <= 36 && best < 1; st++ {
-			if s, _ := overlap(x, y, 100*st); st != 0 && s > best+1e-9 {
+			if s := likeness(x, y, 100*st); st != 0 && s > best+1e-9 {
 				best, moved = s, 100*st
 			}
 		}

@@ -35,7 +35,7 @@ type Effort struct {
 // The efforts: what a sheet by ear waits for, a search for a nearer plan, and what a command of the project spends on what is far off.
 var (
 	Quick = Effort{Plans: 7, Tries: 12, Renders: 180, Work: 1350}
-	Long  = Effort{Plans: 10, Tries: 40, Renders: 1000, Work: 5000}
+	Long  = Effort{Plans: 10, Tries: 40, Renders: 1000, Work: 4600}
 	Whole = Effort{Plans: 12, Tries: 300, Renders: 5000, Work: 1e9}
 )
 
@@ -95,6 +95,15 @@ func Find(t Task) (*plan.Tuned, error) {
 	if err := f.run(best, f.left()-last); err != nil {
 		return nil, err
 	}
+	for _, c := range f.list { // where it has ended early, those that were behind go on
+		if c == best || f.left() < 3*pruning {
+			continue
+		}
+		if err := f.run(c, f.left()-last); err != nil {
+			return nil, err
+		}
+	}
+	best = slices.MinFunc(f.list, nearer)
 	if best.walk.Score() > farOff { // where steps find no more, another plan may
 		f.Effort.Work *= 1 + farMore
 		f.Effort.Renders += int(farMore * float64(f.Effort.Renders))
@@ -335,12 +344,14 @@ func (f *finder) candidates() error {
 	return nil
 }
 
+// nearer puts what lies nearer first.
+func nearer(a, b *candidate) int { return cmp.Compare(a.walk.Score(), b.walk.Score()) }
+
 // raceWorth is how many renders there have to be for each plan that is searched a little before one is chosen.
 const raceWorth = 35
 
 // race searches each of the three nearest a little, and gives the one that is nearest then.
 func (f *finder) race() (*candidate, error) {
-	nearer := func(a, b *candidate) int { return cmp.Compare(a.walk.Score(), b.walk.Score()) }
 	slices.SortStableFunc(f.list, nearer)
 	if n := min(3, f.left()/raceWorth); len(f.list) > 1 && n > 1 {
 		n = min(n, len(f.list))
