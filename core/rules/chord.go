@@ -9,7 +9,7 @@ import (
 )
 
 var chord = Rule{ID: "chord", Name: "Chord memory by the intervals of oscillators",
-	Needs: "chord memory, and oscillators to spare", Uses: "one oscillator for each note of the chord",
+	Needs: "chord memory, and more than one oscillator on the target", Uses: "one oscillator for each note of the chord; those that only double the note give that up",
 	Penalty: 0.05, Why: "one filter and one pair of envelopes for all the notes, and no more than the oscillators allow", Source: "common practice, no source",
 	try: func(c *Case) []Recast {
 		for _, v := range c.used(meaning.Voice) {
