@@ -399,7 +399,7 @@ func (c *compensating) held() {
 		return
 	}
 	alike := !slices.ContainsFunc(list, func(x pitched) bool { return math.Abs(x.by-list[0].by) > 1 })
-	each := !slices.ContainsFunc(list, func(x pitched) bool { return !x.fine })
+	finely := !slices.ContainsFunc(list, func(x pitched) bool { return !x.fine })
 	for i := range c.Plan.Cast.Modules {
 		v := &c.Plan.Cast.Modules[i]
 		ti, placed := c.Plan.Best.Module[v.ID]
@@ -408,26 +408,26 @@ func (c *compensating) held() {
 		}
 		was, _ := v.Get(meaning.PTune)
 		to := was.Value + list[0].by
-		if reach := c.tunes(meaning.Ref(c.T.Modules[ti].ID, meaning.PTune), to, math.Abs(list[0].by)); reach == 0 || reach < 1 && each {
+		if reach := c.tunes(meaning.Ref(c.T.Modules[ti].ID, meaning.PTune), to, math.Abs(list[0].by)); reach == 0 || reach < 1 && finely {
 			continue
 		}
 		c.adjust[meaning.Ref(v.ID, meaning.PTune)] = Adjusted{to, []Note{{Code: ForHeld, By: list[0].by, From: list[0].from}}}
 		return
 	}
-	if !each {
+	if !finely {
 		return // the others would be out of tune with it
 	}
-	for _, x := range list {
-		if math.Abs(x.by) < heldMatters {
+	for _, each := range list {
+		if math.Abs(each.by) < heldMatters {
 			continue
 		}
-		ref := meaning.Ref(x.id, meaning.PInterval)
+		ref := meaning.Ref(each.id, meaning.PInterval)
 		a, is := c.adjust[ref]
 		if !is {
-			v, _ := c.Plan.Cast.Module(x.id).Get(meaning.PInterval)
+			v, _ := c.Plan.Cast.Module(each.id).Get(meaning.PInterval)
 			a.Value = v.Value
 		}
-		c.adjust[ref] = Adjusted{a.Value + x.by, append(a.Notes, Note{Code: ForHeld, By: x.by, From: x.from})}
+		c.adjust[ref] = Adjusted{a.Value + each.by, append(a.Notes, Note{Code: ForHeld, By: each.by, From: each.from})}
 	}
 }
 

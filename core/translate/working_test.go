@@ -256,7 +256,9 @@ func TestHeldPitchThatIsNotThere(t *testing.T) {
 			}
 			for _, step := range s.Settings { // what is tuned has a line
 				c := dst.Controls[slices.IndexFunc(dst.Controls, func(c panel.Control) bool { return c.ID == step.Control })]
-				pitch := slices.ContainsFunc(c.Means, func(b panel.Bind) bool { return slices.Contains([]string{"voice.tune", "osc1.interval", "osc2.interval"}, b.Param) })
+				pitch := slices.ContainsFunc(c.Means, func(b panel.Bind) bool {
+					return slices.Contains([]string{"voice.tune", "osc1.interval", "osc2.interval"}, b.Param)
+				})
 				if pitch && step.Reading != step.Init && !slices.ContainsFunc(s.Glosses, func(g gloss.Gloss) bool {
 					return slices.ContainsFunc(g.Target, func(r gloss.Reading) bool { return r.Control == step.Control })
 				}) {
