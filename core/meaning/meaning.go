@@ -221,6 +221,9 @@ func (m *Meaning) Route(id string) *Route {
 	return nil
 }
 
+// ChordNotes are the intervals of a chord memory, in its order.
+var ChordNotes = []ParamName{PChord2, PChord3, PChord4, PChord5}
+
 // Chord lists the notes that a voice's chord memory adds to each key, by the names of their intervals; none where it has none or it is off.
 func (m *Module) Chord() (notes []ParamName) {
 	if m.Kind != Voice {
@@ -229,7 +232,7 @@ func (m *Module) Chord() (notes []ParamName) {
 	if v, ok := m.Params[PChord]; !ok || v.Name == "off" || v.Name == "" {
 		return nil
 	}
-	for _, name := range []ParamName{PChord2, PChord3, PChord4, PChord5} {
+	for _, name := range ChordNotes {
 		if v, ok := m.Params[name]; ok && v.Value != 0 {
 			notes = append(notes, name)
 		}

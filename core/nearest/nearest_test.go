@@ -252,3 +252,57 @@ func TestAimAtARecording(t *testing.T) {
 		t.Errorf("without the recording %.1f from it, with it %.1f, with it quiet and late %.1f", plain, aimed, late)
 	}
 }
+
+// The plans that are compared are different sounds: no two set the same, or lie as near in every respect. Over invented pairs there are several, some of them by another way of a rule.
+func TestPlansDiffer(t *testing.T) {
+	plans, ways := 0, 0
+	const pairs = 6
+	for i, seed := range []uint64{24, 3, 8, 34, 39, 46} {
+		src, err := instruments.Panel(seed)
+		if err != nil {
+			t.Fatal(err)
+		}
+		dst, err := instruments.Panel(seed + 1000)
+		if err != nil {
+			t.Fatal(err)
+		}
+		k := task(t, src, instruments.Patch(src, seed), dst)
+		k.Effort = nearest.Quick
+		apart, sets, n, err := nearest.Begun(k)
+		if err != nil {
+			t.Fatal(err)
+		}
+		plans, ways = plans+len(sets), ways+n
+		for a := range sets {
+			for b := range a {
+				if sets[a] == sets[b] || apart[a] == apart[b] {
+					t.Errorf("pair %d: plans %d and %d are one sound", i, b, a)
+				}
+			}
+		}
+	}
+	if plans < 2*pairs || ways == 0 {
+		t.Errorf("%d plans of %d pairs, %d by another way of a rule", plans, pairs, ways)
+	}
+}
+
+// An operator that is modulated is heard beside a plain one: a square on four operators, which by numbers is a sine.
+func TestAnotherWayIsHeard(t *testing.T) {
+	src, err := instruments.Panel(24)
+	if err != nil {
+		t.Fatal(err)
+	}
+	dst, err := instruments.Panel(1024)
+	if err != nil {
+		t.Fatal(err)
+	}
+	k := task(t, src, instruments.Patch(src, 24), dst)
+	_, s := find(t, k)
+	numbers, ear := apart(t, k, s)
+	if numbers.Total < 15 || ear.Total > 10 {
+		t.Errorf("by numbers %.1f, by ear %.1f", numbers.Total, ear.Total)
+	}
+	if !slices.ContainsFunc(s.Recasts, func(r gloss.Recasting) bool { return strings.Contains(r.Text, "another one modulates") }) {
+		t.Errorf("%+v", s.Recasts)
+	}
+}

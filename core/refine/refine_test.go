@@ -335,3 +335,27 @@ func TestControlsAreMovedTogether(t *testing.T) {
 		t.Errorf("%.1f to %.1f", r.Before.Total, r.After.Total)
 	}
 }
+
+// What a trial takes is reckoned of what is tried: an oscillator that is modulated for the trial is dearer than as it stands, one that stays at rest is not.
+func TestTrialsAreReckonedAsTried(t *testing.T) {
+	k := task(t, "undertow", "halyard", plan.Numbers)
+	at := func(id string) int {
+		i, ok := k.Target.ControlIndex(id)
+		if !ok {
+			t.Fatalf("no %s", id)
+		}
+		return i
+	}
+	fm := at("osc1.fm")
+	stands, tried, err := refine.Tried(&k, fm, len(k.Target.Places(fm))-1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if tried < 1.2*stands {
+		t.Errorf("modulated as far as it goes it takes %.1f, as it stands %.1f", tried, stands)
+	}
+	rests := at("volume")
+	if stands, tried, err = refine.Tried(&k, rests, 0); err != nil || tried > 1.01*stands {
+		t.Errorf("at another volume it takes %.1f, as it stands %.1f, %v", tried, stands, err)
+	}
+}

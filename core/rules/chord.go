@@ -67,7 +67,7 @@ func (c *Case) chordBy(v *meaning.Module, oscs []*meaning.Module, instead bool) 
 	e.part(v.ID)
 	n := e.change(v.ID)
 	word(n, meaning.PChord, "off")
-	for _, name := range []meaning.ParamName{meaning.PChord2, meaning.PChord3, meaning.PChord4, meaning.PChord5} {
+	for _, name := range meaning.ChordNotes {
 		delete(n.Params, name)
 		delete(e.Map, meaning.Ref(v.ID, name)) // lost unless it is played below
 	}
@@ -96,7 +96,11 @@ func (c *Case) chordBy(v *meaning.Module, oscs []*meaning.Module, instead bool) 
 		o.Params[meaning.PInterval] = iv
 		e.Map[meaning.Ref(v.ID, name)] = meaning.Ref(o.ID, meaning.PInterval)
 	}
-	if len(by) > 0 {
+	switch len(by) {
+	case 0:
+	case 1:
+		e.Text += fmt.Sprintf(", %s in place of the note that it doubles", by[0])
+	default:
 		e.Text += fmt.Sprintf(", %s in place of the note that they double", And(by))
 	}
 	if missing := len(notes) - most; missing > 0 {

@@ -15,7 +15,7 @@ var _ = used(&chord,
 	use{"an octave comes last: the first note has it among its harmonics", targetOf{have: map[meaning.Kind]int{meaning.Osc: 3}}.case_(sound([]meaning.Module{mod("v", meaning.Voice, four), osc("o", -1200)})),
 		figures{"o~chord2.interval": -500, "o~chord4.interval": 400}, nil, "2 notes of the chord"},
 	use{"one that doubles the note plays another of the chord, as loud as the first", targetOf{have: map[meaning.Kind]int{meaning.Osc: 2}}.case_(sound([]meaning.Module{mod("v", meaning.Voice, four), osc("o", 0), mod("second", meaning.Osc, p{"wave": "pulse", "interval": 7.0, "level": -12.0})})),
-		figures{"second~.interval": 700, "second~.level": -3}, []string{"second"}, "second in place of the note that they double, 3 notes left out"},
+		figures{"second~.interval": 700, "second~.level": -3}, []string{"second"}, "second in place of the note that it doubles, 3 notes left out"},
 	use{"what is spare first, then what doubles", targetOf{have: map[meaning.Kind]int{meaning.Osc: 3}}.case_(sound([]meaning.Module{mod("v", meaning.Voice, four), osc("o", 0), mod("second", meaning.Osc, p{"wave": "pulse", "interval": 7.0, "level": 0.0})})),
 		figures{"o~chord2.interval": 700, "second~.interval": 1600, "second~.level": 0}, []string{"second"}, "2 notes of the chord"},
 )

@@ -27,7 +27,7 @@ var heldChord = Rule{ID: "held-chord", Name: "Chord memory by the fingers", Play
 		var keys []int
 		var says []string
 		missing := 0
-		for _, name := range []meaning.ParamName{meaning.PChord2, meaning.PChord3, meaning.PChord4, meaning.PChord5} {
+		for _, name := range meaning.ChordNotes {
 			cents := get(v, name)
 			delete(n.Params, name)
 			switch key := int(math.Round(cents / 100)); {

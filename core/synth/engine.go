@@ -329,7 +329,7 @@ func voiceOf(d *meaning.Module) voiceSpec {
 		width: num(d, meaning.PWidth), transpose: num(d, meaning.PTranspose), tune: num(d, meaning.PTune), glide: num(d, meaning.PGlide), drift: num(d, meaning.PDrift),
 		bits: num(d, meaning.PBits), downsample: num(d, meaning.PDownsample)}
 	if w := word(d, meaning.PChord); w != "" && w != "off" {
-		for _, n := range []meaning.ParamName{meaning.PChord2, meaning.PChord3, meaning.PChord4, meaning.PChord5} {
+		for _, n := range meaning.ChordNotes {
 			if c := num(d, n); c != 0 {
 				v.chord = append(v.chord, c)
 			}
