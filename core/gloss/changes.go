@@ -1,5 +1,7 @@
 package gloss
 
+import "cmp"
+
 // Change is a setting that is not the same on two sheets of one patch on one target.
 type Change struct {
 	Control string `json:"control"`
@@ -28,9 +30,10 @@ func Changes(was, is *Sheet) []Change {
 	for _, s := range is.Settings {
 		if before, ok := old[s.Control]; ok && before != s.Reading && !s.Idle {
 			reason := why[s.Control]
-			if reason == "" {
-				reason = s.Why
+			if reason = cmp.Or(reason, s.Why); reason == "" && s.Reading == s.Init {
+				reason = "left as init has it: nothing of this plan asks for it"
 			}
+			reason = cmp.Or(reason, "the part that it sets is played otherwise")
 			out = append(out, Change{s.Control, s.Section + ": " + s.Label, before, s.Reading, reason})
 		}
 	}

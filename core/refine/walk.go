@@ -391,7 +391,7 @@ func (w *Walk) each(states []*panel.State, do func(i int, k *compare.Sketch)) er
 		if err != nil {
 			return err
 		}
-		took[i] = work(y[:1], w.notes, w.play.Tail)
+		took[i] = work([]synth.Layer{w.sounding(states[i])}, w.notes, w.play.Tail) // as what stands is: without the rack
 		k, err := w.play.Take(y, w.notes, 0, workers)
 		if err == nil {
 			do(i, k)
