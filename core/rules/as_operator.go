@@ -6,6 +6,7 @@ import (
 	"math"
 	once "sync"
 
+	"glossator/core/dsp"
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
 )
@@ -27,6 +28,9 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 					if e := c.operatorFor(m, own); e != nil {
 						out = append(out, e.Recast)
 						if x := c.modulatedFor(m, own); x != nil {
+							out = append(out, x.Recast)
+						}
+						if x := c.openedFor(m, own); x != nil {
 							out = append(out, x.Recast)
 						}
 					}
@@ -101,12 +105,18 @@ func (c *Case) modulatedFor(m *meaning.Module, own bool) *edit {
 		return nil
 	}
 	best, off := byModulation(harmonics)
+	e, _ := c.modulatedBy(m, own, harmonics, best, off)
+	return e
+}
+
+// modulatedBy puts an operator modulated so in the place of an oscillator, with its modulator; nil where a sine alone is as near to the harmonics.
+func (c *Case) modulatedBy(m *meaning.Module, own bool, harmonics []float64, best modulation, off float64) (*edit, *meaning.Module) {
 	if plain := q.WaveDistance(harmonics, (q.Wave{Name: q.WaveSine}).Amplitudes(modulatedHarmonics)); off > plain-0.05 {
-		return nil
+		return nil, nil
 	}
 	e := c.operatorFor(m, own)
 	if e == nil {
-		return nil
+		return nil, nil
 	}
 	to := e.Moved[m.ID]
 	o := e.Meaning.Module(to)
@@ -122,6 +132,69 @@ func (c *Case) modulatedFor(m *meaning.Module, own bool) *edit {
 		Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}})
 	e.Text = fmt.Sprintf("%s is played by an operator that another one modulates, at %s times its frequency with an index of %s: nearest to its harmonics", m.Label, q.Number(best.ratio, 1), q.Number(best.index, 2))
 	e.worse(c, asOperatorPenalty, off/5) // as a wave that is so far off costs an operator
+	return e, e.Meaning.Module(by.ID)
+}
+
+// openedFor has what a low-pass that the target has not lets through of an oscillator's harmonics made by the index of a modulation: at the notes played as far as the filter is open and,
+// where an envelope opens it, by that envelope at the modulator. nil where no such filter is lost, or a sine alone is as near.
+func (c *Case) openedFor(m *meaning.Module, own bool) *edit {
+	wave := Harmonics(m, modulatedHarmonics)
+	var filter *meaning.Module
+	for _, f := range c.lost(meaning.Filter) {
+		if named(f, meaning.PMode) == "lowpass" && get(f, meaning.PCutoff) > 0 && filter == nil {
+			filter = f
+		}
+	}
+	if filter == nil || wave == nil || c.Have(meaning.Operator) < len(c.used(meaning.Operator))+2 {
+		return nil
+	}
+	note := c.note()
+	hz := float64(note.Frequency()) * math.Exp2(get(m, meaning.PInterval)/1200)
+	base := get(filter, meaning.PCutoff) * math.Exp2(get(filter, meaning.PTrack)*float64(note-q.MiddleC)/12)
+	through := func(octaves float64) []float64 {
+		out := make([]float64, len(wave))
+		for i, a := range wave {
+			out[i] = a * dsp.LowpassGain(int(get(filter, meaning.PPoles)), get(filter, meaning.PResonance), float64(i+1)*hz/(base*math.Exp2(octaves)))
+		}
+		return out
+	}
+	var opens *meaning.Route
+	for _, r := range c.routes() {
+		env := c.Meaning.Module(r.From)
+		if env != nil && env.Kind == meaning.Env && r.Via == "" && len(r.To) == 1 && r.To[0] == meaning.Ref(filter.ID, meaning.PCutoff) && r.Depth.Value > 0 && (opens == nil || r.Depth.Value > opens.Depth.Value) {
+			opens = r
+		}
+	}
+	octaves := 0.0
+	if opens != nil {
+		octaves = opens.Depth.Value
+	}
+	harmonics := through(octaves)
+	best, off := byModulation(harmonics)
+	e, by := c.modulatedBy(m, own, harmonics, best, off)
+	if e == nil || opens == nil {
+		if e != nil {
+			e.Text += ", as " + filter.Label + " lets them through"
+		}
+		return e
+	}
+	env := c.Meaning.Module(opens.From)
+	rests := through(octaves * get(env, meaning.PSustain))
+	held, least := 0.0, q.WaveDistance(rests, Sidebands(best.ratio, 0, modulatedHarmonics)) // how much of the index is left where the envelope rests
+	for _, x := range modulations() {
+		if d := q.WaveDistance(rests, x.harmonics); x.ratio == best.ratio && x.index <= best.index && d < least {
+			held, least = x.index/best.index, d
+		}
+	}
+	way := e.route(opens.ID)
+	way.To, way.Polarity, way.Depth = []string{meaning.Ref(by.ID, meaning.PLevel)}, "unipolar", meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}
+	if len(c.from(env.ID)) > 1 {
+		way.From = e.alike(env, by.ID, by.Label)
+		put(e.Meaning.Module(way.From), meaning.PSustain, held)
+	} else {
+		put(e.change(env.ID), meaning.PSustain, held)
+	}
+	e.Text += fmt.Sprintf(" when %s has %s open; it falls with it", env.Label, filter.Label)
 	return e
 }
 
