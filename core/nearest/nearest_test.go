@@ -258,15 +258,11 @@ func TestPlansDiffer(t *testing.T) {
 	plans, ways := 0, 0
 	const pairs = 6
 	for i, seed := range []uint64{24, 3, 8, 34, 39, 46} {
-		src, err := instruments.Panel(seed)
+		src, p, dst, err := instruments.Pair(seed, seed+1000)
 		if err != nil {
 			t.Fatal(err)
 		}
-		dst, err := instruments.Panel(seed + 1000)
-		if err != nil {
-			t.Fatal(err)
-		}
-		k := task(t, src, instruments.Patch(src, seed), dst)
+		k := task(t, src, p, dst)
 		k.Effort = nearest.Quick
 		apart, sets, n, err := nearest.Begun(k)
 		if err != nil {
@@ -288,15 +284,11 @@ func TestPlansDiffer(t *testing.T) {
 
 // An operator that is modulated is heard beside a plain one: a square on four operators, which by numbers is a sine.
 func TestAnotherWayIsHeard(t *testing.T) {
-	src, err := instruments.Panel(24)
+	src, p, dst, err := instruments.Pair(24, 1024)
 	if err != nil {
 		t.Fatal(err)
 	}
-	dst, err := instruments.Panel(1024)
-	if err != nil {
-		t.Fatal(err)
-	}
-	k := task(t, src, instruments.Patch(src, 24), dst)
+	k := task(t, src, p, dst)
 	_, s := find(t, k)
 	numbers, ear := apart(t, k, s)
 	if numbers.Total < 15 || ear.Total > 10 {

@@ -17,15 +17,11 @@ import (
 func TestWaysOfARule(t *testing.T) {
 	refused := 0
 	for seed := range uint64(150) {
-		src, err := instruments.Panel(seed)
+		src, p, dst, err := instruments.Pair(seed, seed+1000)
 		if err != nil {
 			t.Fatal(err)
 		}
-		dst, err := instruments.Panel(seed + 1000)
-		if err != nil {
-			t.Fatal(err)
-		}
-		fresh, err := plan.Fresh(src, instruments.Patch(src, seed), dst)
+		fresh, err := plan.Fresh(src, p, dst)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -19,15 +19,10 @@ import (
 func TestASearchKeepsWithinBounds(t *testing.T) {
 	moved, held := 0, 0
 	for _, seed := range []uint64{9, 34, 24} {
-		src, err := instruments.Panel(seed)
+		src, p, dst, err := instruments.Pair(seed, seed+1000)
 		if err != nil {
 			t.Fatal(err)
 		}
-		dst, err := instruments.Panel(seed + 1000)
-		if err != nil {
-			t.Fatal(err)
-		}
-		p := instruments.Patch(src, seed)
 		sheet, err := translate.Translate(src, p, dst, translate.Options{School: plan.Ear})
 		if err != nil {
 			t.Fatal(err)

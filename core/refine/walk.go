@@ -369,7 +369,12 @@ func (w *Walk) done() bool {
 
 // layers is what sounds with the target in a state.
 func (w *Walk) layers(s *panel.State) ([]synth.Layer, error) {
-	t, y, err := w.t, w.sounding(s), error(nil)
+	return w.behind(w.sounding(s))
+}
+
+// behind puts the rack behind the target, and the other layers beside it.
+func (w *Walk) behind(y synth.Layer) (list []synth.Layer, err error) {
+	t := w.t
 	if t.Rack != nil && t.Sheet.Rig != nil {
 		if y.Meaning, err = audition.WithRack(y.Meaning, t.Rack, t.Sheet.Rig, y.Meaning.Tempo); err != nil {
 			return nil, err
@@ -387,11 +392,12 @@ func (w *Walk) each(states []*panel.State, do func(i int, k *compare.Sketch)) er
 	w.out.Renders += len(states)
 	took := make([]float64, len(states)) // what is tried may be dearer than what stands: a wave that modulates, a unison
 	err := Together(len(states), nil, func(i int) error {
-		y, err := w.layers(states[i])
+		bare := w.sounding(states[i])
+		took[i] = work([]synth.Layer{bare}, w.notes, w.play.Tail) // as what stands is: without the rack
+		y, err := w.behind(bare)
 		if err != nil {
 			return err
 		}
-		took[i] = work([]synth.Layer{w.sounding(states[i])}, w.notes, w.play.Tail) // as what stands is: without the rack
 		k, err := w.play.Take(y, w.notes, 0, workers)
 		if err == nil {
 			do(i, k)

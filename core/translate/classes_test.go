@@ -34,14 +34,11 @@ func made(t testing.TB, src *panel.Compiled, p *patch.Patch, dst *panel.Compiled
 // invented is a patch on an invented instrument, and another instrument.
 func invented(t testing.TB, seed uint64) (src *panel.Compiled, p *patch.Patch, dst *panel.Compiled) {
 	t.Helper()
-	src, err := instruments.Panel(seed)
+	src, p, dst, err := instruments.Pair(seed, seed+3000)
 	if err != nil {
 		t.Fatal(err)
 	}
-	if dst, err = instruments.Panel(seed + 3000); err != nil {
-		t.Fatal(err)
-	}
-	return src, instruments.Patch(src, seed), dst
+	return src, p, dst
 }
 
 // total is where an oscillator of a meaning sounds, in cents from the key: transposition, tuning, footage, semitones and cents are one sum.

@@ -19,15 +19,10 @@ func TestInventedAreHeard(t *testing.T) {
 		n = 45
 	}
 	for seed := range uint64(n) {
-		src, err := instruments.Panel(seed)
+		src, p, dst, err := instruments.Pair(seed, seed+500)
 		if err != nil {
 			t.Fatal(err)
 		}
-		dst, err := instruments.Panel(seed + 500)
-		if err != nil {
-			t.Fatal(err)
-		}
-		p := instruments.Patch(src, seed)
 		school := []plan.School{plan.Numbers, plan.Numbers, plan.Feel, plan.Ear}[seed%4]
 		_, _, r := hearing.Listen(t, src, p, dst, school, seed < 12)
 		if i9 := hearing.Check(r, "I9"); i9 != nil && !i9.OK {

@@ -165,15 +165,11 @@ func TestEveryStepIsHeard(t *testing.T) {
 		}
 	}
 	for seed := range uint64(3) {
-		src, err := instruments.Panel(seed)
+		src, p, dst, err := instruments.Pair(seed, seed+500)
 		if err != nil {
 			t.Fatal(err)
 		}
-		dst, err := instruments.Panel(seed + 500)
-		if err != nil {
-			t.Fatal(err)
-		}
-		try(src, instruments.Patch(src, seed), dst)
+		try(src, p, dst)
 	}
 	t.Logf("%d of %d steps do nothing", nothing, all)
 	if nothing*80 > all {
