@@ -98,6 +98,10 @@ func forWhat(notes []settle.Note) string {
 			out = append(out, fmt.Sprintf("%s of the cutoff: %sas bright on %s at %s", q.Number(n.By, 3), why, on, n.Note.NoteName()))
 		case settle.ForKey:
 			out = append(out, fmt.Sprintf("%s: where it is at %s, as the pitch follows the keys otherwise here", q.Quantity{Dim: q.DimInterval, Value: n.By}, n.Note.NoteName()))
+		case settle.ForIndex:
+			out = append(out, signedDB(n.By)+" for the depth of "+n.From+" here: the same index")
+		case settle.ForOutput:
+			out = append(out, signedDB(n.By)+" for the output, which has no control here: the level makes it")
 		case settle.ForHeld:
 			out = append(out, fmt.Sprintf("%s: where %s has the pitch while a note is held, as it does not move it here", q.Quantity{Dim: q.DimInterval, Value: n.By}, n.From))
 		case settle.ForVelocity:

@@ -89,6 +89,12 @@ func (m *Module) Get(param ParamName) (Value, bool) {
 	return Value{}, false
 }
 
+// ModulatesPhase tells whether a route leads to the phase of an operator: from another, its depth and that one's level make the index.
+func (r *Route) ModulatesPhase() bool {
+	_, name := Split(r.To[0])
+	return name == PPM
+}
+
 // Loud gives the level of what sounds: one that is not stated is full.
 func (m *Module) Loud() q.Quantity {
 	if v, stated := m.Params[PLevel]; stated {

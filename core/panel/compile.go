@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 	"sync"
+	"sync/atomic"
 
 	"glossator/core/fault"
 	"glossator/core/meaning"
@@ -43,6 +44,8 @@ type Compiled struct {
 	decided    [][]int
 	stepOf     map[string]meaning.Step
 	sectionN   map[string]string
+	choosing   []choosing
+	wirings    []atomic.Pointer[Wiring]
 }
 
 // BindRef points at one binding of one control.
@@ -60,6 +63,8 @@ type paramOf struct {
 	meaning.Param
 	binds []BindRef
 	fixed *q.Quantity
+	// wired is set where it follows from which way of the audio path is chosen
+	wired bool
 }
 
 type cond struct {
@@ -441,7 +446,10 @@ func (c *Compiled) workOut() {
 		c.places[i] = scale.Places(k.Face)
 		c.expects, c.ids = append(c.expects, k.Face.Expects()), append(c.ids, k.ID)
 	}
-	beside := c.beside()
+	c.findWirings()
+	any := func([]When) bool { return true }
+	beside := c.wiring(func(ws []When) bool { return len(ws) == 0 }, any).besides
+	maybe := c.wiring(any, any).besides
 	for i := range c.Modules {
 		d := &c.Modules[i]
 		var list []paramOf
@@ -450,12 +458,13 @@ func (c *Compiled) workOut() {
 			if text, ok := d.Fixed[p.Name]; ok {
 				v, _ := fixedValue(p, text)
 				x.fixed = &v
-			} else if p.Name == meaning.PRouting && beside[d.ID] {
+			} else if p.Name == meaning.PRouting && beside(i) {
 				v := q.Named(q.DimName, "parallel")
 				x.fixed = &v
-			} else if p.Name == meaning.POutput && d.Kind == meaning.Operator && len(x.binds) == 0 && slices.ContainsFunc(c.Audio, func(e Edge) bool { return e.From == d.ID }) {
-				v := q.Quantity{Dim: q.DimLevel} // it is wired on, and nothing says how loud: at full
-				x.fixed = &v
+			} else if p.Name == meaning.PRouting && len(x.binds) == 0 {
+				x.wired = maybe(i)
+			} else if p.Name == meaning.POutput && d.Kind == meaning.Operator && len(x.binds) == 0 {
+				x.wired = slices.ContainsFunc(c.Audio, func(e Edge) bool { return e.From == d.ID })
 			}
 			list = append(list, x)
 		}
@@ -463,29 +472,6 @@ func (c *Compiled) workOut() {
 		c.structural = append(c.structural, c.findStructural(i))
 		c.decided = append(c.decided, c.findDecided(i))
 	}
-}
-
-// beside finds the filters that stand beside another one by the wiring, whatever the controls say: they are in parallel without a parameter that says so.
-func (c *Compiled) beside() map[string]bool {
-	m := &meaning.Meaning{}
-	for i := range c.Modules {
-		m.Modules = append(m.Modules, meaning.Module{ID: c.Modules[i].ID, Kind: c.Modules[i].Kind})
-	}
-	for i := range c.Audio {
-		if e := &c.Audio[i]; len(e.When) == 0 {
-			m.Audio = append(m.Audio, meaning.Edge{From: e.From, To: e.To})
-		}
-	}
-	graph, out := m.Graph(), map[string]bool{}
-	list := graph.Path().Nodes
-	for i := range list {
-		for j := range i {
-			if list[i].Module.Kind == meaning.Filter && list[j].Module.Kind == meaning.Filter && graph.SideBySide(list[i].Module, list[j].Module) {
-				out[list[i].Module.ID] = true
-			}
-		}
-	}
-	return out
 }
 
 func stepIndex(s meaning.Step) int {

@@ -253,6 +253,10 @@ func (c *Compiled) readInto(m *meaning.Module, i int, s *State, tempo q.Tempo) {
 			m.Params[p.Name] = v
 		} else if p.fixed != nil {
 			m.Params[p.Name] = meaning.Value{Quantity: *p.fixed}
+		} else if p.wired {
+			if v, ok := c.byWiring(i, p.Name, s); ok {
+				m.Params[p.Name] = meaning.Value{Quantity: v}
+			}
 		}
 	}
 	if cut, ok := m.Params[meaning.PCutoff]; ok && !cut.Off {

@@ -45,7 +45,7 @@ func (t *Target) Fit(mi int, w *meaning.Module, s *panel.State, l Locks, taken m
 				return
 			}
 			out := t.follow(mi, w, s, l, taken, fixed)
-			t.ModuleInto(&t.scratch, mi, s, t.Tempo)
+			t.read(mi, w, s)
 			c := t.Policy.moduleCost(w, &t.scratch)
 			for _, a := range out {
 				if a.At.Index != t.home[a.Control] {
@@ -84,7 +84,7 @@ func (t *Target) hopeless(mi int, w *meaning.Module, s *panel.State, best float6
 	if math.IsInf(best, 1) || len(decided) == 0 {
 		return false
 	}
-	t.ModuleInto(&t.scratch, mi, s, t.Tempo)
+	t.read(mi, w, s)
 	spec := meaning.SpecOf(w.Kind)
 	sum := 0.0
 	wide := len(t.Binds(meaning.Ref(t.Modules[mi].ID, meaning.PWidth))) > 0 || len(t.Binds(meaning.Ref(t.Modules[mi].ID, meaning.PFrame))) > 0

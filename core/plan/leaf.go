@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"cmp"
 	"math"
 	"slices"
 )
@@ -39,6 +40,7 @@ func (s *moduleSearch) leaf(cost float64, l Locks) {
 	u := newTaken()
 	choices := make([]Choice, len(s.src.Routes))
 	nodes := 0
+	var at map[int]int
 	var walk func(k int, cost float64, l Locks)
 	walk = func(k int, cost float64, l Locks) {
 		if nodes++; nodes > leafNodes {
@@ -51,6 +53,7 @@ func (s *moduleSearch) leaf(cost float64, l Locks) {
 		if k == n {
 			s.best.Cost, s.best.Route, s.found = cost, slices.Clone(choices), true
 			s.chosen = append(s.chosen[:0], s.now...)
+			s.best.Wiring = at
 			return
 		}
 		i := s.routes[k]
@@ -76,7 +79,28 @@ func (s *moduleSearch) leaf(cost float64, l Locks) {
 		choices[i] = Choice{Cost: s.rweight[k], Why: reason}
 		walk(k+1, cost+s.rweight[k], l)
 	}
-	walk(0, cost, l)
+	if len(s.t.wirings) == 0 {
+		walk(0, cost, l)
+		return
+	}
+	type way struct {
+		*wiring
+		cost float64
+	}
+	var ways []way
+	for i := range s.t.wirings {
+		if w := &s.t.wirings[i]; l.holds(w.at) {
+			ways = append(ways, way{w, s.miswired(w)})
+		}
+	}
+	slices.SortStableFunc(ways, func(a, b way) int { return cmp.Compare(a.cost, b.cost) })
+	for _, w := range ways {
+		if cost+w.cost+rest[0] >= s.best.Cost-sameCost {
+			return
+		}
+		at = w.at
+		walk(0, cost+w.cost, l.at(w.at))
+	}
 }
 
 // inTheWay says why a route is left out that could be made: every way would be further off than nothing, or another route, decided before it, has taken it.

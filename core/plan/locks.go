@@ -68,3 +68,22 @@ func (l Locks) Apply(dst *panel.Compiled, s *panel.State) {
 		s.At[k] = dst.Places(k)[first]
 	}
 }
+
+// holds tells whether controls may stand at positions.
+func (l Locks) holds(at map[int]int) bool {
+	for k, i := range at {
+		if !l.Allows(k, i) {
+			return false
+		}
+	}
+	return true
+}
+
+// at limits controls to one position each.
+func (l Locks) at(at map[int]int) Locks {
+	out := l.copy()
+	for k, i := range at {
+		out[k] = map[int]bool{i: true}
+	}
+	return out
+}

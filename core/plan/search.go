@@ -27,6 +27,8 @@ type Allocation struct {
 	Exact  bool
 	Pair   map[string]float64      // what the chosen pairs cost, by source module id
 	Fit    map[string][]Assignment // how the chosen pairs are set
+	// Wiring has the positions of the controls that choose between ways of the audio path, where the plan has to.
+	Wiring map[int]int
 }
 
 // moduleSearch is the branch and bound over the modules; the routes of each full assignment are
@@ -364,17 +366,23 @@ const unaskedBetween = 7.0
 func (s *moduleSearch) between(i, target int) float64 {
 	sum := 0.0
 	for _, h := range s.t.held {
-		from, to := s.playing(h.from, i, target), s.playing(h.to, i, target)
-		if h.from != target && h.to != target || from == "" || to == "" {
-			continue
-		}
-		if !slices.ContainsFunc(s.src.Routes, func(r meaning.Route) bool {
-			return r.Used() && r.From == from && slices.Contains(r.To, meaning.Ref(to, h.param))
-		}) {
-			sum += unaskedBetween
+		if h.from == target || h.to == target {
+			sum += s.heldCost(h, i, target)
 		}
 	}
 	return sum
+}
+
+// heldCost gives what it costs that a route leads from one module of the target to another for good, where the i-th module of the source is played by a target's: nothing
+// where one of them does not play or the source has such a route.
+func (s *moduleSearch) heldCost(h heldRoute, i, target int) float64 {
+	from, to := s.playing(h.from, i, target), s.playing(h.to, i, target)
+	if from == "" || to == "" || slices.ContainsFunc(s.src.Routes, func(r meaning.Route) bool {
+		return r.Used() && r.From == from && slices.Contains(r.To, meaning.Ref(to, h.param))
+	}) {
+		return 0
+	}
+	return unaskedBetween
 }
 
 // wrongModulator is what it costs that an oscillator is modulated by another than it was, or by none: it is another tone.

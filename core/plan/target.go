@@ -23,6 +23,7 @@ type Target struct {
 	frames     map[string]float64 // nearest positions in tables
 	stuck      []int              // routes from envelopes that nothing can take away
 	same       bool               // it is the source's own panel
+	wirings    []wiring           // choices of how sound goes, where they matter
 	held       []heldRoute        // routes from one module that plays to another that nothing can take away
 	start      *panel.State       // init
 	depths     map[wiredKey]float64
@@ -65,6 +66,7 @@ func NewTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *pa
 	t.findDrives()
 	t.findModulators()
 	t.findSlotShares()
+	t.findWirings()
 	t.inlets()
 	if dst.Matrix != nil {
 		for i := range dst.Matrix.Destinations {
@@ -85,12 +87,7 @@ func NewTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *pa
 			t.stuck = append(t.stuck, i)
 			continue
 		}
-		for _, to := range r.To {
-			id, param := meaning.Split(to)
-			if j, ok := dst.ModuleIndex(id); ok && j != k {
-				t.held = append(t.held, heldRoute{k, j, param})
-			}
-		}
+		t.held = t.ends(t.held, i)
 	}
 	t.home = make([]int, len(dst.Controls))
 	for k := range t.home {

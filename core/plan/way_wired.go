@@ -76,11 +76,16 @@ func (s *moduleSearch) wiredDepth(i int, r *meaning.Route) float64 {
 			m := s.t.Route(i, s.t.start, s.t.Tempo)
 			got = m.Depth.Quantity
 		}
-		c = depthLoss(r.Depth.Quantity, got, p.JND.Size)
+		if c = depthLoss(r.Depth.Quantity, got, p.JND.Size); r.ModulatesPhase() && got.Value*r.Depth.Value > 0 {
+			c = math.Min(c, otherIndex) // the modulator's level makes up for it
+		}
 	}
 	s.t.depths[key] = c
 	return c
 }
+
+// otherIndex is what another depth of a modulation costs whose index can be kept, as a share of losing the route.
+const otherIndex = 0.05
 
 // wiredKey is a route of the target and the depth that is wanted of it.
 type wiredKey struct {

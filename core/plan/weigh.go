@@ -95,6 +95,9 @@ func (pol *Policy) RouteWeight(src *meaning.Meaning, r *meaning.Route) float64 {
 		case m.Kind == meaning.Filter && param == meaning.PCutoff && isKind(src, r.From, meaning.Env):
 			weight = 8
 		}
+		if v, has := m.Params[meaning.PLevel]; has && v.Off && param == meaning.PLevel && m.Kind != meaning.Amp {
+			return math.Max(weight, pol.LeaveOut(m)) // without it the part is silent
+		}
 		if p, ok := meaning.SpecOf(m.Kind).Param(param); ok {
 			weight *= 0.3 + 0.7*loss(4*math.Abs(r.Depth.Value)/meaning.DepthParam(p.Dim).JND.Size)
 		}

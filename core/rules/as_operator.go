@@ -94,8 +94,16 @@ func (c *Case) operatorFor(m *meaning.Module, own bool) *edit {
 	if alike := c.likeOthers(e, o.ID, o.Label, own); own && !alike {
 		return nil
 	}
+	if wave := named(o, meaning.PWave); wave != "" && wave != q.WaveSine && !c.Word(meaning.Operator, meaning.PWave, wave) {
+		if harmonics := Harmonics(m, modulatedHarmonics); harmonics != nil { // a sine stands for it
+			e.worse(c, asOperatorPenalty, q.WaveDistance(harmonics, (q.Wave{Name: q.WaveSine}).Amplitudes(modulatedHarmonics))/offShare)
+		}
+	}
 	return e
 }
+
+// offShare turns how far off a wave is (quantity.WaveDistance) into the share of an oscillator that it costs by an operator: a fifth where nothing is in common.
+const offShare = 5
 
 // modulatedFor puts an operator that another one modulates in the place of an oscillator: a sine whose sidebands come nearest to the harmonics of its wave. nil where
 // the target has none left for it, or where a sine alone is as near.
@@ -104,7 +112,7 @@ func (c *Case) modulatedFor(m *meaning.Module, own bool) *edit {
 	if c.Have(meaning.Operator) < len(c.used(meaning.Operator))+2 || harmonics == nil {
 		return nil
 	}
-	best, off := byModulation(harmonics)
+	best, off := byModulation(harmonics, get(m, meaning.PInterval))
 	e, _ := c.modulatedBy(m, own, harmonics, best, off)
 	return e
 }
@@ -118,6 +126,7 @@ func (c *Case) modulatedBy(m *meaning.Module, own bool, harmonics []float64, bes
 	if e == nil {
 		return nil, nil
 	}
+	e.Penalty = 0 // nor is it that sine
 	to := e.Moved[m.ID]
 	o := e.Meaning.Module(to)
 	word(o, meaning.PWave, q.WaveSine)
@@ -131,7 +140,7 @@ func (c *Case) modulatedBy(m *meaning.Module, own bool, harmonics []float64, bes
 	e.connect(module(m), "index", meaning.Route{Label: by.Label + " into " + o.Label, From: by.ID, To: []string{meaning.Ref(to, meaning.PPM)}, Polarity: "bipolar",
 		Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}})
 	e.Text = fmt.Sprintf("%s is played by an operator that another one modulates, at %s times its frequency with an index of %s: nearest to its harmonics", m.Label, q.Number(best.ratio, 1), q.Number(best.index, 2))
-	e.worse(c, asOperatorPenalty, off/5) // as a wave that is so far off costs an operator
+	e.worse(c, asOperatorPenalty, off/offShare) // as a wave that is so far off costs an operator
 	return e, e.Meaning.Module(by.ID)
 }
 
@@ -170,7 +179,7 @@ func (c *Case) openedFor(m *meaning.Module, own bool) *edit {
 		octaves = opens.Depth.Value
 	}
 	harmonics := through(octaves)
-	best, off := byModulation(harmonics)
+	best, off := byModulation(harmonics, get(m, meaning.PInterval))
 	e, by := c.modulatedBy(m, own, harmonics, best, off)
 	if e == nil || opens == nil {
 		if e != nil {
@@ -252,11 +261,51 @@ type clang struct {
 // mostCarrier is the highest harmonic at which a carrier is looked for.
 const mostCarrier = 12
 
-// clang gives the spectrum of an operator by its strongest modulation. Where the two frequencies stand as small whole numbers c to m, the sidebands are harmonics of
+// heldFor is how long a note is taken to be held where a wave has to stand for a modulation that an envelope moves, in seconds (common practice, no source).
+const heldFor = 0.5
+
+// heldShare gives how much of its level a modulator has on average while a note is held, by the envelopes that move it: more of it counts where what it modulates is loud.
+func (c *Case) heldShare(by, carrier *meaning.Module) float64 {
+	const steps = 50
+	sum, all := 0.0, 0.0
+	for k := range steps {
+		t := heldFor * (float64(k) + 0.5) / steps
+		loud := c.levelAt(carrier, t)
+		sum, all = sum+loud*c.levelAt(by, t), all+loud
+	}
+	if all <= 0 {
+		return 1
+	}
+	return sum / all
+}
+
+// levelAt gives how much of its level an operator has so many seconds after a note has begun: a straight attack, and a decay that goes 90 % of its way to the sustain in its
+// time.
+func (c *Case) levelAt(m *meaning.Module, t float64) float64 {
+	level := 1.0
+	for _, r := range c.into(m.ID, meaning.PLevel) {
+		env := c.Meaning.Module(r.From)
+		if env == nil || env.Kind != meaning.Env || r.Depth.Value <= 0 {
+			continue
+		}
+		attack, tau, s := get(env, meaning.PAttack), math.Max(1e-6, get(env, meaning.PDecay)/q.TausTo90), get(env, meaning.PSustain)
+		x := s + (1-s)*math.Exp(-(t-attack)/tau)
+		if t < attack {
+			x = t / attack
+		}
+		depth := math.Min(1, r.Depth.Value)
+		level *= 1 - depth + depth*x
+	}
+	return level
+}
+
+// clang gives the spectrum of an operator by its strongest modulation: at its full depth, or as its modulator stands on average while a note is held. Where the two frequencies stand as small whole numbers c to m, the sidebands are harmonics of
 // the one that both are multiples of (Chowning, JAES 21(7), 1973).
-func (c *Case) clang(m *meaning.Module) clang {
+func (c *Case) clang(m *meaning.Module, held bool) clang {
 	x := clang{}
-	x.index, x.ratio, x.by = c.modulated(m)
+	if x.index, x.ratio, x.by = c.modulated(m); held && x.by != nil {
+		x.index *= c.heldShare(x.by, m)
+	}
 	for carrier := 1; carrier <= mostCarrier && x.by != nil; carrier++ {
 		if x.harmonics = sidebands(carrier, x.ratio*float64(carrier), x.index, 24); x.harmonics != nil {
 			x.down = 1200 * math.Log2(float64(carrier))
@@ -266,13 +315,13 @@ func (c *Case) clang(m *meaning.Module) clang {
 	return x
 }
 
-// nearestWave finds the plain wave whose spectrum is nearest to an operator with what modulates it, at its full depth, by how many cents below the operator it
+// nearestWave finds the plain wave whose spectrum is nearest to an operator with what modulates it, as that is while a note is held, by how many cents below the operator it
 // stands, and by how many decibels it has to be louder.
 func (c *Case) nearestWave(m *meaning.Module) (wave, with string, down, louder float64) {
 	if v := named(m, meaning.PWave); v != "" && v != q.WaveSine {
 		return v, "", 0, 0
 	}
-	x := c.clang(m)
+	x := c.clang(m, true)
 	if x.index < 0.1 {
 		return q.WaveSine, "", 0, 0
 	}
@@ -332,15 +381,29 @@ var modulations = once.OnceValue(func() (out []modulation) {
 	return out
 })
 
-// byModulation finds how a sine has to be modulated by another for the harmonics of a wave, and how near it comes (quantity.WaveDistance).
-func byModulation(harmonics []float64) (best modulation, off float64) {
+// byModulation finds how a sine that lies so many cents from the key has to be modulated by another for the harmonics of a wave, and how near it comes
+// (quantity.WaveDistance). Operators are tuned in halves and whole numbers of the key as a rule (common practice, no source): other ratios are left.
+func byModulation(harmonics []float64, interval float64) (best modulation, off float64) {
 	off = math.Inf(1)
+	carrier := math.Exp2(interval / 1200)
 	for _, m := range modulations() {
+		if usualRatio(carrier) && !usualRatio(carrier*m.ratio) {
+			continue
+		}
 		if d := q.WaveDistance(harmonics, m.harmonics); d < off {
 			best, off = m, d
 		}
 	}
 	return best, off
+}
+
+// usualRatio tells whether a ratio to the key is a half or a whole number, as near as 2 %.
+func usualRatio(x float64) bool {
+	to := math.Max(0.5, math.Round(x))
+	if x < 0.75 {
+		to = 0.5
+	}
+	return math.Abs(x-to) < 0.02*to
 }
 
 // modulated gives the index of an operator's strongest modulation, the ratio of its modulator's frequency, and the modulator; nil where

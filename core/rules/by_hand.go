@@ -25,7 +25,7 @@ var byHand = Rule{ID: "by-hand", Name: "By hand, at the control itself", Player:
 			}
 			e := c.begin("no way from the %s: turn the %s of %s by hand, by up to %s", r.From, p.Label, m.Label, text(r.Depth.Dim, r.Depth.Value))
 			if at > 0 {
-				shift(e, e.Meaning.Module(id), name, at*r.Depth.Value)
+				shift(e, id, name, at*r.Depth.Value)
 			}
 			e.dropRoute(r.ID)
 			out = append(out, e.Recast)

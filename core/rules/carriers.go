@@ -11,7 +11,7 @@ import (
 const carriersPenalty = 0.03
 
 var carriers = Rule{ID: "carriers", Name: "The carriers' envelope at the amplifier",
-	Needs: "an amplifier that the gate opens, and operators whose levels envelopes move", Uses: "one envelope",
+	Needs: "an amplifier that the gate opens or nothing does, and operators whose levels envelopes move", Uses: "one envelope",
 	Penalty: carriersPenalty, Why: "the level of what sounds is the amplifier's; carriers with other envelopes follow the strongest", Source: "common practice, no source",
 	try: func(c *Case) []Recast {
 		x := c.carried()
@@ -25,9 +25,11 @@ var carriers = Rule{ID: "carriers", Name: "The carriers' envelope at the amplifi
 
 // carried is how the carriers' envelope is to open the amplifier.
 type carried struct {
-	gate   *meaning.Route
+	gate   *meaning.Route // nil where nothing opens the amplifier
+	amp    string
 	env    string
 	moves  []*meaning.Route // of the carriers' levels
+	struck []*meaning.Route // by which velocity moves them
 	spare  []string         // envelopes that have nothing left to do
 	differ float64          // how far the envelopes of all are from it, 0 to 1
 	lost   bool             // something of it has no place as it is
@@ -39,17 +41,21 @@ func (c *Case) carried() *carried {
 	x := &carried{}
 	for _, r := range c.routes() {
 		switch {
-		case len(r.To) != 1 || !c.Meaning.Opens(r):
-		case r.From == "gate":
+		case !c.Meaning.Opens(r):
+		case r.From == "gate" && len(r.To) == 1:
 			x.gate = r
 		default:
 			return nil
 		}
 	}
-	if x.gate == nil {
+	if x.gate != nil {
+		x.amp, _ = meaning.Split(x.gate.To[0])
+		x.lost = c.Lost[x.gate.ID]
+	} else if amps := c.used(meaning.Amp); len(amps) == 1 {
+		x.amp = amps[0].ID
+	} else {
 		return nil
 	}
-	x.lost = c.Lost[x.gate.ID]
 	by := map[string]float64{} // amplitude by envelope
 	count := map[string]int{}
 	total, held := 0.0, 0.0
@@ -67,6 +73,9 @@ func (c *Case) carried() *carried {
 		total += a
 		way := (*meaning.Route)(nil)
 		for _, r := range c.into(m.ID, meaning.PLevel) {
+			if r.From == "velocity" && r.Via == "" && len(r.To) == 1 {
+				x.struck = append(x.struck, r)
+			}
 			if env := c.Meaning.Module(r.From); env != nil && env.Kind == meaning.Env && r.Via == "" && r.Depth.Value > 0.95 && len(r.To) == 1 {
 				way = r
 			}
@@ -105,9 +114,36 @@ func (x *carried) apply(c *Case, e *edit) {
 	for _, r := range x.moves {
 		e.dropRoute(r.ID)
 	}
-	e.route(x.gate.ID).From = x.env
+	if x.gate != nil {
+		e.route(x.gate.ID).From = x.env
+	} else {
+		e.connect(part{id: x.moves[0].Source()}, "amp", meaning.Route{Label: c.Meaning.Module(x.env).Label + " to level", From: x.env, To: []string{meaning.Ref(x.amp, meaning.PLevel)}, Polarity: "unipolar",
+			Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}})
+	}
+	x.velocity(c, e)
 	for _, id := range x.spare {
 		e.drop(id)
 	}
 	e.worse(c, carriersPenalty, x.differ)
+}
+
+// velocity has what velocity does to the carriers done at the amplifier, as the deepest of them has it.
+func (x *carried) velocity(c *Case, e *edit) {
+	if len(x.struck) == 0 || slices.ContainsFunc(c.into(x.amp, meaning.PLevel), func(r *meaning.Route) bool { return r.From == "velocity" }) {
+		return
+	}
+	deepest := x.struck[0]
+	for _, r := range x.struck {
+		if r.Depth.Value > deepest.Depth.Value {
+			deepest = r
+		}
+	}
+	for _, r := range x.struck {
+		if r == deepest {
+			e.route(r.ID).To = []string{meaning.Ref(x.amp, meaning.PLevel)}
+			continue
+		}
+		e.dropRoute(r.ID)
+		e.Map[meaning.Ref(r.ID, meaning.PDepth)] = meaning.Ref(deepest.ID, meaning.PDepth)
+	}
 }

@@ -19,8 +19,8 @@ var macros = Rule{ID: "macro", Name: "Assignable control worked into what it mov
 			for _, r := range routes {
 				for _, d := range r.To {
 					id, name := meaning.Split(d)
-					if t := e.Meaning.Module(id); t != nil && r.Via == "" {
-						shift(e, t, name, at*r.Depth.Value)
+					if r.Via == "" {
+						shift(e, id, name, at*r.Depth.Value)
 					}
 				}
 			}
@@ -31,8 +31,15 @@ var macros = Rule{ID: "macro", Name: "Assignable control worked into what it mov
 	}}
 
 // shift moves the base of a parameter by a depth: octaves for frequencies and times, cents for
-// pitch, shares of full for levels.
-func shift(e *edit, m *meaning.Module, name meaning.ParamName, by float64) {
+// pitch, shares of full for levels. The module is named as it was before the edit: what the edit has changed already is followed.
+func shift(e *edit, id string, name meaning.ParamName, by float64) {
+	if to, moved := e.Moved[id]; moved {
+		id = to
+	}
+	m := e.Meaning.Module(id)
+	if m == nil {
+		return
+	}
 	v, ok := m.Params[name]
 	if !ok || v.Off || v.Dim.Named() || by == 0 {
 		return

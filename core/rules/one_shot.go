@@ -92,7 +92,7 @@ func (e *edit) fold(c *Case, env string, sustain float64) bool {
 		}
 		n := e.route(r.ID)
 		n.Depth.Value = (1 - sustain) * r.Depth.Value
-		shift(e, e.Meaning.Module(id), name, sustain*r.Depth.Value)
+		shift(e, id, name, sustain*r.Depth.Value)
 	}
 	return true
 }

@@ -45,7 +45,7 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 			for _, id := range spare {
 				e.drop(id) // it moved nothing else
 			}
-			if x := c.clang(m); x.harmonics != nil && x.down == 0 {
+			if x := c.clang(m, false); x.harmonics != nil && x.down == 0 {
 				e.offWave(c, loudnessApart(x.harmonics, Harmonics(e.Meaning.Module(e.Moved[m.ID]), 24)), m)
 			}
 			out = append(append(out, e.Recast), opened...)
@@ -101,6 +101,9 @@ func (c *Case) waves(penalty float64, alone *meaning.Module, list ...*meaning.Mo
 			say += fmt.Sprintf(", %s st below it, where its sidebands have their fundamental", q.Number(down/100, 2))
 		}
 		put(o, meaning.PLevel, loudOf(m)+louder)
+		if x == nil {
+			c.openedByEnvelope(e, m, o)
+		}
 		e.Map[meaning.Ref(m.ID, meaning.PWave)] = meaning.Ref(o.ID, meaning.PWave)
 		e.Map[meaning.Ref(m.ID, meaning.POutput)] = meaning.Ref(o.ID, meaning.PLevel)
 		e.Map[meaning.Ref(m.ID, meaning.PLevel)] = meaning.Ref(o.ID, meaning.PLevel)
@@ -127,6 +130,27 @@ func (c *Case) waves(penalty float64, alone *meaning.Module, list ...*meaning.Mo
 		e.Text += fmt.Sprintf("; %s, which moved the levels, opens the amplifier", c.Meaning.Module(x.env).Label)
 	}
 	return e, spare
+}
+
+// openedByEnvelope has the envelope of an operator's level open the oscillator that stands for it, where the target can: what moves an operator's level multiplies it, what
+// moves an oscillator's adds to it, so that the oscillator rests at nothing.
+func (c *Case) openedByEnvelope(e *edit, m, o *meaning.Module) {
+	if !c.Moves(meaning.Env, meaning.Osc, meaning.PLevel) {
+		return
+	}
+	var opens *meaning.Route
+	for _, r := range c.into(m.ID, meaning.PLevel) {
+		env := c.Meaning.Module(r.From)
+		if env == nil || env.Kind != meaning.Env || opens != nil || len(r.To) != 1 || r.Via != "" || r.Depth.Value < 0.95 {
+			return
+		}
+		opens = r
+	}
+	if opens == nil {
+		return
+	}
+	e.route(opens.ID).Depth.Value = math.Min(1, q.Level(get(o, meaning.PLevel)).Amplitude())
+	o.Params[meaning.PLevel] = meaning.Value{Quantity: q.OffOf(q.DimLevel)}
 }
 
 // elsewhere tells whether a module moves anything besides a parameter of some modules.

@@ -28,12 +28,12 @@ var polarity = Rule{ID: "polarity", Name: "Polarity shifted by the base",
 				e = c.begin("the target goes one way: the base lies at the low end and the depth is double")
 				n := e.route(r.ID)
 				n.Polarity, n.Depth.Value = "unipolar", 2*r.Depth.Value
-				shift(e, e.Meaning.Module(id), name, -r.Depth.Value)
+				shift(e, id, name, -r.Depth.Value)
 			} else {
 				e = c.begin("the target goes both ways: the base lies in the middle and the depth is half")
 				n := e.route(r.ID)
 				n.Polarity, n.Depth.Value = "bipolar", r.Depth.Value/2
-				shift(e, e.Meaning.Module(id), name, r.Depth.Value/2)
+				shift(e, id, name, r.Depth.Value/2)
 			}
 			out = append(out, e.Recast)
 		}

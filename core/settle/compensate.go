@@ -50,6 +50,8 @@ const (
 	ForKey                      // a pitch that follows the keys otherwise: it stands where the notes played have it
 	ForVelocity                 // velocity that does not reach the level: it stands where notes of usual strength have it
 	ForHeadroom                 // a level beyond the top of the target's scale: all go down, and the volume up
+	ForIndex                    // a modulation that is deeper or shallower here: the modulator stands so that the index is the same
+	ForOutput                   // an operator whose output has no control: its level makes it
 	ForHeld                     // what moves the pitch and does not reach it: it stands where that holds it while a note is held
 )
 
@@ -132,6 +134,8 @@ func Compensate(in *Situation) *Compensation {
 		}
 	}
 	c.held()
+	c.index()
+	c.outputs()
 	if x := usualGain(c.Wanted) - usualGain(c.Got); math.Abs(x) >= levelMatters {
 		more(ForVelocity, x)
 	}
@@ -152,6 +156,53 @@ func Compensate(in *Situation) *Compensation {
 		return nil
 	}
 	return &Compensation{c.adjust, c.adjusted()}
+}
+
+// index sets the level of an operator that only modulates so that its index is kept where the route that it modulates by is of another depth: the index is the product of the two.
+func (c *compensating) index() {
+	for i := range c.Plan.Cast.Routes {
+		r, way := &c.Plan.Cast.Routes[i], &c.Plan.Best.Route[i]
+		by := c.Plan.Cast.Module(r.From)
+		if !way.Made() || by == nil || by.Kind != meaning.Operator || sounds(by) || !r.ModulatesPhase() {
+			continue
+		}
+		id, _ := way.Way.Made(c.T)
+		ref := meaning.Ref(by.ID, meaning.PLevel)
+		got, level := c.Got.Route(id), by.Loud()
+		if _, done := c.adjust[ref]; done || got == nil || level.Off || got.Depth.Value*r.Depth.Value <= 0 {
+			continue
+		}
+		if db := 20 * math.Log10(r.Depth.Value/got.Depth.Value); math.Abs(db) >= 0.1 {
+			c.adjust[ref] = Adjusted{level.Value + db, []Note{{Code: ForIndex, By: db, From: r.Label}}}
+			c.adjust[meaning.Ref(r.ID, meaning.PDepth)] = Adjusted{got.Depth.Value, nil}
+		}
+	}
+}
+
+// outputs has the level of an operator that modulates no other make what its output makes where the target has no control for that.
+func (c *compensating) outputs() {
+	for i := range c.Plan.Cast.Modules {
+		m := &c.Plan.Cast.Modules[i]
+		ti, placed := c.Plan.Best.Module[m.ID]
+		out, stated := m.Params[meaning.POutput]
+		if m.Kind != meaning.Operator || !m.Used() || !placed || !stated || !sounds(m) || slices.ContainsFunc(c.Plan.Cast.Routes, func(r meaning.Route) bool { return r.Used() && r.From == m.ID }) {
+			continue
+		}
+		ref, level := meaning.Ref(m.ID, meaning.PLevel), m.Loud()
+		got, has := c.Got.Module(c.T.Modules[ti].ID).Params[meaning.POutput]
+		if _, done := c.adjust[ref]; done || !has || len(got.From) > 0 || got.Off || level.Off || math.Abs(out.Value-got.Value) < 0.1 {
+			continue
+		}
+		by := out.Value - got.Value
+		c.adjust[ref] = Adjusted{level.Value + by, []Note{{Code: ForOutput, By: by}}}
+		c.adjust[meaning.Ref(m.ID, meaning.POutput)] = Adjusted{got.Value, nil}
+	}
+}
+
+// sounds tells whether an operator is heard itself.
+func sounds(m *meaning.Module) bool {
+	v, ok := m.Get(meaning.POutput)
+	return !ok || !v.Off && v.Value > -60
 }
 
 // headroom finds by how much a level lies beyond the top of its scale, and brings the levels of all sources of sound down by that: what they are to each
@@ -212,7 +263,12 @@ func (c *compensating) headroom() float64 {
 // adjusted gives the plan with the adjusted parameters in its cast.
 func (c *compensating) adjusted() *plan.Plan {
 	out, cast := *c.Plan, *c.Plan.Cast
-	cast.Modules = slices.Clone(cast.Modules)
+	cast.Modules, cast.Routes = slices.Clone(cast.Modules), slices.Clone(cast.Routes)
+	for i := range cast.Routes {
+		if a, ok := c.adjust[meaning.Ref(cast.Routes[i].ID, meaning.PDepth)]; ok {
+			cast.Routes[i].Depth.Value = a.Value
+		}
+	}
 	out.Cast, out.Best.Fit = &cast, maps.Clone(out.Best.Fit)
 	for i := range cast.Modules {
 		m := &cast.Modules[i]

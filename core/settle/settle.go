@@ -28,6 +28,7 @@ type Set struct {
 	taken  map[int]bool
 	limits plan.Locks
 	opened bool // an envelope opens the amplifier
+	ended  bool // every source of sound is opened and ended by an envelope of its own
 }
 
 // Why is the reason for which a control was moved.
@@ -80,6 +81,9 @@ func carry(t *plan.Target, src *meaning.Meaning, a *plan.Allocation) *Set {
 			s.limits.Add(t.Compiled, c.Way.When(t))
 		}
 	}
+	for k, i := range a.Wiring {
+		s.limits[k] = map[int]bool{i: true}
+	}
 	s.limits.Apply(t.Compiled, s.State)
 	for k := range s.limits {
 		s.Why[k] = Why{Code: BringsIn}
@@ -120,7 +124,42 @@ func carry(t *plan.Target, src *meaning.Meaning, a *plan.Allocation) *Set {
 			s.opened = s.opened || src.Opens(&src.Routes[i]) && src.Routes[i].From != "gate"
 		}
 	}
+	s.ended = endThemselves(src, a)
 	return s
+}
+
+// endThemselves tells whether every source of sound that is played has an envelope that moves its own level.
+func endThemselves(src *meaning.Meaning, a *plan.Allocation) bool {
+	none := true
+	for i := range src.Modules {
+		m := &src.Modules[i]
+		switch m.Kind {
+		case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator:
+		default:
+			continue
+		}
+		if _, placed := a.Module[m.ID]; !placed || !m.Used() {
+			continue
+		}
+		own := m.Kind == meaning.Operator && !sounds(m) // it modulates only
+		for k := range src.Routes {
+			r := &src.Routes[k]
+			env := src.Module(r.From)
+			own = own || a.Route[k].Made() && env != nil && env.Kind == meaning.Env && slices.Contains(r.To, meaning.Ref(m.ID, meaning.PLevel))
+		}
+		level, _ := m.Get(meaning.PLevel)
+		switch rests := level.Off && m.Kind != meaning.Operator; {
+		case rests && !own:
+			continue // it is silent
+		case !rests && m.Kind != meaning.Operator:
+			return false // what moves its level adds to it
+		}
+		none = false
+		if !own {
+			return false
+		}
+	}
+	return !none
 }
 
 // inOrder keeps the order of the effects where the target has places for them: those in use change places among themselves, so far as they stand otherwise.
@@ -324,7 +363,7 @@ func (s *Set) neutral(t *plan.Target) {
 const gateUp, gateDown = 0.002, 0.005
 
 // holdOpen sets the envelopes that play no part and yet open what sounds, for good: at full sustain they take nothing away. Where another envelope opens and
-// ends the sound, their attack is the shortest and their release the longest; where none does they are the gate, as short as does not click.
+// ends the sound, or each source of sound has one of its own, their attack is the shortest and their release the longest; where none does they are the gate, as short as does not click.
 func (s *Set) holdOpen(t *plan.Target, opened bool) {
 	why := Why{Code: SwitchedOff}
 	for j := range t.Routes {
@@ -350,7 +389,7 @@ func (s *Set) holdOpen(t *plan.Target, opened bool) {
 		if v, ok := now.Get(meaning.PSustain); !ok || v.Value < 1 {
 			s.put(t, ref(meaning.PDecay), seconds(1e3), why)
 		}
-		if opened {
+		if opened || s.ended {
 			s.put(t, ref(meaning.PAttack), seconds(1e-4), why)
 			s.put(t, ref(meaning.PRelease), seconds(1e3), why)
 		} else {

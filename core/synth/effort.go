@@ -12,7 +12,7 @@ const (
 	effortEnvelope = 0.75 // an envelope or LFO
 	effortOsc      = 0.6  // one of a unison
 	effortFine     = 2.0  // one of a unison at each multiple of the rate, where it is made at one
-	effortOperator = 1.0
+	effortOperator = 0.75
 	effortFilter   = 0.75 // one channel of it
 	effortDriven   = 1.1  // and its drive
 	effortDrive    = 3.2  // one channel of a drive in the voice

@@ -186,6 +186,8 @@ type engine struct {
 	oscs    []oscSpec
 	ops     []opSpec
 	opOrder []int
+	// opsInRow is set where each operator comes after all that modulates it, opMoves where one moves something besides the phase of others
+	opsInRow, opMoves bool
 	noises  []noiseSpec
 	rings   []ringSpec
 	filters []filterSpec

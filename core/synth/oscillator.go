@@ -444,6 +444,80 @@ func (v *voice) runOps(cents float64, toBus func(to []int, x [2][]float64, gl, g
 		}
 	}
 	times := v.opTimes
+	if v.opsInRow {
+		for _, i := range v.opOrder {
+			v.runOp(i, fb[i], n, times)
+		}
+	} else {
+		v.runOpsTogether(fb, n, times)
+	}
+	if times > 1 {
+		for i := range v.ops {
+			if o := &v.ops[i]; o.out != 0 || len(o.outMods) > 0 || v.opMoves {
+				o.thin.run(o.fine[:n*times], v.opBuf[i][:n])
+			}
+		}
+	}
+	for i := range v.ops {
+		o := &v.ops[i]
+		if o.out == 0 && len(o.outMods) == 0 {
+			continue
+		}
+		gl, gr := panGains(o.pan)
+		g := v.levelOf(o.out, o.outMods)
+		toBus(o.buses, [2][]float64{v.opBuf[i], nil}, gl, gr, g)
+	}
+}
+
+// runOp renders an operator through a block, after all that modulates it.
+func (v *voice) runOp(i int, fb float64, n, times int) {
+	o := &v.ops[i]
+	fine, t, phase, inc := o.fine[:n*times], o.table, o.phase, o.inc
+	if o.opSpec.level == 0 {
+		clear(fine)
+		o.prev, o.last = 0, 0
+		return
+	}
+	bend := v.scratchOps[:0]
+	for _, m := range o.from {
+		if v.ops[m.op].opSpec.level != 0 {
+			bend = append(bend, opBend{m.depth, v.ops[m.op].fine[:n*times]})
+		}
+	}
+	k := 0
+	for at := range n {
+		level := o.level[at]
+		for range times {
+			p := phase
+			for b := range bend {
+				p += bend[b].depth * bend[b].fine[k]
+			}
+			if fb != 0 { // full feedback is an index of pi/2 (common practice, no source)
+				p += fb / 8 * (o.last + o.prev)
+			}
+			if p < 0 || p >= 1 {
+				p -= math.Floor(p)
+			}
+			y := t.at(p) * level
+			o.prev, o.last = o.last, y
+			fine[k] = y
+			k++
+			if phase += inc; phase >= 1 {
+				phase -= math.Floor(phase)
+			}
+		}
+	}
+	o.phase, v.scratchOps = phase, bend
+}
+
+// opBend is what bends the phase of an operator: another one's block, by so many cycles.
+type opBend struct {
+	depth float64
+	fine  []float64
+}
+
+// runOpsTogether renders operators that modulate each other in a circle, sample by sample.
+func (v *voice) runOpsTogether(fb []float64, n, times int) {
 	for k := range n * times {
 		at := k
 		if times > 1 {
@@ -455,7 +529,7 @@ func (v *voice) runOps(cents float64, toBus func(to []int, x [2][]float64, gl, g
 			for _, m := range o.from {
 				p += m.depth * v.ops[m.op].last
 			}
-			if fb[i] != 0 { // full feedback is an index of pi/2 (common practice, no source)
+			if fb[i] != 0 {
 				p += fb[i] / 8 * (o.last + o.prev)
 			}
 			p -= math.Floor(p)
@@ -467,20 +541,6 @@ func (v *voice) runOps(cents float64, toBus func(to []int, x [2][]float64, gl, g
 				o.phase -= math.Floor(o.phase)
 			}
 		}
-	}
-	if times > 1 {
-		for i := range v.ops {
-			v.ops[i].thin.run(v.ops[i].fine[:n*times], v.opBuf[i][:n])
-		}
-	}
-	for i := range v.ops {
-		o := &v.ops[i]
-		if o.out == 0 && len(o.outMods) == 0 {
-			continue
-		}
-		gl, gr := panGains(o.pan)
-		g := v.levelOf(o.out, o.outMods)
-		toBus(o.buses, [2][]float64{v.opBuf[i], nil}, gl, gr, g)
 	}
 }
 

@@ -33,6 +33,20 @@ func swing(wave string, f float64) (slope, top float64) {
 	return 8 * n, n // a pulse is two saws; what is drawn or read from a table may be as steep as that
 }
 
+// loudest is the highest level that an operator comes to, 0 where it never gives anything.
+func (o *opSpec) loudest() float64 {
+	top := o.level
+	if o.levelKey != 0 {
+		top *= 2 // at the lowest keys
+	}
+	for i := range o.levelMods {
+		if m := &o.levelMods[i]; m.bipolar() || m.via != nil || m.depth < 0 || m.kind != fromEnv && m.kind != velocity {
+			top *= 1 + math.Abs(m.depth)
+		}
+	}
+	return top
+}
+
 // operatorTimes gives how many times the rate the operators need on a note: 1 where all are sines that reach as far as their sidebands do.
 // The highest frequency of an operator is that of its highest harmonic at the fastest its phase ever runs, and three times that of what modulates it (Carson, Proc. IRE 10,
 // 1922, from memory, has once; more, since less must be left).
@@ -42,15 +56,22 @@ func (e *engine) operatorTimes(key float64) int {
 	top := make([]float64, len(e.ops))   // the highest frequency
 	for _, i := range e.opOrder {
 		o := &e.ops[i]
+		if o.loudest() == 0 {
+			continue
+		}
 		f := pitchOf(key, o.key, o.interval, o.fixed, 0)
 		run, beside := f, 0.0
 		for _, m := range o.from {
+			index := math.Abs(m.depth) * e.ops[m.op].loudest()
+			if index == 0 {
+				continue
+			}
 			if speed[m.op] == 0 { // in a circle, not reached yet
 				speed[m.op] = pitchOf(key, e.ops[m.op].key, e.ops[m.op].interval, e.ops[m.op].fixed, 0)
 				top[m.op] = speed[m.op]
 			}
 			slope, _ := swing(e.ops[m.op].wave, speed[m.op])
-			run += math.Abs(m.depth) * slope * speed[m.op]
+			run += index * slope * speed[m.op]
 			beside = max(beside, top[m.op])
 		}
 		fb := o.feedback

@@ -83,6 +83,7 @@ type voice struct {
 	ops            []op
 	opBuf          [][]float64
 	opTimes        int // the rate of the operators, over Rate
+	scratchOps     []opBend
 	noise          []*noiseGen
 	filters        [][2]*filter
 	nodes, returns []node

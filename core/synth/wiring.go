@@ -247,6 +247,7 @@ func (e *engine) route(oscOf, noiseOf, filterOf map[string]int) {
 
 func (e *engine) attach(d *meaning.Module, param meaning.ParamName, w mod, oscOf, noiseOf, filterOf map[string]int) bool {
 	join := func(list *[]mod) bool { *list = append(*list, w); return true }
+	e.opMoves = e.opMoves || w.kind == fromOperator && (d.Kind != meaning.Operator || param != meaning.PPM) || w.via != nil && w.via.kind == fromOperator
 	switch d.Kind {
 	case meaning.Osc, meaning.Sub:
 		o := &e.oscs[oscOf[d.ID]]
@@ -369,6 +370,12 @@ func (e *engine) order() {
 	}
 	for i := range e.ops {
 		visit(i)
+	}
+	e.opsInRow = true
+	for at, i := range e.opOrder {
+		for _, m := range e.ops[i].from {
+			e.opsInRow = e.opsInRow && slices.Contains(e.opOrder[:at], m.op)
+		}
 	}
 }
 

@@ -7,7 +7,9 @@ import (
 	"flag"
 	"fmt"
 	"log"
+	"maps"
 	"os"
+	"path/filepath"
 	"runtime/pprof"
 	"slices"
 	"strings"
@@ -86,6 +88,32 @@ func begunPairs(rack map[string]*panel.Compiled, ids []string, n int) (out []pai
 	return out
 }
 
+// folderPairs are the patches of DIR/patches, which stand on the instruments of DIR/panels, on all of the demo's instruments and on the folder's
+// others.
+func folderPairs(rack map[string]*panel.Compiled, ids []string, dir string) (out []pair) {
+	own := map[string]*panel.Compiled{}
+	for _, name := range must(filepath.Glob(filepath.Join(dir, "panels", "*.json"))) {
+		c := must(formats.ReadPanel(name, must(os.ReadFile(name))))
+		own[c.ID] = c
+	}
+	for _, name := range must(filepath.Glob(filepath.Join(dir, "patches", "*.json"))) {
+		p := must(formats.ReadPatch(name, must(os.ReadFile(name))))
+		src := own[p.Panel]
+		if src == nil {
+			log.Fatalf("%s: no panel %q in %s", name, p.Panel, dir)
+		}
+		for _, id := range ids {
+			out = append(out, pair{src, rack[id], p})
+		}
+		for _, id := range slices.Sorted(maps.Keys(own)) {
+			if id != p.Panel {
+				out = append(out, pair{src, own[id], p})
+			}
+		}
+	}
+	return out
+}
+
 type row struct {
 	name  string
 	d     [4]float64
@@ -100,6 +128,7 @@ func main() {
 	whole := flag.Bool("whole", false, "search over all controls from several plans with 5,000 renders, for what is far off")
 	invented := flag.Int("invented", 0, "patches on so many invented instruments in place of the demo's")
 	begun := flag.Int("begun", 0, "so many patches on each instrument that the builder begins in place of the demo's")
+	folder := flag.String("folder", "", "the patches and panels of a folder (patches/, panels/) in place of the demo's")
 	together := flag.Int("together", 2, "how many pairs at a time; 1 for times that mean something")
 	only := flag.String("only", "", "only pairs whose name holds this")
 	sets := flag.Uint64("floor", 0, "also the distance of each patch from itself with so many other sets of seeds")
@@ -129,6 +158,9 @@ func main() {
 	}
 	if *begun > 0 {
 		pairs = begunPairs(rack, ids, *begun)
+	}
+	if *folder != "" {
+		pairs = folderPairs(rack, ids, *folder)
 	}
 	pairs = slices.DeleteFunc(pairs, func(x pair) bool { return !strings.Contains(x.p.ID+" > "+x.dst.ID, *only) })
 	aims := map[string]*compare.Sketch{}
