@@ -76,9 +76,9 @@ bench: $(APP) tools
 	go test -run xxx -bench . -benchmem ./...
 	@for f in web/dist/app/assets/*.js web/dist/app/assets/*.css; do printf '%-60s %8d bytes gzipped\n' $$f $$(gzip -9c $$f | wc -c); done
 
-# how far the demo's translations sound from their sources; SEARCH=1 with the long search, INVENTED=n on invented instruments, BEGUN=n on those that the builder begins, WHOLE=1 over all controls
+# how far the demo's translations sound from their sources; SEARCH=1 with the long search, INVENTED=n on invented instruments, BEGUN=n on those that the builder begins, FOLDER=dir on the patches and panels of a folder, WHOLE=1 over all controls
 distances:
-	go run ./testutil/distances $(if $(SEARCH),-search) $(if $(INVENTED),-invented $(INVENTED)) $(if $(BEGUN),-begun $(BEGUN)) $(if $(WHOLE),-whole)
+	go run ./testutil/distances $(if $(SEARCH),-search) $(if $(INVENTED),-invented $(INVENTED)) $(if $(BEGUN),-begun $(BEGUN)) $(if $(FOLDER),-folder $(FOLDER)) $(if $(WHOLE),-whole)
 
 # static binaries for Linux, macOS and Windows with checksums, bills of materials and licences, in dist/
 release: $(APP)

@@ -379,6 +379,10 @@ func (r *remains) hardly() {
 		for _, p := range meaning.SpecOf(m.Kind).Params {
 			want, asked := m.Params[p.Name]
 			got, has := d.Params[p.Name]
+			if m.Kind == meaning.Voice && p.Name == meaning.PCount && has && m.Params[meaning.PMode].Name != r.in.Plan.Cast.Module(m.ID).Params[meaning.PMode].Name {
+				m.Params[p.Name] = got // another mode, which its line tells of, comes with the voices that it has there
+				continue
+			}
 			if m.Kind == meaning.LFO && !asked && has && (p.Name == meaning.PScope || p.Name == meaning.PPhase) {
 				m.Params[p.Name] = got // where it starts is open
 			}

@@ -15,6 +15,7 @@ import (
 	"glossator/core/compare"
 	"glossator/core/gloss"
 	"glossator/core/hear"
+	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
 	"glossator/core/phrase"
@@ -72,6 +73,7 @@ type finder struct {
 	// what has been rendered beside the walks, and what that took
 	spent int
 	work  float64
+	heard bool // the plan by what is heard has been made
 }
 
 // Find chooses the plan that sounds nearest, and brings its controls nearer. It gives nil where nothing has to be found: on the source's own panel.
@@ -157,7 +159,11 @@ func (f *finder) noWorse(best *candidate, found *plan.Tuned) (*plan.Tuned, error
 	if err != nil {
 		return nil, err
 	}
-	if math.Abs(by) < doubtful && synth.Takes*(refine.ExcerptWork(source[:1], f.Notes)+2*refine.ExcerptWork(layers, f.Notes)) <= checking {
+	doubt, most := doubtful, checking
+	if byChance(source[0].Meaning) {
+		doubt, most = doubtfulByChance, checkingByChance
+	}
+	if math.Abs(by) < doubt && synth.Takes*(refine.ExcerptWork(source[:1], f.Notes)+2*refine.ExcerptWork(layers, f.Notes)) <= most {
 		b, err := Sheet(*f.Task, found)
 		if err != nil {
 			return nil, err
@@ -177,6 +183,14 @@ func (f *finder) noWorse(best *candidate, found *plan.Tuned) (*plan.Tuned, error
 
 // doubtful is how near to each other two distances by one take may lie for whole sets to decide, in just-noticeable differences.
 const doubtful = 1.0
+
+// The same where something of the source is by chance from note to note: one take tells little of it.
+const doubtfulByChance, checkingByChance = 6.0, 500.0
+
+// byChance tells whether something that is heard is another with each note.
+func byChance(m *meaning.Meaning) bool {
+	return slices.ContainsFunc(m.Routes, func(r meaning.Route) bool { return r.Used() && (r.From == "random" || r.Via == "random") })
+}
 
 // checking is how much work the last comparison may take, in thousandths of a second of one core.
 const checking = 250.0
@@ -300,6 +314,11 @@ func (f *finder) candidates() error {
 		return nil
 	}
 	first := f.list[0].sheet
+	if f.crowded(first) {
+		if err := f.byHeard(24); err != nil || f.full() {
+			return err
+		}
+	}
 	// what the rack plays is no choice of the plan's
 	uses := slices.DeleteFunc(slices.Clone(first.Recasts), func(u gloss.Recasting) bool { return u.Rule == gloss.OutboardRule })
 	slices.SortStableFunc(uses, func(a, b gloss.Recasting) int { return cmp.Compare(b.Penalty, a.Penalty) })
@@ -332,16 +351,33 @@ func (f *finder) candidates() error {
 	if err := f.add(others...); err != nil {
 		return err
 	}
+	return f.byHeard(60)
+}
+
+// byHeard adds the plan in which parts count for as much as they are heard, where there may be so many more renders after that.
+func (f *finder) byHeard(rest int) error {
 	work := refine.HeardWork(f.Source, f.Patch, f.Options.Layer, f.Notes)
-	if !f.full() && f.Options.Heard == nil && f.left() > 60 && work < f.Effort.Work/6 {
-		heard, err := refine.Heard(f.Source, f.Patch, f.Options.Layer, f.Notes, f.Stop)
-		if err != nil {
-			return err
-		}
-		f.spent, f.work = f.spent+len(heard)/2, f.work+work
-		return f.add(plan.Tuned{Heard: refine.Weights(heard)})
+	if f.heard || f.full() || f.Options.Heard != nil || f.left() <= rest || work >= f.Effort.Work/6 {
+		return nil
 	}
-	return nil
+	f.heard = true
+	heard, err := refine.Heard(f.Source, f.Patch, f.Options.Layer, f.Notes, f.Stop)
+	if err != nil {
+		return err
+	}
+	f.spent, f.work = f.spent+len(heard)/2, f.work+work
+	return f.add(plan.Tuned{Heard: refine.Weights(heard)})
+}
+
+// crowded tells whether a source of sound is left out of a plan: which one it should be is for the ear to tell.
+func (f *finder) crowded(s *gloss.Sheet) bool {
+	missing, _ := s.Missing(func(id string) meaning.Kind {
+		if i, ok := f.Source.ModuleIndex(id); ok {
+			return f.Source.Modules[i].Kind
+		}
+		return ""
+	})
+	return len(missing) > 0
 }
 
 // nearer puts what lies nearer first.

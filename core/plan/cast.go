@@ -60,7 +60,7 @@ func (c *cast) total() float64 {
 // in which it was first found stands.
 //
 // The bound: in the best plan of a meaning, parts that were not there any more would save no more than what it costs
-// to leave them out, as the plan without them is also a plan for the whole. So whatever else is recast saves no more
+// to leave them out, as the plan without them is also a plan for the whole; what the target moves without being asked may go besides. So whatever else is recast saves no more
 // than the weight of its parts, less the penalties. Which parts can still be recast is known from the uses that are
 // open and from those that any set looked at so far has opened.
 type castSearch struct {
@@ -252,8 +252,10 @@ func (s *castSearch) open(c *cast) {
 				continue
 			}
 			c.next = append(c.next, u)
-			if !slices.ContainsFunc(s.opened, func(o use) bool { return o.key == u.key }) {
+			if k := slices.IndexFunc(s.opened, func(o use) bool { return o.key == u.key }); k < 0 {
 				s.opened = append(s.opened, u)
+			} else if u.gain() > s.opened[k].gain() { // it may save more beside other uses
+				s.opened[k] = u
 			}
 		}
 	}
@@ -336,7 +338,7 @@ func (s *castSearch) left(c *cast, refused []string) float64 {
 			note(&s.opened[i])
 		}
 	}
-	sum := 0.0
+	sum := c.plan.Unasked
 	for _, x := range best {
 		sum += x.most
 	}

@@ -154,7 +154,7 @@ func CastCosts(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, carry f
 				}
 				seen[set] = true
 				x := &cast{meaning: r.Meaning, uses: append(slices.Clone(c.uses), &r), keys: keys, penalty: c.penalty + r.Penalty}
-				x.plan, _ = allocate(pr.T, x.meaning, nil, known, math.Inf(1), candidateNodes, nil) // where it is cut off it costs no less
+				x.plan, _ = allocate(pr.T, x.meaning, nil, known, math.Inf(1), 400, nil) // where it is cut off it costs no less
 				if !pr.outOfTune(&r, &x.plan) {
 					visit(x)
 				}

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"cmp"
+	"maps"
 	"math"
 	"slices"
 	"sort"
@@ -27,6 +28,8 @@ type Allocation struct {
 	Exact  bool
 	Pair   map[string]float64      // what the chosen pairs cost, by source module id
 	Fit    map[string][]Assignment // how the chosen pairs are set
+	// Unasked is what of the cost is for what the target moves and the source does not: with other parts, or other routes, that may go
+	Unasked float64
 	// Wiring has the positions of the controls that choose between ways of the audio path, where the plan has to.
 	Wiring map[int]int
 }
@@ -103,6 +106,16 @@ func (s *moduleSearch) keep() {
 		if j >= 0 {
 			id := s.src.Modules[s.mods[i]].ID
 			s.best.Module[id], s.best.Pair[id], s.best.Fit[id] = j, s.cost[i][j], s.fits[i][j].best
+			s.best.Unasked += s.unasked(&s.src.Modules[s.mods[i]], j)
+		}
+	}
+	copy(s.now, s.chosen)
+	for _, h := range s.t.held {
+		s.best.Unasked += s.heldCost(h, len(s.now), -1)
+	}
+	for i := range s.t.wirings {
+		if w := &s.t.wirings[i]; maps.Equal(w.at, s.best.Wiring) {
+			s.best.Unasked += s.miswired(w)
 		}
 	}
 }

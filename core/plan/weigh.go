@@ -72,6 +72,9 @@ func (pol *Policy) LeaveOut(w *meaning.Module) float64 {
 	if _, is := pol.loud[w.Source()]; is && pol.heard == nil {
 		return weight // its level is in that
 	}
+	if _, is := pol.heard[w.Source()]; is {
+		return weight // so it is in how much it is heard
+	}
 	for _, name := range []meaning.ParamName{meaning.PLevel, meaning.POutput, meaning.PMix} {
 		if v, ok := w.Params[name]; ok && !v.Off {
 			if v.Dim == q.DimLevel {

@@ -117,7 +117,7 @@ func (x *carried) apply(c *Case, e *edit) {
 	if x.gate != nil {
 		e.route(x.gate.ID).From = x.env
 	} else {
-		e.connect(part{id: x.moves[0].Source()}, "amp", meaning.Route{Label: c.Meaning.Module(x.env).Label + " to level", From: x.env, To: []string{meaning.Ref(x.amp, meaning.PLevel)}, Polarity: "unipolar",
+		e.connect(part{id: x.moves[0].Source()}, "amp", meaning.Route{Label: c.Meaning.Module(x.env).Label + " to level", From: x.env, To: []string{x.level()}, Polarity: "unipolar",
 			Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}})
 	}
 	x.velocity(c, e)
@@ -126,6 +126,9 @@ func (x *carried) apply(c *Case, e *edit) {
 	}
 	e.worse(c, carriersPenalty, x.differ)
 }
+
+// level names the level of the amplifier.
+func (x *carried) level() string { return x.amp + "." + string(meaning.PLevel) }
 
 // velocity has what velocity does to the carriers done at the amplifier, as the deepest of them has it.
 func (x *carried) velocity(c *Case, e *edit) {
@@ -140,7 +143,7 @@ func (x *carried) velocity(c *Case, e *edit) {
 	}
 	for _, r := range x.struck {
 		if r == deepest {
-			e.route(r.ID).To = []string{meaning.Ref(x.amp, meaning.PLevel)}
+			e.route(r.ID).To = []string{x.level()}
 			continue
 		}
 		e.dropRoute(r.ID)

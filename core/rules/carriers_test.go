@@ -117,3 +117,27 @@ func TestEnvelopesApart(t *testing.T) {
 		last = d
 	}
 }
+
+// Where nothing opens the amplifier the carriers' envelope does, and what velocity does to each of them is done there once, as the deepest has it.
+func TestCarriersOfAnAmplifierThatNothingOpens(t *testing.T) {
+	op := func(id string) meaning.Module { return mod(id, meaning.Operator, p{"level": 0.0, "output": 0.0}) }
+	m := sound([]meaning.Module{op("a"), op("b"), env, held, amp}, way("ea", "env", "a.level", 1, "unipolar"), way("eb", "env", "b.level", 1, "unipolar"), way("va", "velocity", "a.level", 0.3, "unipolar"), way("vb", "velocity", "b.level", 0.6, "unipolar"))
+	got := carriers.Try(targetOf{have: map[meaning.Kind]int{meaning.Env: 1}}.case_(m, "ea", "eb"))
+	if len(got) != 1 {
+		t.Fatalf("%d ways, want one", len(got))
+	}
+	opens, struck := 0, 0.0
+	for _, r := range got[0].Meaning.Routes {
+		switch {
+		case r.From == "env" && slices.Contains(r.To, "amp.level"):
+			opens++
+		case r.From == "velocity" && slices.Contains(r.To, "amp.level"):
+			struck += r.Depth.Value
+		default:
+			t.Errorf("%s from %s to %v is left", r.ID, r.From, r.To)
+		}
+	}
+	if opens != 1 || struck != 0.6 {
+		t.Errorf("%d routes open the amplifier, velocity by %g", opens, struck)
+	}
+}

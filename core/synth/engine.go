@@ -188,15 +188,15 @@ type engine struct {
 	opOrder []int
 	// opsInRow is set where each operator comes after all that modulates it, opMoves where one moves something besides the phase of others
 	opsInRow, opMoves bool
-	noises  []noiseSpec
-	rings   []ringSpec
-	filters []filterSpec
-	drives  []*meaning.Module // that stand before the amplifier, in each voice
-	mixers  []mixerSpec
-	mixerOf map[string]int
-	nodes   []nodeSpec // of the voice's path, each after what leads to it
-	buses   []busSpec
-	amp     ampSpec
+	noises            []noiseSpec
+	rings             []ringSpec
+	filters           []filterSpec
+	drives            []*meaning.Module // that stand before the amplifier, in each voice
+	mixers            []mixerSpec
+	mixerOf           map[string]int
+	nodes             []nodeSpec // of the voice's path, each after what leads to it
+	buses             []busSpec
+	amp               ampSpec
 	// feedback is the level at which the voice comes back, taken behind the node tap or the amplifier, through returns, on its buses.
 	feedback      float64
 	feedbackBuses []int
