@@ -417,7 +417,7 @@ func (c *Compiled) bindings(l *fault.List) {
 			d := b.Law.Dim()
 			viaTempo := d == q.DimBeats && (p.Dim == q.DimFrequency || p.Dim == q.DimDuration)
 			if d != p.Dim && !viaTempo && d != "" {
-				l.Add(path+"/law/unit", "expected a unit of %s for %s, got %q", p.Dim, b.Param, b.Law.Unit)
+				l.Add(path+"/law/unit", "expected a unit of %s (%s) for %s, got %q", p.Dim, q.Symbols(p.Dim), b.Param, b.Law.Unit)
 			}
 			if b.Part != "" && !p.Sums {
 				l.Add(path+"/part", "expected none: %s is not a sum", b.Param)

@@ -2,6 +2,7 @@ package quantity
 
 import (
 	"math"
+	"strings"
 	"testing"
 )
 
@@ -194,5 +195,19 @@ func TestInverses(t *testing.T) {
 		if i, err := FootageInterval(feet); err != nil || math.Abs(float64(i)-want) > 1e-3 {
 			t.Errorf("%v feet are %v ct (%v), want %v", feet, i, err, want)
 		}
+	}
+}
+
+// Every unit is told where its dimension is asked for, and a dimension without units has none.
+func TestSymbols(t *testing.T) {
+	for _, u := range Units {
+		for _, list := range []string{Symbols(u.Dim), Symbols("")} {
+			if !strings.Contains(", "+list+",", ", "+u.Symbol+",") {
+				t.Errorf("%s is not among %s", u.Symbol, list)
+			}
+		}
+	}
+	if got := Symbols(DimResonance); got != "fraction, Q" {
+		t.Errorf("resonance: %s", got)
 	}
 }

@@ -36,6 +36,17 @@ var Units = []Unit{
 	{"name", DimName, 1},
 }
 
+// Symbols lists the symbols of the units of a dimension, of all where it is empty, for a message.
+func Symbols(d Dim) string {
+	var out []string
+	for _, u := range Units {
+		if d == "" || u.Dim == d {
+			out = append(out, u.Symbol)
+		}
+	}
+	return strings.Join(out, ", ")
+}
+
 var unitIndex = func() map[string]Unit {
 	m := make(map[string]Unit, len(Units))
 	for _, u := range Units {

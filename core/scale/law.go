@@ -124,7 +124,7 @@ func (l Law) Check(f Face) fault.List {
 	var out fault.List
 	u, ok := quantity.UnitOf(l.Unit)
 	if !ok {
-		out.Add("/unit", "expected a known unit, got %q", l.Unit)
+		out.Add("/unit", "expected a known unit (%s), got %q", quantity.Symbols(""), l.Unit)
 		return out
 	}
 	if u.Dim.Named() && l.Kind != Listed {
