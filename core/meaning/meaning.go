@@ -89,6 +89,17 @@ func (m *Module) Get(param ParamName) (Value, bool) {
 	return Value{}, false
 }
 
+// Sounds tells whether a source of sound is heard itself, and does not only modulate: by its level, which is full where it is not stated; of an operator by its output, which is
+// none where it is not.
+func (m *Module) Sounds() bool {
+	level := m.Loud()
+	if m.Kind == Operator {
+		v, _ := m.Get(POutput)
+		level = v.Quantity
+	}
+	return !level.Off && level.Value > -60
+}
+
 // ModulatesPhase tells whether a route leads to the phase of an operator: from another, its depth and that one's level make the index.
 func (r *Route) ModulatesPhase() bool {
 	_, name := Split(r.To[0])

@@ -64,6 +64,7 @@ type moduleSearch struct {
 	bans    []ban
 	ranks   map[string]int // by id of the source's module: how many of its kind come before it, where the meaning lists only some
 	cut     bool           // a leaf has met its own limit
+	graph   *meaning.Graph // of the source; see path
 	fm      []int          // by place: that of the oscillator that modulates its frequency, -1 for none
 }
 

@@ -128,7 +128,7 @@ func (t *Target) read(mi int, w *meaning.Module, s *panel.State) {
 	}
 	if t.ByWiring(mi, meaning.POutput) {
 		out := q.Quantity{Dim: q.DimLevel}
-		if !sounds(w) {
+		if !w.Sounds() {
 			out = q.OffOf(q.DimLevel)
 		}
 		t.scratch.Params[meaning.POutput] = meaning.Value{Quantity: out}
@@ -140,18 +140,16 @@ func (t *Target) read(mi int, w *meaning.Module, s *panel.State) {
 	}
 }
 
-// sounds tells whether a source of sound is heard itself, and does not only modulate.
-func sounds(w *meaning.Module) bool {
-	name := meaning.PLevel
-	if w.Kind == meaning.Operator {
-		name = meaning.POutput
-	}
-	v, ok := w.Get(name)
-	return !ok || !v.Off && v.Value > -60
-}
-
 // otherwiseBeside is what it costs that two filters stand in a row and not side by side, or the other way round: as a filter that is lost costs a quarter.
 const otherwiseBeside = 3.0
+
+// path is how sound goes in the source, made when it is first asked for.
+func (s *moduleSearch) path() *meaning.Graph {
+	if s.graph == nil {
+		s.graph = s.src.Graph()
+	}
+	return s.graph
+}
 
 // miswired gives what it costs to have the wiring so, for the assignment as it stands: what is to be heard and leads nowhere is lost, and what only modulates is heard;
 // a part moves another one that it is not to move.
@@ -164,7 +162,7 @@ func (s *moduleSearch) miswired(w *wiring) float64 {
 		m := &s.src.Modules[s.mods[p]]
 		switch m.Kind {
 		case meaning.Operator, meaning.Osc, meaning.Sub, meaning.Noise, meaning.Ring:
-			heard := sounds(m)
+			heard := m.Sounds()
 			if heard && !w.Out[j] {
 				sum += s.lost[p] + 1 // it may modulate others besides
 			}
@@ -175,7 +173,7 @@ func (s *moduleSearch) miswired(w *wiring) float64 {
 			for p2 := range p {
 				j2 := s.now[p2]
 				if o := &s.src.Modules[s.mods[p2]]; j2 >= 0 && o.Kind == meaning.Filter && (s.t.ByWiring(j, meaning.PRouting) || s.t.ByWiring(j2, meaning.PRouting)) &&
-					w.Beside[[2]int{min(j, j2), max(j, j2)}] != s.src.Graph().SideBySide(o, m) {
+					w.Beside[[2]int{min(j, j2), max(j, j2)}] != s.path().SideBySide(o, m) {
 					sum += otherwiseBeside
 				}
 			}

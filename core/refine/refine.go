@@ -128,11 +128,12 @@ func few(notes []phrase.Note) []phrase.Note {
 	return out
 }
 
-// costly is the work of a render (synth.Effort) above which a search hears one note at a time, lineCostly that of the line on which a promise is measured;
+// costly is the work of a render (synth.Effort) above which a search hears one note at a time, wholeExcerpt that up to which it hears the whole excerpt, lineCostly that of the line on which a promise is measured;
 // sketching that of comparing a second of a channel.
 const (
-	costly     = 30.0
-	lineCostly = 90.0
+	costly       = 30.0
+	wholeExcerpt = 24.0
+	lineCostly   = 90.0
 	// wholeCostly is the work above which it is heard with fewer notes than the line has.
 	wholeCostly = 340.0
 	sketching   = 2.0

@@ -58,7 +58,7 @@ func NewGround(t *Task) (*Ground, error) {
 	var hold float64
 	hold, g.play.Tail = hearing(source[0].Meaning)
 	switch short := cut(g.notes, hold); {
-	case costs(Excerpt(t.Notes), longTail) <= 24:
+	case costs(Excerpt(t.Notes), longTail) <= wholeExcerpt:
 		g.notes, g.play.Tail = Excerpt(t.Notes), longTail // it is not much longer to hear all of it
 	case costs(short, g.play.Tail) <= costly:
 		g.notes = short

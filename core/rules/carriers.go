@@ -66,7 +66,7 @@ func (c *Case) carried() *carried {
 			continue
 		case m.Kind == meaning.Osc || m.Kind == meaning.Sub || m.Kind == meaning.Noise:
 			return nil
-		case m.Kind != meaning.Operator || off(m, meaning.POutput) || get(m, meaning.POutput) < -60:
+		case m.Kind != meaning.Operator || !m.Sounds():
 			continue
 		}
 		a := q.Level(get(m, meaning.POutput)).Amplitude()
@@ -141,12 +141,13 @@ func (x *carried) velocity(c *Case, e *edit) {
 			deepest = r
 		}
 	}
+	moved := e.route(deepest.ID)
+	moved.To = []string{x.level()}
+	to := meaning.Ref(moved.ID, meaning.PDepth)
 	for _, r := range x.struck {
-		if r == deepest {
-			e.route(r.ID).To = []string{x.level()}
-			continue
+		if r != deepest {
+			e.dropRoute(r.ID)
+			e.Map[meaning.Ref(r.ID, meaning.PDepth)] = to
 		}
-		e.dropRoute(r.ID)
-		e.Map[meaning.Ref(r.ID, meaning.PDepth)] = meaning.Ref(deepest.ID, meaning.PDepth)
 	}
 }

@@ -126,6 +126,12 @@ func TestCarriersOfAnAmplifierThatNothingOpens(t *testing.T) {
 	if len(got) != 1 {
 		t.Fatalf("%d ways, want one", len(got))
 	}
+	for _, id := range []string{"va", "vb"} { // where each has gone is there
+		to, _ := meaning.Split(got[0].Map[meaning.Ref(id, meaning.PDepth)])
+		if r := got[0].Meaning.Route(to); r == nil || r.From != "velocity" {
+			t.Errorf("%s has gone to %q: %+v", id, to, r)
+		}
+	}
 	opens, struck := 0, 0.0
 	for _, r := range got[0].Meaning.Routes {
 		switch {

@@ -60,7 +60,7 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 // carriers are the operators without a place that are heard themselves.
 func (c *Case) carriers() (out []*meaning.Module) {
 	for _, m := range c.lost(meaning.Operator) {
-		if !off(m, meaning.POutput) && get(m, meaning.POutput) > -60 {
+		if m.Sounds() {
 			out = append(out, m)
 		}
 	}
@@ -370,7 +370,7 @@ var filterable = []string{q.WaveSaw, q.WavePulse, q.WaveTriangle, q.WaveSine}
 func (c *Case) sounding() int {
 	n := len(c.used(meaning.Osc)) + len(c.used(meaning.Sub)) + len(c.used(meaning.Noise)) + len(c.used(meaning.Ring))
 	for _, m := range c.used(meaning.Operator) {
-		if !off(m, meaning.POutput) && get(m, meaning.POutput) > -60 {
+		if m.Sounds() {
 			n++
 		}
 	}

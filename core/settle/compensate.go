@@ -160,20 +160,28 @@ func Compensate(in *Situation) *Compensation {
 
 // index sets the level of an operator that only modulates so that its index is kept where the route that it modulates by is of another depth: the index is the product of the two.
 func (c *compensating) index() {
+	by := map[string]float64{} // decibels by modulator: what it modulates besides by a depth that is as much another is put right with it
 	for i := range c.Plan.Cast.Routes {
 		r, way := &c.Plan.Cast.Routes[i], &c.Plan.Best.Route[i]
-		by := c.Plan.Cast.Module(r.From)
-		if !way.Made() || by == nil || by.Kind != meaning.Operator || sounds(by) || !r.ModulatesPhase() {
+		m := c.Plan.Cast.Module(r.From)
+		if !way.Made() || m == nil || m.Kind != meaning.Operator || m.Sounds() || !r.ModulatesPhase() {
 			continue
 		}
 		id, _ := way.Way.Made(c.T)
-		ref := meaning.Ref(by.ID, meaning.PLevel)
-		got, level := c.Got.Route(id), by.Loud()
-		if _, done := c.adjust[ref]; done || got == nil || level.Off || got.Depth.Value*r.Depth.Value <= 0 {
+		ref := meaning.Ref(m.ID, meaning.PLevel)
+		got, level := c.Got.Route(id), m.Loud()
+		if got == nil || level.Off || got.Depth.Value*r.Depth.Value <= 0 {
 			continue
 		}
-		if db := 20 * math.Log10(r.Depth.Value/got.Depth.Value); math.Abs(db) >= 0.1 {
+		db := 20 * math.Log10(r.Depth.Value/got.Depth.Value)
+		if math.Abs(db) < 0.1 {
+			continue
+		}
+		if _, done := c.adjust[ref]; !done {
 			c.adjust[ref] = Adjusted{level.Value + db, []Note{{Code: ForIndex, By: db, From: r.Label}}}
+			by[m.ID] = db
+		}
+		if set, ok := by[m.ID]; ok && math.Abs(db-set) < 0.1 {
 			c.adjust[meaning.Ref(r.ID, meaning.PDepth)] = Adjusted{got.Depth.Value, nil}
 		}
 	}
@@ -185,7 +193,7 @@ func (c *compensating) outputs() {
 		m := &c.Plan.Cast.Modules[i]
 		ti, placed := c.Plan.Best.Module[m.ID]
 		out, stated := m.Params[meaning.POutput]
-		if m.Kind != meaning.Operator || !m.Used() || !placed || !stated || !sounds(m) || slices.ContainsFunc(c.Plan.Cast.Routes, func(r meaning.Route) bool { return r.Used() && r.From == m.ID }) {
+		if m.Kind != meaning.Operator || !m.Used() || !placed || !stated || !m.Sounds() || slices.ContainsFunc(c.Plan.Cast.Routes, func(r meaning.Route) bool { return r.Used() && r.From == m.ID }) {
 			continue
 		}
 		ref, level := meaning.Ref(m.ID, meaning.PLevel), m.Loud()
@@ -197,12 +205,6 @@ func (c *compensating) outputs() {
 		c.adjust[ref] = Adjusted{level.Value + by, []Note{{Code: ForOutput, By: by}}}
 		c.adjust[meaning.Ref(m.ID, meaning.POutput)] = Adjusted{got.Value, nil}
 	}
-}
-
-// sounds tells whether an operator is heard itself.
-func sounds(m *meaning.Module) bool {
-	v, ok := m.Get(meaning.POutput)
-	return !ok || !v.Off && v.Value > -60
 }
 
 // headroom finds by how much a level lies beyond the top of its scale, and brings the levels of all sources of sound down by that: what they are to each

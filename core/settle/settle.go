@@ -141,7 +141,7 @@ func endThemselves(src *meaning.Meaning, a *plan.Allocation) bool {
 		if _, placed := a.Module[m.ID]; !placed || !m.Used() {
 			continue
 		}
-		own := m.Kind == meaning.Operator && !sounds(m) // it modulates only
+		own := m.Kind == meaning.Operator && !m.Sounds() // it modulates only
 		for k := range src.Routes {
 			r := &src.Routes[k]
 			env := src.Module(r.From)

@@ -27,7 +27,7 @@ func stack(depth float64, levels ...float64) *meaning.Meaning {
 }
 
 // Operators in a row give what the formula says (Chowning, JAES 21(7), 1973): each a sine whose phase the one behind it bends, by half a cycle at full depth and level. Worked
-// out here sample by sample; so does a row that is told to be a circle, which goes another way through the engine.
+// out here sample by sample.
 func TestOperatorsByTheFormula(t *testing.T) {
 	for _, levels := range [][]float64{{0, -12, -18, -24}, {0, -20, -14, -30}, {-3, -16, -20, -20}} {
 		m := stack(1, levels...)
