@@ -3,6 +3,7 @@ package e2e
 import (
 	"fmt"
 	"testing"
+	"time"
 
 	"glossator/e2e/browser"
 	"glossator/e2e/desk"
@@ -96,4 +97,22 @@ func TestEarPracticeByKeys(t *testing.T) {
 	if len(seen) != 3 {
 		t.Errorf("of three things that may differ %v did", seen)
 	}
+}
+
+// What is pressed before a view has what it shows is done as soon as it has, in its order: in ear practice somebody's name, where every answer takes two seconds, and the last line of a sheet.
+func TestKeysBeforeAViewIsThere(t *testing.T) {
+	d := desk.Open(t, true)
+	d.Opens("keel", "windlass")
+	d.Late.Store(int64(2 * time.Second))
+	d.Visit("/ear")
+	d.Press("n")
+	d.Put("keys early")
+	d.Holds(`document.activeElement?.value === "keys early"`)
+	d.Visit("/sheets/1")
+	d.Press("End", "0")
+	d.Holds(`document.activeElement?.tagName === "INPUT" && document.activeElement.value === "0"`)
+	d.Press("Escape")
+	d.Visit("/ear")
+	d.Press("n", "Escape") // at once, and what was pressed before it is not done in another view
+	d.Holds(`location.pathname === "/"`)
 }

@@ -1,5 +1,7 @@
 // Keys: one table for each view is what its keys do and what the list of keys (?) shows.
+import { tick } from "svelte";
 import { app, plain, pressing, typing } from "./app.svelte";
+import { loading, whenLoaded } from "./load.svelte";
 
 /** What a key's run gives where the key goes on to the page: into the field that it has opened. */
 export const through = Symbol("through");
@@ -109,16 +111,59 @@ export function press(table: Key[], e: KeyboardEvent): boolean {
   return false;
 }
 
+/** A key that has opened a field goes into it. */
+function put(key: string) {
+  const field = document.activeElement;
+  if (!(field instanceof HTMLInputElement) || key.length !== 1) return;
+  field.setRangeText(
+    key,
+    field.selectionStart ?? 0,
+    field.selectionEnd ?? field.value.length,
+    "end",
+  );
+  field.dispatchEvent(new InputEvent("input", { bubbles: true, data: key }));
+}
+
 /** Lists the keys of a view, and does what they say. Call it while a component starts. Keys that a
-    focused button or link takes are left to it. */
+    focused button or link takes are left to it. What is pressed before the view has what it shows is
+    done as soon as it has, in its order; Esc is done at once. */
 export function keys(table: Key[]) {
   $effect(() => {
     app.keys = table.filter((k) => k.does);
+    let held: KeyboardEvent[] = [];
+    const replay = async () => {
+      await tick();
+      for (let e = held[0]; e; e = held[0]) {
+        goHome();
+        for (const k of table) {
+          if (!k.run || !means(k, e) || (k.while && !k.while())) continue;
+          const went = k.run(e);
+          await tick();
+          if (went === through) put(e.key);
+          break;
+        }
+        held = held.slice(1);
+      }
+    };
     const down = (e: KeyboardEvent) => {
       if (!plain(e) || app.help || app.asking || pressing(e)) return;
+      if (
+        (loading() || held.length > 0) &&
+        e.key !== "Escape" &&
+        !typing(e) &&
+        table.some((k) => k.run && means(k, e))
+      ) {
+        e.preventDefault();
+        held.push(e);
+        if (held.length === 1) whenLoaded(() => void replay());
+        return;
+      }
       press(table, e);
     };
     addEventListener("keydown", down);
-    return () => removeEventListener("keydown", down);
+    return () => {
+      held = [];
+      removeEventListener("keydown", down);
+    };
   });
 }
