@@ -35,7 +35,7 @@ type Effort struct {
 
 // The efforts: what a sheet by ear waits for, a search for a nearer plan, and what a command of the project spends on what is far off.
 var (
-	Quick = Effort{Plans: 7, Tries: 12, Renders: 180, Work: 1350}
+	Quick = Effort{Plans: 7, Tries: 12, Renders: 240, Work: 1750}
 	Long  = Effort{Plans: 10, Tries: 40, Renders: 1000, Work: 4600}
 	Whole = Effort{Plans: 12, Tries: 300, Renders: 5000, Work: 1e9}
 )
@@ -189,7 +189,13 @@ const doubtfulByChance, checkingByChance = 6.0, 500.0
 
 // byChance tells whether something that is heard is another with each note.
 func byChance(m *meaning.Meaning) bool {
-	return slices.ContainsFunc(m.Routes, func(r meaning.Route) bool { return r.Used() && (r.From == "random" || r.Via == "random") })
+	return slices.ContainsFunc(m.Routes, func(r meaning.Route) bool {
+		if !r.Used() {
+			return false
+		}
+		lfo := m.Module(r.From)
+		return r.From == "random" || r.Via == "random" || lfo != nil && lfo.Kind == meaning.LFO && strings.Contains(lfo.Params[meaning.PWave].Name, "random")
+	})
 }
 
 // checking is how much work the last comparison may take, in thousandths of a second of one core.
@@ -248,6 +254,7 @@ func (f *finder) add(list ...plan.Tuned) error {
 		if s == nil {
 			break // it has been stopped
 		}
+		f.work += planWork(s)
 		if key := same(s); !f.seen[key] && len(f.list)+len(fresh) < f.Effort.Plans {
 			f.seen[key] = true
 			fresh = append(fresh, &candidate{tuned: list[i], sheet: s})
@@ -282,6 +289,9 @@ func (f *finder) add(list ...plan.Tuned) error {
 	}
 	return nil
 }
+
+// planWork estimates what it has taken to plan a sheet, in thousandths of a second of one core: by how many sets of uses of rules were looked at.
+func planWork(s *gloss.Sheet) float64 { return 9 + 1.6*float64(s.Plan.Sets) }
 
 // same is equal for sheets that sound the same: all that can be set is set alike, and played by the same hands.
 func same(s *gloss.Sheet) string {

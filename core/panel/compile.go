@@ -456,6 +456,9 @@ func (c *Compiled) workOut() {
 		for _, p := range meaning.SpecOf(d.Kind).Params {
 			x := paramOf{Param: p, binds: c.binds[meaning.Ref(d.ID, p.Name)]}
 			if text, ok := d.Fixed[p.Name]; ok {
+				if p.Name == meaning.PSync {
+					text = c.syncWord(d.ID, text)
+				}
 				v, _ := fixedValue(p, text)
 				x.fixed = &v
 			} else if p.Name == meaning.PRouting && beside(i) {

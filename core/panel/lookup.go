@@ -231,7 +231,7 @@ func (c *Compiled) table(control int) *table {
 	t.once.Do(func() {
 		k := &c.Controls[control]
 		for j := range k.Means {
-			t.laws = append(t.laws, scale.WorkOutAt(c.places[control], k.Means[j].Law))
+			t.laws = append(t.laws, scale.WorkOutAt(c.places[control], c.syncLaw(&k.Means[j])))
 		}
 		t.index = make(map[string]int, len(c.places[control]))
 		for n, p := range c.places[control] {
@@ -239,6 +239,42 @@ func (c *Compiled) table(control int) *table {
 		}
 	})
 	return t
+}
+
+// syncLaw gives the law of a binding. Where it names the oscillator that a sync takes without a name (meaning.SyncedTo) it is "on": another panel has other ids.
+func (c *Compiled) syncLaw(b *Bind) scale.Law {
+	id, name := meaning.Split(b.Param)
+	if name != meaning.PSync || b.Law.Kind != scale.Listed {
+		return b.Law
+	}
+	out := b.Law
+	out.Values = slices.Clone(b.Law.Values)
+	for i, v := range out.Values {
+		if s, ok := v.(string); ok {
+			out.Values[i] = c.syncWord(id, s)
+		}
+	}
+	return out
+}
+
+// syncWord gives "on" for the id of the oscillator that a sync takes without a name, and other words as they are.
+func (c *Compiled) syncWord(slave, word string) string {
+	before, next, met := "", "", false
+	for i := range c.Modules {
+		switch d := &c.Modules[i]; {
+		case d.Kind != meaning.Osc:
+		case d.ID == slave:
+			met = true
+		case !met:
+			before = d.ID
+		case next == "":
+			next = d.ID
+		}
+	}
+	if met && word != "" && (word == before || before == "" && word == next) {
+		return "on"
+	}
+	return word
 }
 
 // Places lists the positions of a control's face.

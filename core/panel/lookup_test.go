@@ -244,3 +244,38 @@ func TestDrawnWavesAreChecked(t *testing.T) {
 }
 
 func must(i int, _ bool) int { return i }
+
+// An oscillator that is synced to the one beside it is synced to "on", whatever its panel calls that one: as a control has it, and fixed. Another oscillator keeps its name.
+func TestSyncIsToTheNeighbour(t *testing.T) {
+	rack := testrack.Panels(t)
+	for _, x := range []struct{ slave, word, want string }{{"osc2", "osc1", "on"}, {"osc2", "on", "on"}, {"osc2", "off", "off"}, {"osc1", "osc2", "on"}, {"osc2", "osc3", "osc3"}} {
+		p := *rack["bowline"].Panel
+		p.Controls, p.Modules = slices.Clone(p.Controls), slices.Clone(p.Modules)
+		k := slices.IndexFunc(p.Controls, func(c panel.Control) bool { return c.ID == "osc2.link" })
+		m := slices.IndexFunc(p.Modules, func(d panel.Module) bool { return d.ID == x.slave })
+		read := func() string {
+			t.Helper()
+			c, err := panel.Compile(&p)
+			if err != nil {
+				t.Fatal(err)
+			}
+			s := c.InitState()
+			s.At[k] = c.Places(k)[1]
+			return c.Module(must(c.ModuleIndex(x.slave)), s, 120).Params["sync"].Name
+		}
+		link := p.Controls[k]
+		link.Means = slices.Clone(link.Means)
+		link.Means[0].Law.Values = []any{"off", x.word, "off"}
+		link.Means[0].Param = x.slave + ".sync"
+		p.Controls[k] = link
+		if got := read(); got != x.want {
+			t.Errorf("%s synced to %s by a control reads as %q, want %q", x.slave, x.word, got, x.want)
+		}
+		link.Means = link.Means[1:]
+		p.Controls[k] = link
+		p.Modules[m].Fixed = map[meaning.ParamName]string{"phase": "free", "sync": x.word}
+		if got := read(); got != x.want {
+			t.Errorf("%s that is always synced to %s reads as %q, want %q", x.slave, x.word, got, x.want)
+		}
+	}
+}

@@ -178,6 +178,14 @@ func (p *Problem) lean() (*meaning.Meaning, map[string]int) {
 			d.Params[meaning.PTo] = meaning.Value{Quantity: q.Named(q.DimName, Both)}
 		}
 	}
+	for i := range m.Modules { // an oscillator is synced to another of its own instrument: which one goes with the oscillators
+		if d := &m.Modules[i]; !p.T.same && d.Kind == meaning.Osc {
+			if v, has := d.Params[meaning.PSync]; has && v.Name != "" && v.Name != "off" && v.Name != "on" {
+				d.Params = maps.Clone(d.Params)
+				d.Params[meaning.PSync] = meaning.Value{Quantity: q.Named(q.DimName, "on")}
+			}
+		}
+	}
 	for i := range m.Modules { // the order of effects is kept as a whole (settle), not place by place
 		if d := &m.Modules[i]; !p.T.same && slices.Contains(meaning.EffectKinds, d.Kind) {
 			if _, has := d.Params[meaning.PPlace]; has {

@@ -73,7 +73,11 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 // operatorFor puts an operator in the place of an oscillator, of its wave as near as a table has it; nil where an envelope of its own has nothing to be alike to.
 func (c *Case) operatorFor(m *meaning.Module, own bool) *edit {
 	e := c.begin("%s is played by an operator", m.Label)
+	master := c.Meaning.SyncedTo(m)
 	o := e.replace(m.ID, meaning.Operator, m.Label+" as operator", func(name meaning.ParamName) meaning.ParamName {
+		if name == meaning.PInterval && syncs(m) { // what moves its pitch moves its colour
+			return ""
+		}
 		switch name {
 		case meaning.PWave, meaning.PInterval, meaning.PFixed, meaning.PKey, meaning.PPan, meaning.PTo, meaning.PPhase, meaning.POn:
 			return name
@@ -87,6 +91,12 @@ func (c *Case) operatorFor(m *meaning.Module, own bool) *edit {
 	}
 	take(o, m, meaning.PLevel, meaning.POutput)
 	put(o, meaning.PLevel, 0)
+	if syncs(m) {
+		put(o, meaning.PInterval, c.soundsAt(m))
+		e.Map[meaning.Ref(m.ID, meaning.PInterval)] = meaning.Ref(o.ID, meaning.PInterval)
+		e.Text += " at the note of the oscillator that it was synced to"
+		e.unneeded(master)
+	}
 	if w := plainWave(m); w != "" {
 		word(o, meaning.PWave, w)
 		e.Text += ": " + article(w) + " is nearest to its table there"
@@ -112,7 +122,7 @@ func (c *Case) modulatedFor(m *meaning.Module, own bool) *edit {
 	if c.Have(meaning.Operator) < len(c.used(meaning.Operator))+2 || harmonics == nil {
 		return nil
 	}
-	best, off := byModulation(harmonics, get(m, meaning.PInterval))
+	best, off := byModulation(harmonics, c.soundsAt(m))
 	e, _ := c.modulatedBy(m, own, harmonics, best, off)
 	return e
 }
@@ -179,7 +189,7 @@ func (c *Case) openedFor(m *meaning.Module, own bool) *edit {
 		octaves = opens.Depth.Value
 	}
 	harmonics := through(octaves)
-	best, off := byModulation(harmonics, get(m, meaning.PInterval))
+	best, off := byModulation(harmonics, c.soundsAt(m))
 	e, by := c.modulatedBy(m, own, harmonics, best, off)
 	if e == nil || opens == nil {
 		if e != nil {

@@ -103,7 +103,7 @@ func (c *Case) oneWave(base, other *meaning.Module) *edit {
 
 // still tells whether an oscillator is heard by itself with a wave that stays: not muted, of the key's pitch, in no sync or modulation, one voice, and moving nothing.
 func (c *Case) still(m *meaning.Module) bool {
-	if m.Kind == meaning.Osc && !off(m, meaning.PFixed) || off(m, meaning.PLevel) || named(m, meaning.PSync) != "" && named(m, meaning.PSync) != "off" || get(m, meaning.PFM) != 0 || get(m, meaning.PUnison) > 1 || get(m, meaning.PWarpAmount) != 0 {
+	if m.Kind == meaning.Osc && !off(m, meaning.PFixed) || off(m, meaning.PLevel) || syncs(m) || get(m, meaning.PFM) != 0 || get(m, meaning.PUnison) > 1 || get(m, meaning.PWarpAmount) != 0 {
 		return false
 	}
 	return len(c.from(m.ID)) == 0 && len(c.into(m.ID, meaning.PFrame)) == 0 && len(c.into(m.ID, meaning.PWidth)) == 0

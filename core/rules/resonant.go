@@ -16,16 +16,17 @@ var resonant = Rule{ID: "resonant-sweep", Name: "Hard sync by the sweep of a res
 			return nil
 		}
 		for _, m := range c.used(meaning.Osc) {
-			if s := named(m, meaning.PSync); s == "off" || s == "" || m.Changed() || get(m, meaning.PInterval) <= 0 {
+			if !syncs(m) || m.Changed() || get(m, meaning.PInterval) <= c.soundsAt(m) {
 				continue
 			}
 			// the slave's own pitch is where sync has its strongest harmonics
 			fc := 440 * math.Exp2(-9.0/12) * q.Interval(get(m, meaning.PInterval)).Ratio()
 			e := c.begin("no sync: a filter with resonance, at %s for middle C and following the keys, is swept as the sync was", text(q.DimFrequency, fc))
 			e.part(m.ID)
+			master, note := c.Meaning.SyncedTo(m), c.soundsAt(m)
 			n := e.change(m.ID)
 			delete(n.Params, meaning.PSync)
-			put(n, meaning.PInterval, 0) // it plays the note of the oscillator that it was synced to
+			put(n, meaning.PInterval, note) // it plays the note of the oscillator that it was synced to
 			f := e.add(module(m), "sweep", meaning.Filter, "Filter for "+m.Label)
 			word(f, meaning.PMode, "lowpass")
 			put(f, meaning.PPoles, 2)
@@ -43,6 +44,7 @@ var resonant = Rule{ID: "resonant-sweep", Name: "Hard sync by the sweep of a res
 				w.To = []string{meaning.Ref(sweep, meaning.PCutoff)}
 				w.Depth = meaning.Value{Quantity: q.Quantity{Dim: q.DimOctaves, Value: r.Depth.Value / 1200}}
 			}
+			e.unneeded(master)
 			out = append(out, e.Recast)
 		}
 		return out

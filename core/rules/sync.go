@@ -13,14 +13,16 @@ var sync = Rule{ID: "sync", Name: "Hard sync by frequency modulation",
 			return nil
 		}
 		for _, m := range c.used(meaning.Osc) {
-			if s := named(m, meaning.PSync); s == "off" || s == "" || m.Changed() {
+			if !syncs(m) || m.Changed() || len(c.into(m.ID, meaning.PInterval)) > 0 { // swept, it would leave the note
 				continue
 			}
-			e := c.begin("no sync: %s is modulated in frequency by its neighbour instead; its interval sets the colour as it did", m.Label)
+			interval := harmonicOver(c.soundsAt(m), get(m, meaning.PInterval))
+			e := c.begin("no sync: %s is modulated in frequency by its neighbour instead; its interval, to the next harmonic, sets the colour", m.Label)
 			e.part(m.ID)
 			n := e.change(m.ID)
 			delete(n.Params, meaning.PSync)
-			put(n, meaning.PFM, 0.4) // common practice, no source
+			put(n, meaning.PInterval, interval) // between two harmonics it would have another pitch
+			put(n, meaning.PFM, 0.4)            // common practice, no source
 			e.Map[meaning.Ref(m.ID, meaning.PSync)] = meaning.Ref(n.ID, meaning.PFM)
 			out = append(out, e.Recast)
 		}

@@ -4,24 +4,33 @@ import (
 	"glossator/core/dsp"
 	"glossator/core/meaning"
 	"glossator/core/phrase"
+	q "glossator/core/quantity"
 )
 
-// What a second of each takes, in thousandths of a second of one core. Of voices: fitted by least squares to renderings of the demo's pairs, four fifths of
-// which it estimates within a quarter; of effects that no demo pair uses, of what is like them.
+// What a second of each takes, in thousandths of a second of one core, fitted by least squares (none below nothing) to 586 renderings: of the demo's pairs and of
+// instruments entered by hand, three quarters of which it estimates within a quarter. Of what none of them uses, what is like it.
 const (
-	effortEnvelope = 0.75 // an envelope or LFO
-	effortOsc      = 0.6  // one of a unison
-	effortFine     = 2.0  // one of a unison at each multiple of the rate, where it is made at one
-	effortOperator = 0.75
-	effortFilter   = 0.75 // one channel of it
-	effortDriven   = 1.1  // and its drive
-	effortDrive    = 3.2  // one channel of a drive in the voice
-	effortMixer    = 2.0  // one channel of a mixer, or an amplifier, that saturates
-	effortNoise    = 1.1
+	effortVoice    = 0.4
+	effortEnvelope = 0.36 // an envelope or LFO
+	effortRoute    = 0.18 // what moves an oscillator or a filter
+	effortNoise    = 0.1
+	effortPlain    = 0.5 // an oscillator
+	effortPulse    = 0.78
+	effortUnison   = 0.66 // one more of a unison
+	effortFine     = 1.04 // one of a unison at each multiple of the rate, where it is made at one
+	effortOperator = 0.71 // at each multiple of the rate
 
-	effortSound = 1.1
-	// effortOther is for a chain's filter, phaser, compressor or equaliser.
-	effortReverb, effortChorus, effortVoice, effortDelay, effortBehind, effortOther = 2.3, 0.7, 1.4, 0.8, 7.3, 2.6
+	// one channel of each
+	effortNode   = 0.47 // of the voice's path
+	effortLadder = 1.45 // four poles in a loop
+	effortState  = 0.26 // two poles
+	effortMoved  = 0.45 // two poles that something moves, more than at rest
+	effortDriven = 2.9  // a filter's drive
+	effortDrive  = 4.7  // a drive in the voice
+	effortMixer  = 3.2  // a mixer, or an amplifier, that saturates
+
+	// behind the voices; effortOther is for a chain's filter, phaser, compressor or equaliser
+	effortReverb, effortChorus, effortDetuned, effortDelay, effortBehind, effortOther = 3.1, 2.6, 2.0, 1.1, 10.0, 4.1
 )
 
 // Effort estimates the work of a rendering, in thousandths of a second of one core (of the machine on which it was fitted): for how often somebody can
@@ -52,23 +61,39 @@ func (e *engine) voiceEffort(l *life) float64 {
 		channels = 2
 	}
 	highest := l.highest() + max(0, e.voice.transpose+l.offset)/100
-	sum := effortEnvelope*float64(len(e.envs)+len(e.lfos)) + effortNoise*float64(len(e.noises))
+	sum := effortVoice + effortEnvelope*float64(len(e.envs)+len(e.lfos)) + effortNoise*float64(len(e.noises))
 	for i, times := range e.oscTimes(highest) {
-		each := effortOsc
-		if times > 1 {
-			each = effortFine * float64(times)
+		o := &e.oscs[i]
+		sum += effortRoute * float64(len(o.pitchMods)+len(o.widthMods)+len(o.frameMods)+len(o.amountMods)+len(o.levelMods)+len(o.panMods)+len(o.fmMods))
+		switch {
+		case times > 1:
+			sum += effortFine * float64(times*o.unison)
+			continue
+		case o.wave == q.WavePulse:
+			sum += effortPulse
+		default:
+			sum += effortPlain
 		}
-		sum += each * float64(e.oscs[i].unison)
+		sum += effortUnison * float64(o.unison-1)
 	}
 	sum += effortOperator * float64(len(e.ops)*e.operatorTimes(highest))
-	each := effortDrive * float64(len(e.drives))
+	each := effortNode*float64(len(e.nodes)) + effortDrive*float64(len(e.drives))
 	for i := range e.filters {
-		each += effortFilter
-		if f := &e.filters[i]; f.drive > 0 {
-			each += effortDriven
+		f := &e.filters[i]
+		moved := len(f.cutMods) + len(f.resMods)
+		sum += effortRoute * float64(moved)
+		pairs := float64((f.poles + 1) / 2)
+		switch {
+		case f.mode == dsp.Comb, f.poles == 4 && (f.mode == dsp.Lowpass || f.mode == dsp.Highpass):
+			each += effortLadder
+		default:
+			each += effortState * pairs
 		}
-		if m := e.filters[i].mode; m == dsp.Comb {
-			each += effortFilter
+		if moved > 0 {
+			each += effortMoved * pairs
+		}
+		if f.drive > 0 {
+			each += effortDriven
 		}
 	}
 	for i := range e.mixers {
@@ -84,13 +109,13 @@ func (e *engine) voiceEffort(l *life) float64 {
 
 // chainEffort is the work of a second of what stands behind the voices.
 func (e *engine) chainEffort() float64 {
-	sum := effortSound
+	sum := 0.0
 	for _, d := range e.graph.Chain() {
 		switch d.Kind {
 		case meaning.Reverb:
 			sum += effortReverb
 		case meaning.Chorus, meaning.Flanger:
-			sum += effortChorus + effortVoice*clamp(num(d, meaning.PVoices), 1, 6)
+			sum += effortChorus + effortDetuned*clamp(num(d, meaning.PVoices), 1, 6)
 		case meaning.Delay:
 			sum += effortDelay
 		case meaning.Drive:
