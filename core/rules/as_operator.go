@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"maps"
 	"math"
+	"slices"
 	once "sync"
 
 	"glossator/core/dsp"
@@ -27,6 +28,9 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 				for _, own := range ways {
 					if e := c.operatorFor(m, own); e != nil {
 						out = append(out, e.Recast)
+						if x := c.withModulator(m, own); x != nil {
+							out = append(out, x.Recast)
+						}
 						if x := c.modulatedFor(m, own); x != nil {
 							out = append(out, x.Recast)
 						}
@@ -38,7 +42,7 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 			}
 		}
 		// where no envelope reaches the amplifier, each operator takes it
-		ops := c.used(meaning.Operator)
+		ops := slices.DeleteFunc(c.used(meaning.Operator), func(m *meaning.Module) bool { return !m.Sounds() }) // what only modulates keeps its level
 		for _, r := range c.lostRoutes() {
 			env := c.Meaning.Module(r.From)
 			if len(ops) == 0 || env == nil || !c.Meaning.Opens(r) {
@@ -73,6 +77,20 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 // operatorFor puts an operator in the place of an oscillator, of its wave as near as a table has it; nil where an envelope of its own has nothing to be alike to.
 func (c *Case) operatorFor(m *meaning.Module, own bool) *edit {
 	e := c.begin("%s is played by an operator", m.Label)
+	o := c.operator(e, m)
+	if alike := c.likeOthers(e, o.ID, o.Label, own); own && !alike {
+		return nil
+	}
+	if wave := named(o, meaning.PWave); wave != "" && wave != q.WaveSine && !c.Word(meaning.Operator, meaning.PWave, wave) {
+		if harmonics := Harmonics(m, modulatedHarmonics); harmonics != nil { // a sine stands for it
+			e.worse(c, asOperatorPenalty, q.WaveDistance(harmonics, (q.Wave{Name: q.WaveSine}).Amplitudes(modulatedHarmonics))/offShare)
+		}
+	}
+	return e
+}
+
+// operator puts an operator in an oscillator's place: what both have goes over, its level to the output.
+func (c *Case) operator(e *edit, m *meaning.Module) *meaning.Module {
 	master := c.Meaning.SyncedTo(m)
 	o := e.replace(m.ID, meaning.Operator, m.Label+" as operator", func(name meaning.ParamName) meaning.ParamName {
 		if name == meaning.PInterval && syncs(m) { // what moves its pitch moves its colour
@@ -101,14 +119,49 @@ func (c *Case) operatorFor(m *meaning.Module, own bool) *edit {
 		word(o, meaning.PWave, w)
 		e.Text += ": " + article(w) + " is nearest to its table there"
 	}
-	if alike := c.likeOthers(e, o.ID, o.Label, own); own && !alike {
+	return o
+}
+
+// withModulator puts two operators in the place of an oscillator and of the one that modulates it, by as much; what moves how much moves the modulator's level. nil where nothing
+// modulates it, or no operators are left for both.
+func (c *Case) withModulator(m *meaning.Module, own bool) *edit {
+	x := c.Meaning.Module(c.Meaning.ModulatedBy(m))
+	if x == nil || x.Changed() || c.Have(meaning.Operator) < len(c.used(meaning.Operator))+2 {
 		return nil
 	}
-	if wave := named(o, meaning.PWave); wave != "" && wave != q.WaveSine && !c.Word(meaning.Operator, meaning.PWave, wave) {
-		if harmonics := Harmonics(m, modulatedHarmonics); harmonics != nil { // a sine stands for it
-			e.worse(c, asOperatorPenalty, q.WaveDistance(harmonics, (q.Wave{Name: q.WaveSine}).Amplitudes(modulatedHarmonics))/offShare)
+	share := get(m, meaning.PFM)
+	var moved *meaning.Route
+	for _, r := range c.into(m.ID, meaning.PFM) {
+		if env := c.Meaning.Module(r.From); env != nil && env.Kind == meaning.Env && len(r.To) == 1 && share == 0 && moved == nil {
+			moved = r
 		}
 	}
+	if moved != nil {
+		share = moved.Depth.Value
+	}
+	if share <= 0 {
+		return nil
+	}
+	e := c.operatorFor(m, own)
+	if e == nil || e.Meaning.Module(x.ID) == nil {
+		return nil
+	}
+	to, level, silent := e.Moved[m.ID], get(x, meaning.PLevel), off(x, meaning.PLevel)
+	by := c.operator(e, x)
+	put(by, meaning.PLevel, 20*math.Log10(share))
+	if !silent { // it is taken before its level
+		put(by, meaning.POutput, level-20*math.Log10(share))
+	}
+	e.connect(module(m), "index", meaning.Route{Label: by.Label + " into " + m.Label, From: by.ID, To: []string{meaning.Ref(to, meaning.PPM)}, Polarity: "bipolar",
+		Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}})
+	e.Map[meaning.Ref(m.ID, meaning.PFM)] = meaning.Ref(by.ID, meaning.PLevel)
+	if moved != nil {
+		n := *moved
+		n.Label, n.To, n.Depth = moved.Label, []string{meaning.Ref(by.ID, meaning.PLevel)}, meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}
+		e.connect(route(moved), by.ID, n)
+		delete(e.Gone, moved.ID)
+	}
+	e.Text += fmt.Sprintf(", and %s, which modulates it, by another", x.Label)
 	return e
 }
 

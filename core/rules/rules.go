@@ -463,12 +463,17 @@ func word(m *meaning.Module, name meaning.ParamName, value string) {
 	m.Params[name] = meaning.Value{Quantity: q.Named(p.Dim, value)}
 }
 
-// take copies a parameter from another module, with its tolerance. A level that is not stated is full: what has none sounds.
+// take copies a parameter from another module, with its tolerance. A level that is not stated is full: what has none sounds. What else is not stated is what it
+// is on modules of that kind: an oscillator's wave is a saw, and an operator's would be a sine.
 func take(m, from *meaning.Module, name, as meaning.ParamName) {
-	if v, ok := from.Params[name]; ok {
+	v, ok := from.Get(name)
+	switch neutral, _ := (&meaning.Module{Kind: m.Kind}).Get(as); {
+	case ok:
 		m.Params[as] = v
-	} else if name == meaning.PLevel {
+	case name == meaning.PLevel:
 		m.Params[as] = meaning.Value{Quantity: from.Loud()}
+	case v.Dim != "" && v.Dim == neutral.Dim && v.Quantity != neutral.Quantity:
+		m.Params[as] = v
 	}
 }
 

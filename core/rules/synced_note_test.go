@@ -65,3 +65,40 @@ func TestSyncedAsOperator(t *testing.T) {
 		}
 	}
 }
+
+// Where an oscillator says nothing of its wave it is a saw (the vocabulary), and an operator in its place has to say so: its own would be a sine. What modulates it by half
+// (an index of a quarter of a turn: half of what is full, 20 log 0.5 dB) becomes an operator too, which is not heard, and its envelope moves that one's level.
+func TestUnstatedAndModulatedAsOperators(t *testing.T) {
+	silent := mod("m", meaning.Osc, p{"wave": "sine", "interval": 1902.0})
+	silent.Params[meaning.PLevel] = meaning.Value{Quantity: q.OffOf(q.DimLevel)}
+	target := targetOf{have: map[meaning.Kind]int{meaning.Operator: 4, meaning.Env: 4}, words: []string{"operator.wave=saw"}}
+	still := target.case_(sound([]meaning.Module{env, mod("o", meaning.Osc, p{"level": 0.0, "fm": 0.5}), silent}), "o")
+	moved := target.case_(sound([]meaning.Module{env, mod("o", meaning.Osc, p{"level": 0.0}), silent},
+		meaning.Route{ID: "r", Label: "r", From: "env", To: []string{"o.fm"}, Polarity: "unipolar", Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 0.5}}}), "o")
+	for name, c := range map[string]*Case{"still": still, "moved": moved} {
+		both := 0
+		for _, r := range asOperator.Try(c) {
+			o, by := r.Meaning.Module(r.Moved["o"]), r.Meaning.Module(r.Moved["m"])
+			modulated := slices.ContainsFunc(r.Meaning.Routes, func(x meaning.Route) bool { return slices.Contains(x.To, meaning.Ref(o.ID, meaning.PPM)) })
+			if !modulated && named(o, meaning.PWave) != q.WaveSaw {
+				t.Errorf("%s: %s has the wave %q", name, r.Text, named(o, meaning.PWave))
+			}
+			if by == nil {
+				continue
+			}
+			both++
+			if math.Abs(get(by, meaning.PLevel)-20*math.Log10(0.5)) > 1e-9 || !off(by, meaning.POutput) || by.Sounds() || get(by, meaning.PInterval) != 1902 {
+				t.Errorf("%s: %+v", name, by)
+			}
+			into := func(to string, from string) bool {
+				return slices.ContainsFunc(r.Meaning.Routes, func(x meaning.Route) bool { return x.From == from && slices.Contains(x.To, to) })
+			}
+			if !into(meaning.Ref(o.ID, meaning.PPM), by.ID) || into(meaning.Ref(by.ID, meaning.PLevel), "env") != (name == "moved") {
+				t.Errorf("%s: %+v", name, r.Meaning.Routes)
+			}
+		}
+		if both == 0 {
+			t.Errorf("%s: no operator modulates", name)
+		}
+	}
+}
