@@ -111,7 +111,7 @@ func (c *Case) operator(e *edit, m *meaning.Module) *meaning.Module {
 	put(o, meaning.PLevel, 0)
 	if syncs(m) {
 		put(o, meaning.PInterval, c.soundsAt(m))
-		e.Map[meaning.Ref(m.ID, meaning.PInterval)] = meaning.Ref(o.ID, meaning.PInterval)
+		e.Map[meaning.Ref(m.ID, meaning.PSync)] = meaning.Ref(o.ID, meaning.PInterval)
 		e.Text += " at the note of the oscillator that it was synced to"
 		e.unneeded(master)
 	}
