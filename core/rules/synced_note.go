@@ -23,7 +23,7 @@ var syncedNote = Rule{ID: "synced-note", Name: "Hard sync by the wave at its mas
 			delete(n.Params, meaning.PSync)
 			put(n, meaning.PInterval, note)
 			e.Map[meaning.Ref(m.ID, meaning.PSync)] = meaning.Ref(n.ID, meaning.PInterval)
-			delete(e.Map, meaning.Ref(m.ID, meaning.PInterval)) // its own is not heard
+			delete(e.Map, meaning.Ref(m.ID, meaning.PInterval))                  // its own is not heard
 			e.retarget(n.ID, n.ID, func(p meaning.ParamName) meaning.ParamName { // what moved its pitch moved its colour
 				if p == meaning.PInterval {
 					return ""
