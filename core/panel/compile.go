@@ -419,6 +419,13 @@ func (c *Compiled) bindings(l *fault.List) {
 			if d != p.Dim && !viaTempo && d != "" {
 				l.Add(path+"/law/unit", "expected a unit of %s (%s) for %s, got %q", p.Dim, q.Symbols(p.Dim), b.Param, b.Law.Unit)
 			}
+			if id, name := meaning.Split(b.Param); name == meaning.PSync {
+				for n, v := range b.Law.Values {
+					if word, ok := v.(string); ok && !c.syncsTo(id, word) {
+						l.Add(fmt.Sprintf("%s/law/values/%d", path, n), "%s, got %q", expectedSync, word)
+					}
+				}
+			}
 			if b.Part != "" && !p.Sums {
 				l.Add(path+"/part", "expected none: %s is not a sum", b.Param)
 			}
@@ -426,6 +433,9 @@ func (c *Compiled) bindings(l *fault.List) {
 		}
 	}
 	for i := range c.Modules {
+		if word, ok := c.Modules[i].Fixed[meaning.PSync]; ok && c.Modules[i].Kind == meaning.Osc && !c.syncsTo(c.Modules[i].ID, word) {
+			l.Add(fmt.Sprintf("/modules/%d/fixed/sync", i), "%s, got %q", expectedSync, word)
+		}
 		for id, reading := range c.Modules[i].Quiet {
 			path := fault.Path("modules", i, "quiet", id)
 			k, ok := c.control[id]
@@ -436,6 +446,14 @@ func (c *Compiled) bindings(l *fault.List) {
 			}
 		}
 	}
+}
+
+const expectedSync = "expected off, on or the id of another oscillator"
+
+// syncsTo tells whether a word may say what an oscillator is synced to.
+func (c *Compiled) syncsTo(slave, word string) bool {
+	i, ok := c.module[word]
+	return word == "off" || word == "on" || ok && word != slave && c.Modules[i].Kind == meaning.Osc
 }
 
 // workOut prepares what reading and setting look up.

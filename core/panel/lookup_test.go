@@ -250,7 +250,7 @@ func TestSyncIsToTheNeighbour(t *testing.T) {
 	rack := testrack.Panels(t)
 	for _, x := range []struct{ slave, word, want string }{{"osc2", "osc1", "on"}, {"osc2", "on", "on"}, {"osc2", "off", "off"}, {"osc1", "osc2", "on"}, {"osc2", "osc3", "osc3"}} {
 		p := *rack["bowline"].Panel
-		p.Controls, p.Modules = slices.Clone(p.Controls), slices.Clone(p.Modules)
+		p.Controls, p.Modules = slices.Clone(p.Controls), append(slices.Clone(p.Modules), panel.Module{ID: "osc3", Kind: meaning.Osc, Label: "Oscillator 3"})
 		k := slices.IndexFunc(p.Controls, func(c panel.Control) bool { return c.ID == "osc2.link" })
 		m := slices.IndexFunc(p.Modules, func(d panel.Module) bool { return d.ID == x.slave })
 		read := func() string {

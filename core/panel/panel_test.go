@@ -236,6 +236,10 @@ func TestPanelFaults(t *testing.T) {
 		{"kind of module", "/modules/0/kind", "kind of module", func(p *panel.Panel) { p.Modules[0].Kind = "kazoo" }},
 		{"fixed parameter", "/modules/0/fixed/reeds", "parameter of voice", func(p *panel.Panel) { p.Modules[0].Fixed["reeds"] = "2" }},
 		{"a drawn wave that is silent", "/modules/1/fixed/wave", "silent", func(p *panel.Panel) { p.Modules[1].Fixed = map[meaning.ParamName]string{"wave": "drawn 5 5 5"} }},
+		{"a sync to nothing", "/modules/1/fixed/sync", "another oscillator", func(p *panel.Panel) { p.Modules[1].Fixed = map[meaning.ParamName]string{"sync": "banana"} }},
+		{"a sync to itself", "/modules/1/fixed/sync", "another oscillator", func(p *panel.Panel) {
+			p.Modules[1].Fixed = map[meaning.ParamName]string{"sync": p.Modules[1].ID}
+		}},
 		{"fixed value", "/modules/0/fixed/bend", "interval", func(p *panel.Panel) { p.Modules[0].Fixed["bend"] = "2 Hz" }},
 		{"pivot", "/modules/5/pivot", "a note", func(p *panel.Panel) { p.Modules[5].Pivot = "H4" }},
 		{"control twice", "/controls/1/id", "no other", func(p *panel.Panel) { p.Controls[1].ID = p.Controls[0].ID }},

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/cmplx"
+	"slices"
 
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
@@ -117,7 +118,7 @@ func (c *Case) alike(a, b *meaning.Module) bool {
 	moved := func(x, y *meaning.Module) bool {
 		for _, r := range c.into(x.ID, "") {
 			for _, to := range r.To {
-				if id, name := meaning.Split(to); id == x.ID && !contains(c.into(y.ID, name), r) {
+				if id, name := meaning.Split(to); id == x.ID && !slices.Contains(c.into(y.ID, name), r) {
 					return true
 				}
 			}
@@ -125,15 +126,6 @@ func (c *Case) alike(a, b *meaning.Module) bool {
 		return false
 	}
 	return !moved(a, b) && !moved(b, a)
-}
-
-func contains(list []*meaning.Route, r *meaning.Route) bool {
-	for _, x := range list {
-		if x == r {
-			return true
-		}
-	}
-	return false
 }
 
 // through gives how much the filters let through of each harmonic of an oscillator, as they stand while the note in the middle of those played is held.

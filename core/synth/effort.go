@@ -8,7 +8,7 @@ import (
 )
 
 // What a second of each takes, in thousandths of a second of one core, fitted by least squares (none below nothing) to 586 renderings: of the demo's pairs and of
-// instruments entered by hand, three quarters of which it estimates within a quarter. Of what none of them uses, what is like it.
+// instruments entered by hand, four fifths of which it estimates within a quarter. Of what none of them uses, what is like it.
 const (
 	effortVoice    = 0.4
 	effortEnvelope = 0.36 // an envelope or LFO
