@@ -20,7 +20,7 @@ func (in *Input) HeldOpen() (out []*meaning.Route) {
 	for i := range in.Got.Routes {
 		r := &in.Got.Routes[i]
 		env := in.Got.Module(r.From)
-		if env == nil || env.Kind != meaning.Env || !r.Used() || in.plays(r.From) || in.Plan.Makes(in.Target, r.ID) || r.Depth.Value <= 0 {
+		if k, _ := in.Target.ModuleIndex(r.From); env == nil || env.Kind != meaning.Env || !r.Used() || in.Set.OpensLine(k) || in.plays(r.From) || in.Plan.Makes(in.Target, r.ID) || r.Depth.Value <= 0 {
 			continue
 		}
 		if a, _ := env.Get(meaning.PAttack); a.Off || a.Value < heldMatters {

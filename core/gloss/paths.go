@@ -159,7 +159,13 @@ func wiresOf(m *meaning.Meaning) map[string][]string {
 		return from
 	}
 	amp := m.Modules[k].ID
-	path := m.Graph().Path()
+	graph := m.Graph()
+	if last := graph.Amplifier(); last != nil {
+		amp = last.ID
+	} else if slices.ContainsFunc(graph.Path().Nodes, func(n meaning.PathNode) bool { return n.Module.ID == amp }) {
+		amp = "out" // several side by side
+	}
+	path := graph.Path()
 	name := func(place int) string {
 		if place == meaning.Out {
 			return amp

@@ -6,6 +6,7 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/plan"
 	"glossator/core/rules"
+	"glossator/core/settle"
 )
 
 // unshown gives a line for each property that no control of the source shows and that
@@ -51,11 +52,12 @@ func (in *Input) unshown() []Gloss {
 	return out
 }
 
-// switchedOff gives a line for each control of the target that init would have left on.
+// switchedOff gives a line for each control of the target that init would have left on, or that opens another line of the sound.
 func (in *Input) switchedOff() []Gloss {
 	var out []Gloss
 	for _, k := range in.Target.Order {
-		if !in.Set.Off[k] || in.Over[k] {
+		alike := in.Set.Why[k].Code == settle.Alike
+		if !in.Set.Off[k] && !alike || in.Over[k] {
 			continue
 		}
 		at, init := in.Set.State.At[k], in.Target.Init(k)
@@ -65,7 +67,11 @@ func (in *Input) switchedOff() []Gloss {
 		c := &in.Target.Controls[k]
 		g := Gloss{ID: "target:" + c.ID, Step: in.Target.StepOf(k), Section: in.Target.SectionLabel(k), Label: c.Label, Source: []Reading{},
 			Target: []Reading{in.targetReading(k)}, Verdict: Held}
-		g.Reason = strings.Join(g.says(&rules.Line{Init: init.Reading}), "; ")
+		if alike {
+			g.Reason = moved(in.Set.Why[k])
+		} else {
+			g.Reason = strings.Join(g.says(&rules.Line{Init: init.Reading}), "; ")
+		}
 		out = append(out, g)
 	}
 	return out

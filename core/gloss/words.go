@@ -57,6 +57,8 @@ func moved(w settle.Why) string {
 		return "chosen for what it brings in"
 	case settle.Carries:
 		return "carries " + w.Part
+	case settle.Alike:
+		return "set as " + w.Part + " is, in another line of the sound"
 	case settle.SwitchedOff:
 		return "the patch has none: switched off"
 	case settle.Written:

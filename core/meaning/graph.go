@@ -1,6 +1,7 @@
 package meaning
 
 import (
+	"math"
 	"slices"
 	"sort"
 	"strings"
@@ -15,6 +16,9 @@ type Graph struct {
 	next   map[string][]string
 	prev   map[string][]string
 	behind map[string]bool
+	// inner holds the amplifiers that lead to another one, or that stand beside one: each is a place in the path of the voice
+	inner map[string]bool
+	amp   *Module
 	// returns holds what stands behind the amplifier and leads to a feedback path alone
 	returns map[string]bool
 	path    *Path
@@ -29,15 +33,57 @@ func (m *Meaning) Graph() *Graph {
 		g.next[e.From] = append(g.next[e.From], e.To)
 		g.prev[e.To] = append(g.prev[e.To], e.From)
 	}
+	g.findAmps()
 	for i := range m.Modules {
-		if m.Modules[i].Kind == Amp {
-			g.markBehind(m.Modules[i].ID)
+		if d := &m.Modules[i]; d.Kind == Amp && (!g.inner[d.ID] || g.amp == nil && !g.leadsToAmp(d.ID)) {
+			g.markBehind(d.ID)
 		}
 	}
 	g.findReturns()
 	g.findVoice()
 	return g
 }
+
+// findAmps finds the amplifier of the voice: the one that all others lead to. Where several stand side by side there is none, and each is a place in the path.
+func (g *Graph) findAmps() {
+	var all, last []*Module
+	for i := range g.m.Modules {
+		if d := &g.m.Modules[i]; d.Kind == Amp && d.Used() {
+			if all = append(all, d); !g.leadsToAmp(d.ID) {
+				last = append(last, d)
+			}
+		}
+	}
+	if len(last) == 1 {
+		g.amp = last[0]
+	}
+	g.inner = map[string]bool{}
+	for _, d := range all {
+		if len(last) > 0 && d != g.amp && len(g.next[d.ID]) > 0 {
+			g.inner[d.ID] = true
+		}
+	}
+}
+
+// leadsToAmp tells whether a way leads from an amplifier to another one that is used, but for one back.
+func (g *Graph) leadsToAmp(id string) bool {
+	seen := map[string]bool{id: true}
+	var walk func(id string) bool
+	walk = func(id string) bool {
+		return slices.ContainsFunc(g.next[id], func(n string) bool {
+			d := g.m.Module(n)
+			if seen[n] || d != nil && d.Kind == Feedback {
+				return false
+			}
+			seen[n] = true
+			return d != nil && d.Kind == Amp && d.Used() || walk(n)
+		})
+	}
+	return walk(id)
+}
+
+// Amplifier gives the amplifier that the whole voice comes to; nil where there is none, or several side by side.
+func (g *Graph) Amplifier() *Module { return g.amp }
 
 // Feeds tells whether one module leads straight into another.
 func (g *Graph) Feeds(from, to string) bool { return slices.Contains(g.next[from], to) }
@@ -111,7 +157,7 @@ func (g *Graph) findVoice() {
 	var walk func(id string)
 	walk = func(id string) {
 		d := g.m.Module(id)
-		if seen[id] || d != nil && d.Kind == Amp {
+		if seen[id] || d != nil && d.Kind == Amp && !(g.inner[id] && g.leadsToAmp(id)) {
 			return
 		}
 		seen[id] = true
@@ -250,18 +296,63 @@ func (m *Meaning) kindOf(id string) Kind {
 	return ""
 }
 
+// BroughtIn tells whether a part that is silent as it stands is brought in by what moves the parameters that silence it: noise at no level that an envelope opens, an echo at no mix that the wheel
+// turns up. Not one that is switched off, nor a filter or an operator: what silences them is no level.
+func (m *Meaning) BroughtIn(d *Module) bool {
+	spec := SpecOf(d.Kind)
+	if d.Absent || d.Kind == Filter || d.Kind == Operator || d.SilencedBy(POn) != "" {
+		return false
+	}
+	moved := false
+	for _, name := range spec.Silence {
+		if name == POn || d.SilencedBy(name) == "" {
+			continue
+		}
+		if !slices.ContainsFunc(m.Routes, func(r Route) bool {
+			return r.Idle == "" && (r.Depth.Value > 0 || r.Polarity == "bipolar" && r.Depth.Value != 0) && slices.Contains(r.To, Ref(d.ID, name))
+		}) {
+			return false
+		}
+		moved = true
+	}
+	return moved
+}
+
+// Loudest gives the level that a source of sound comes to where what moves it has it up, but for LFOs and hands, which only move it about: it adds to the level as it stands, up to full.
+func (m *Meaning) Loudest(d *Module) q.Quantity {
+	level := d.Loud()
+	a := 0.0
+	if !level.Off {
+		a = q.Level(level.Value).Amplitude()
+	}
+	top := max(1, a)
+	for i := range m.Routes {
+		r := &m.Routes[i]
+		if by := m.Module(r.From); r.Used() && r.Depth.Value > 0 && slices.Contains(r.To, Ref(d.ID, PLevel)) && (level.Off || by != nil && by.Kind == Env) {
+			a += r.Depth.Value
+		}
+	}
+	if a <= 0 {
+		return level
+	}
+	return q.Quantity{Dim: q.DimLevel, Value: 20 * math.Log10(min(a, top))}
+}
+
 // MarkIdle marks what does nothing audible: silent modules, routes that move nothing, sources that nothing listens to. Modules and routes that are not
 // there are marked already. of gives the module that a patch point is of, for cables through attenuators.
 func (m *Meaning) MarkIdle(of func(point string) string) {
 	silent := map[string]bool{}
+	m.markRoutes()
 	for i := range m.Modules {
 		d := &m.Modules[i]
 		if d.Idle == "" {
 			d.Idle = d.Silence()
+			if d.Idle != "" && m.BroughtIn(d) {
+				d.Idle = ""
+			}
 		}
 		silent[d.ID] = d.Idle != ""
 	}
-	m.markRoutes()
 	wired := slices.ContainsFunc(m.Audio, func(e Edge) bool { return m.kindOf(e.From) == Operator })
 	// a silent oscillator that moves something still works; a mover that nothing hears
 	// does not. Chains settle in as many passes as they are long.
@@ -295,11 +386,12 @@ func (m *Meaning) MarkIdle(of func(point string) string) {
 					}
 				}
 			default:
-				if silent[d.ID] && heard[d.ID] && !d.Absent {
+				if silent[d.ID] && heard[d.ID] && !d.Absent || d.Idle == nothingThrough {
 					d.Idle = ""
 				}
 			}
 		}
+		m.markUnfed()
 	}
 	for i := range m.Routes {
 		r := &m.Routes[i]
@@ -316,6 +408,60 @@ func (m *Meaning) MarkIdle(of func(point string) string) {
 		}
 	}
 	m.markMoved()
+}
+
+// lead marks what a way of the sound leads to from a module, and the module itself.
+func (m *Meaning) lead(id string, to map[string]bool) {
+	if to[id] {
+		return
+	}
+	to[id] = true
+	for _, e := range m.Audio {
+		if e.From == id {
+			m.lead(e.To, to)
+		}
+	}
+}
+
+// Leads tells whether a way of the sound leads from one module to another, through whatever is between.
+func (m *Meaning) Leads(from, to string) bool {
+	all := map[string]bool{}
+	m.lead(from, all)
+	return from != to && all[to]
+}
+
+// nothingThrough is why a module does nothing that no sound goes through.
+const nothingThrough = "no sound goes through it"
+
+// markUnfed marks filters, amplifiers, mixers and drives that stand in the path of the sound where none of what sounds leads: the amplifier of a line that is switched off. Where nothing sounds at all,
+// all stay as they are, and so does what lies behind a filter that may whistle by itself.
+func (m *Meaning) markUnfed() {
+	fed := map[string]bool{}
+	sounds := false
+	lead := func(id string) { m.lead(id, fed) }
+	for i := range m.Modules {
+		d := &m.Modules[i]
+		switch d.Kind {
+		case Osc, Sub, Noise, Operator, Ring, Feedback:
+			if d.Used() {
+				sounds = sounds || d.Kind != Feedback
+				lead(d.ID)
+			}
+		case Filter:
+			if r, _ := d.Get(PResonance); d.Used() && (r.Value >= 0.9 || slices.ContainsFunc(m.Routes, func(r Route) bool { return r.Used() && slices.Contains(r.To, Ref(d.ID, PResonance)) })) {
+				lead(d.ID)
+			}
+		}
+	}
+	for i := range m.Modules {
+		d := &m.Modules[i]
+		switch d.Kind {
+		case Filter, Amp, Mixer, Drive:
+			if sounds && d.Used() && !fed[d.ID] && slices.ContainsFunc(m.Audio, func(e Edge) bool { return e.To == d.ID || e.From == d.ID }) {
+				d.Idle = nothingThrough
+			}
+		}
+	}
 }
 
 // markMoved notes on each module which of its parameters are moved.

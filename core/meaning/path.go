@@ -20,7 +20,7 @@ type Path struct {
 	Tap    int
 }
 
-// PathNode is a used filter or drive of the voice, or a mixer that one of these leads to.
+// PathNode is a used filter or drive of the voice, an amplifier before the last or beside another one, or a mixer that one of these leads to.
 type PathNode struct {
 	Module *Module
 	// To are places in Nodes, or Out.
@@ -130,6 +130,8 @@ func (w *pathMaker) follow(id string, through *[]*Module) (out []string) {
 		for _, n := range w.next[id] {
 			d := w.g.m.Module(n)
 			switch {
+			case d != nil && w.g.inner[n]:
+				add(n)
 			case n == "out" || d != nil && d.Kind == Amp:
 				add("")
 			case d == nil: // taken out of the meaning: it is passed
@@ -164,7 +166,7 @@ func (w *pathMaker) usedBeside(from, filter string) bool {
 func (w *pathMaker) mixesNodes(mixer string) bool {
 	for from, list := range w.next {
 		if slices.Contains(list, mixer) {
-			if d := w.g.m.Module(from); d != nil && (d.Kind == Filter || d.Kind == Drive) && !w.g.behind[from] {
+			if d := w.g.m.Module(from); d != nil && ((d.Kind == Filter || d.Kind == Drive) && !w.g.behind[from] || w.g.inner[from]) {
 				return true
 			}
 		}
@@ -339,7 +341,7 @@ func (w *pathMaker) feedback() {
 				w.out.Tap = n
 				return
 			}
-			if from.Kind == Amp {
+			if from.Kind == Amp { // an inner one has its place
 				return
 			}
 			if from.Used() && w.g.returns[from.ID] {

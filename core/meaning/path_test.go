@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"glossator/core/meaning"
+	q "glossator/core/quantity"
 	"glossator/testutil/build"
 )
 
@@ -186,6 +187,107 @@ func TestSilentModulators(t *testing.T) {
 	for i, used := range []bool{false, false, true, true} {
 		if r := &m.Routes[i]; r.Used() != used {
 			t.Errorf("%s is used: %v (%s), want %v", r.ID, r.Used(), r.Idle, used)
+		}
+	}
+}
+
+// Amplifiers before the last stand in the path, as do those side by side; one alone, or one that nothing goes through, does not. Filters between two of them are those of the voice.
+func TestAmplifiersInThePath(t *testing.T) {
+	mod := build.Module
+	parts := func() []meaning.Module {
+		return []meaning.Module{mod("osc", meaning.Osc, nil), mod("osc2", meaning.Osc, nil), mod("a", meaning.Amp, nil), mod("b", meaning.Amp, nil), mod("all", meaning.Amp, nil), mod("f", meaning.Filter, nil), mod("echo", meaning.Delay, nil)}
+	}
+	for _, x := range []struct{ name, edges, want, amp, filters string }{
+		{"one", "osc>f osc2>f f>all all>echo echo>out", "osc: f; osc2: f; f > out", "all", "f"},
+		{"two lines into one", "osc>a osc2>b a>all b>all all>out", "osc: a; osc2: b; a > out; b > out", "all", ""},
+		{"in a row with a filter between", "osc>a a>f f>all osc2>f all>out", "osc: a; osc2: f; a > f; f > out", "all", "f"},
+		{"side by side", "osc>a osc2>b a>echo b>echo echo>out", "osc: a; osc2: b; a > out; b > out", "", ""},
+	} {
+		m := path(x.edges, parts()...)
+		for i := range m.Modules {
+			if d := &m.Modules[i]; d.Kind == meaning.Amp && !strings.Contains(x.edges, d.ID+">") {
+				d.Idle = "not there"
+			}
+		}
+		g := m.Graph()
+		amp := ""
+		if d := g.Amplifier(); d != nil {
+			amp = d.ID
+		}
+		if got := written(g.Path()); got != x.want || amp != x.amp || ids(g.Filters()) != x.filters {
+			t.Errorf("%s: %q, the amplifier is %q, filters %q; want %q, %q and %q", x.name, got, amp, ids(g.Filters()), x.want, x.amp, x.filters)
+		}
+		if !g.Behind("echo") && strings.Contains(x.edges, "echo") {
+			t.Errorf("%s: the echo is not behind the amplifier", x.name)
+		}
+	}
+}
+
+// What no sound goes through does nothing, and with it what opens it: the amplifier of a line that is switched off. Not a filter that whistles by itself, nor what lies behind it, nor anything where nothing sounds.
+func TestNothingGoesThrough(t *testing.T) {
+	mod := build.Module
+	for _, x := range []struct {
+		name string
+		set  func(m *meaning.Meaning)
+		idle string
+	}{
+		{"both sound", func(*meaning.Meaning) {}, ""},
+		{"one is off", func(m *meaning.Meaning) { m.Module("y").Idle = "off" }, "f b e"},
+		{"its filter whistles", func(m *meaning.Meaning) {
+			m.Module("y").Idle = "off"
+			m.Module("f").Params = mod("f", meaning.Filter, build.Params{"resonance": 1.0}).Params
+		}, ""},
+		{"nothing sounds", func(m *meaning.Meaning) { m.Module("x").Idle, m.Module("y").Idle = "off", "off" }, ""},
+	} {
+		m := path("x>a y>f f>b a>all b>all all>out", mod("x", meaning.Osc, nil), mod("y", meaning.Osc, nil), mod("f", meaning.Filter, nil), mod("a", meaning.Amp, nil), mod("b", meaning.Amp, nil), mod("all", meaning.Amp, nil), mod("e", meaning.Env, nil))
+		m.Routes = []meaning.Route{{ID: "r", From: "e", To: []string{"b.level"}, Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}}}
+		x.set(m)
+		m.MarkIdle(func(string) string { return "" })
+		var idle []string
+		for i := range m.Modules {
+			if d := &m.Modules[i]; !d.Used() && d.Kind != meaning.Osc {
+				idle = append(idle, d.ID)
+			}
+		}
+		if got := strings.Join(idle, " "); got != x.idle {
+			t.Errorf("%s: %q do nothing, want %q", x.name, got, x.idle)
+		}
+	}
+}
+
+// A part at no level is in use where something brings it in, and so is what does; not where that turns it down, where it is switched off besides, or where nothing moves it.
+func TestBroughtIn(t *testing.T) {
+	mod := build.Module
+	off := func(id string, k meaning.Kind, more build.Params) meaning.Module {
+		d := mod(id, k, more)
+		if d.Params == nil {
+			d.Params = map[meaning.ParamName]meaning.Value{}
+		}
+		d.Params[meaning.PLevel] = meaning.Value{Quantity: q.OffOf(q.DimLevel)}
+		return d
+	}
+	for _, x := range []struct {
+		name     string
+		part     meaning.Module
+		to       string
+		depth    float64
+		polarity string
+		used     bool
+	}{
+		{"an oscillator", off("p", meaning.Osc, nil), "p.level", 0.5, "unipolar", true},
+		{"noise", off("p", meaning.Noise, nil), "p.level", 1, "unipolar", true},
+		{"by swings", off("p", meaning.Noise, nil), "p.level", -0.3, "bipolar", true},
+		{"an echo", mod("p", meaning.Delay, build.Params{"mix": 0.0}), "p.mix", 0.4, "unipolar", true},
+		{"down", off("p", meaning.Noise, nil), "p.level", -0.5, "unipolar", false},
+		{"by nothing", off("p", meaning.Noise, nil), "p.level", 0, "unipolar", false},
+		{"something else", off("p", meaning.Osc, nil), "p.width", 0.5, "unipolar", false},
+		{"switched off besides", off("p", meaning.Osc, build.Params{"on": "off"}), "p.level", 0.5, "unipolar", false},
+	} {
+		m := path("x>a p>a a>out", mod("x", meaning.Osc, nil), x.part, mod("a", meaning.Amp, nil), mod("e", meaning.Env, nil))
+		m.Routes = []meaning.Route{{ID: "r", From: "e", To: []string{x.to}, Polarity: x.polarity, Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: x.depth}}}}
+		m.MarkIdle(func(string) string { return "" })
+		if m.Module("p").Used() != x.used || m.Module("e").Used() != x.used || m.Routes[0].Used() != x.used {
+			t.Errorf("%s: the part %q, what brings it in %q, the route %q", x.name, m.Module("p").Idle, m.Module("e").Idle, m.Routes[0].Idle)
 		}
 	}
 }

@@ -96,7 +96,7 @@ var Kinds = []KindSpec{
 		{Name: PWave, Label: "wave", Dim: q.DimWave, Neutral: q.Named(q.DimWave, q.WaveSaw), Weight: 1, JND: jnd.Wave},
 		cents(PInterval, "interval to the key", 1).harms(4, 10), {Name: PFixed, Label: "fixed frequency", Dim: q.DimFrequency, Neutral: q.OffOf(q.DimFrequency), Weight: 0.8, JND: jnd.Rate},
 		duty(0.5),
-		share(PFrame, "table position", 0, 0.6).when(is(PWave, "table")), words(PTable, "waves of the table", "none", 1e-9).when(never), words(PWarp, "shape transformation", "none", 0.4).when(warps), share(PWarpAmount, "transformation amount", 0, 0.4).when(not(PWarp, "none")),
+		share(PFrame, "table position", 0, 0.6).when(is(PWave, "table")), words(PTable, "waves of the table", "none", 1e-9).when(never), words(PWarp, "shape transformation", "none", 0.4).when(warps), share(PWarpAmount, "transformation amount", 0, 0.8).when(not(PWarp, "none")),
 		words(PSync, "sync", "off", 0.6).harms(4, 1), share(PFM, "frequency modulation", 0, 0.6), words(PPhase, "start phase", "free", 0.15),
 		share(PKey, "key follow", 1, 1), count(PUnison, "unison voices", 1, 0.6), cents(PSpread, "unison spread", 0.5).when(several(PUnison)), share(PStereo, "unison width", 0, 0.3).when(several(PUnison)), share(PBlend, "unison blend", 1, 0.3).when(several(PUnison)),
 		decibels(PLevel, "level", 0.8).mutedBy(at(q.OffOf(q.DimLevel))), share(PPan, "pan", 0, 0.3), onSwitch, words(PTo, "choice of filter", "filter", 0.4),

@@ -40,6 +40,7 @@ func (s *moduleSearch) leaf(cost float64, l Locks) {
 	u := newTaken()
 	choices := make([]Choice, len(s.src.Routes))
 	nodes := 0
+	defer func() { s.nodes += n + nodes }() // as much work as so many partial plans, or more
 	var at map[int]int
 	var walk func(k int, cost float64, l Locks)
 	walk = func(k int, cost float64, l Locks) {

@@ -36,6 +36,9 @@ func loudness(m *meaning.Meaning, note q.Note) map[string]float64 {
 		} else if works[d.ID] {
 			continue // it is used for what it moves
 		}
+		if d.Kind != meaning.Operator {
+			level = m.Loudest(d)
+		}
 		if level.Off {
 			continue
 		}

@@ -172,6 +172,9 @@ const offShare = 5
 // the target has none left for it, or where a sine alone is as near.
 func (c *Case) modulatedFor(m *meaning.Module, own bool) *edit {
 	harmonics := Harmonics(m, modulatedHarmonics)
+	if transforms(named(m, meaning.PWarp)) {
+		harmonics = warpedHarmonics(m, c.heldAt(m, meaning.PWarpAmount))
+	}
 	if c.Have(meaning.Operator) < len(c.used(meaning.Operator))+2 || harmonics == nil {
 		return nil
 	}
@@ -207,58 +210,88 @@ func (c *Case) modulatedBy(m *meaning.Module, own bool, harmonics []float64, bes
 	return e, e.Meaning.Module(by.ID)
 }
 
-// openedFor has what a low-pass that the target has not lets through of an oscillator's harmonics made by the index of a modulation: at the notes played as far as the filter is open and,
-// where an envelope opens it, by that envelope at the modulator. nil where no such filter is lost, or a sine alone is as near.
-func (c *Case) openedFor(m *meaning.Module, own bool) *edit {
-	wave := Harmonics(m, modulatedHarmonics)
-	var filter *meaning.Module
-	for _, f := range c.lost(meaning.Filter) {
-		if named(f, meaning.PMode) == "lowpass" && get(f, meaning.PCutoff) > 0 && filter == nil {
-			filter = f
+// opening is what opens the harmonics of an oscillator: a low-pass that the target has not, or a transformation of its wave.
+type opening struct {
+	by      string
+	through func(by float64) []float64 // the harmonics where what moves it has it so far open
+	opens   *meaning.Route             // by an envelope; nil for none
+	rests   float64                    // how far what is not that envelope has it open
+}
+
+// openingOf finds what opens the harmonics of an oscillator; nil for nothing.
+func (c *Case) openingOf(m *meaning.Module) *opening {
+	x := &opening{}
+	var id string
+	var name meaning.ParamName
+	if transforms(named(m, meaning.PWarp)) && (get(m, meaning.PWarpAmount) > 0.02 || len(c.into(m.ID, meaning.PWarpAmount)) > 0) {
+		id, name, x.by, x.rests = m.ID, meaning.PWarpAmount, "its transformation", get(m, meaning.PWarpAmount)
+		x.through = func(by float64) []float64 { return warpedHarmonics(m, by) }
+	} else {
+		wave := Harmonics(m, modulatedHarmonics)
+		var filter *meaning.Module
+		for _, f := range c.lost(meaning.Filter) {
+			if named(f, meaning.PMode) == "lowpass" && get(f, meaning.PCutoff) > 0 && filter == nil {
+				filter = f
+			}
+		}
+		if filter == nil || wave == nil {
+			return nil
+		}
+		note := c.note()
+		hz := c.hertzOf(m)
+		base := get(filter, meaning.PCutoff) * math.Exp2(get(filter, meaning.PTrack)*float64(note-q.MiddleC)/12)
+		id, name, x.by = filter.ID, meaning.PCutoff, filter.Label
+		x.through = func(octaves float64) []float64 {
+			out := make([]float64, len(wave))
+			for i, a := range wave {
+				out[i] = a * dsp.LowpassGain(int(get(filter, meaning.PPoles)), get(filter, meaning.PResonance), float64(i+1)*hz/(base*math.Exp2(octaves)))
+			}
+			return out
 		}
 	}
-	if filter == nil || wave == nil || c.Have(meaning.Operator) < len(c.used(meaning.Operator))+2 {
-		return nil
-	}
-	note := c.note()
-	hz := float64(note.Frequency()) * math.Exp2(get(m, meaning.PInterval)/1200)
-	base := get(filter, meaning.PCutoff) * math.Exp2(get(filter, meaning.PTrack)*float64(note-q.MiddleC)/12)
-	through := func(octaves float64) []float64 {
-		out := make([]float64, len(wave))
-		for i, a := range wave {
-			out[i] = a * dsp.LowpassGain(int(get(filter, meaning.PPoles)), get(filter, meaning.PResonance), float64(i+1)*hz/(base*math.Exp2(octaves)))
-		}
-		return out
-	}
-	var opens *meaning.Route
 	for _, r := range c.routes() {
 		env := c.Meaning.Module(r.From)
-		if env != nil && env.Kind == meaning.Env && r.Via == "" && len(r.To) == 1 && r.To[0] == meaning.Ref(filter.ID, meaning.PCutoff) && r.Depth.Value > 0 && (opens == nil || r.Depth.Value > opens.Depth.Value) {
-			opens = r
+		if env != nil && env.Kind == meaning.Env && r.Via == "" && len(r.To) == 1 && r.To[0] == meaning.Ref(id, name) && r.Depth.Value > 0 && (x.opens == nil || r.Depth.Value > x.opens.Depth.Value) {
+			x.opens = r
 		}
 	}
-	octaves := 0.0
-	if opens != nil {
-		octaves = opens.Depth.Value
+	return x
+}
+
+// openedFor has what a low-pass that the target has not lets through of an oscillator's harmonics, or what its transformation makes, made by the index of a modulation: at the notes played as far as it
+// is open and, where an envelope opens it, by that envelope at the modulator. nil where nothing opens it, or a sine alone is as near.
+func (c *Case) openedFor(m *meaning.Module, own bool) *edit {
+	x := c.openingOf(m)
+	if x == nil || c.Have(meaning.Operator) < len(c.used(meaning.Operator))+2 {
+		return nil
 	}
-	harmonics := through(octaves)
+	depth := 0.0
+	if x.opens != nil {
+		depth = x.opens.Depth.Value
+	}
+	harmonics := x.through(x.rests + depth)
 	best, off := byModulation(harmonics, c.soundsAt(m))
 	e, by := c.modulatedBy(m, own, harmonics, best, off)
-	if e == nil || opens == nil {
+	if e == nil || x.opens == nil {
 		if e != nil {
-			e.Text += ", as " + filter.Label + " lets them through"
+			e.Text += ", as " + x.by + " lets them through"
 		}
 		return e
 	}
-	env := c.Meaning.Module(opens.From)
-	rests := through(octaves * get(env, meaning.PSustain))
+	env := c.Meaning.Module(x.opens.From)
+	rests := x.through(x.rests + depth*get(env, meaning.PSustain))
 	held, least := 0.0, q.WaveDistance(rests, Sidebands(best.ratio, 0, modulatedHarmonics)) // how much of the index is left where the envelope rests
-	for _, x := range modulations() {
-		if d := q.WaveDistance(rests, x.harmonics); x.ratio == best.ratio && x.index <= best.index && d < least {
-			held, least = x.index/best.index, d
+	for _, y := range modulations() {
+		if d := q.WaveDistance(rests, y.harmonics); y.ratio == best.ratio && y.index <= best.index && d < least {
+			held, least = y.index/best.index, d
 		}
 	}
-	way := e.route(opens.ID)
+	id := x.opens.ID
+	if e.Meaning.Route(id) == nil { // it went with the oscillator
+		delete(e.Gone, id)
+		e.Meaning.Routes = append(e.Meaning.Routes, *x.opens)
+	}
+	way := e.route(id)
 	way.To, way.Polarity, way.Depth = []string{meaning.Ref(by.ID, meaning.PLevel)}, "unipolar", meaning.Value{Quantity: q.Quantity{Dim: q.DimRatio, Value: 1}}
 	if len(c.from(env.ID)) > 1 {
 		way.From = e.alike(env, by.ID, by.Label)
@@ -266,7 +299,7 @@ func (c *Case) openedFor(m *meaning.Module, own bool) *edit {
 	} else {
 		put(e.change(env.ID), meaning.PSustain, held)
 	}
-	e.Text += fmt.Sprintf(" when %s has %s open; it falls with it", env.Label, filter.Label)
+	e.Text += fmt.Sprintf(" when %s has %s open; it falls with it", env.Label, x.by)
 	return e
 }
 

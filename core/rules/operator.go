@@ -286,6 +286,36 @@ func loudnesses(list []float64) []float64 {
 	return out
 }
 
+// apartBy is quantity.WaveDistance where each harmonic counts for something of its own.
+func apartBy(heard, a, b []float64) float64 {
+	if heard == nil {
+		return q.WaveDistance(a, b)
+	}
+	var aa, bb, ab float64
+	for i, w := range heard[:min(len(heard), len(a), len(b))] {
+		aa += w * a[i] * a[i]
+		bb += w * b[i] * b[i]
+		ab += w * a[i] * b[i]
+	}
+	if aa == 0 || bb == 0 {
+		return 1
+	}
+	return math.Sqrt(math.Max(0, 1-ab*ab/(aa*bb)))
+}
+
+// heardBy gives what the loudness of each harmonic of a frequency counts for, squared: by the A-weighting.
+func heardBy(hz float64, n int) []float64 {
+	one := make([]float64, n)
+	for i := range one {
+		one[i] = 1
+	}
+	out := loudnesses(q.AsHeard(one, hz))
+	for i, x := range out {
+		out[i] = x * x
+	}
+	return out
+}
+
 // filteredVoice is an operator that becomes a wave behind a filter.
 type filteredVoice struct {
 	m        *meaning.Module
@@ -293,6 +323,7 @@ type filteredVoice struct {
 	loud     []float64 // how loud its harmonics are
 	weight   float64   // its share of the power
 	up       float64   // how many times the lowest one's frequency
+	heard    []float64 // what each harmonic counts for, squared; nil where all are alike
 }
 
 // filteredWaves are waves behind a low-pass that stand for operators.
@@ -315,7 +346,7 @@ func nearestFiltered(voices []filteredVoice, poles int, limit float64) *filtered
 			nearest := math.Inf(1)
 			for w := range filterable {
 				x := &table[w][at]
-				if d := q.WaveDistance(v.loud, x.loud); d < nearest-1e-9 {
+				if d := apartBy(v.heard, v.loud, x.loud); d < nearest-1e-9 {
 					nearest, now.waves[k], now.louder[k] = d, w, louderBy(v.spectrum, x.amplitudes)
 				}
 			}

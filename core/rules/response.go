@@ -104,11 +104,14 @@ func (c *Case) soundingBy(path *meaning.Path) map[string]float64 {
 	return out
 }
 
-// opened gives how many octaves what moves a filter's cutoff has it open while a note is held: envelopes a third of the way from their sustain to full, velocity
+// opened gives how many octaves what moves a filter's cutoff has it open while a note is held.
+func (c *Case) opened(f *meaning.Module) float64 { return c.openedBy(f.ID, meaning.PCutoff) }
+
+// openedBy gives by how much what moves a parameter moves it while a note is held: envelopes a third of the way from their sustain to full, velocity
 // at 100 (common practice, no source).
-func (c *Case) opened(f *meaning.Module) float64 {
+func (c *Case) openedBy(id string, name meaning.ParamName) float64 {
 	sum := 0.0
-	for _, r := range c.into(f.ID, meaning.PCutoff) {
+	for _, r := range c.into(id, name) {
 		switch e := c.Meaning.Module(r.From); {
 		case r.Via != "":
 		case r.From == "velocity":

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"glossator/core/meaning"
+	q "glossator/core/quantity"
 )
 
 var ring = Rule{ID: "ring", Name: "Ring modulation by frequency modulation of low index",
@@ -19,11 +20,18 @@ var ring = Rule{ID: "ring", Name: "Ring modulation by frequency modulation of lo
 				if get(o, meaning.PFM) > 0 || c.Lost[o.ID] || o.Changed() {
 					continue
 				}
-				// the index at which the first sidebands are as loud as the carrier: J0 = J1 at 1.43
-				const index = 1.4347
-				e := c.begin("%s: %s is modulated in frequency instead, at an index of %.2g, where its first sidebands are as loud as itself", m.Label, o.Label, index)
+				// each of the two tones that it makes is half of the product; the sidebands are J1(index), the carrier J0
+				side, carrier := q.Level(get(m, meaning.PLevel)).Amplitude()/2, 0.0
+				if !off(o, meaning.PLevel) {
+					carrier = q.Level(get(o, meaning.PLevel)).Amplitude()
+				}
+				index, level := ringIndex(side, carrier)
+				e := c.begin("%s: %s is modulated in frequency instead, at an index of %.2g, where its first sidebands are as loud as the tones that are lost", m.Label, o.Label, index)
 				n := e.change(o.ID)
 				put(n, meaning.PFM, math.Min(1, index/indexAtFull))
+				if _, has := o.Params[meaning.PLevel]; has || carrier == 0 {
+					put(n, meaning.PLevel, 20*math.Log10(level))
+				}
 				e.drop(m.ID)
 				e.Map[meaning.Ref(m.ID, meaning.PLevel)] = meaning.Ref(n.ID, meaning.PFM)
 				out = append(out, e.Recast)
@@ -32,3 +40,22 @@ var ring = Rule{ID: "ring", Name: "Ring modulation by frequency modulation of lo
 		}
 		return out
 	}}
+
+// mostRing is the index at which the first sidebands are as loud as the carrier: beyond it others are as loud as they are.
+const mostRing = 1.4347 // J0 = J1
+
+// ringIndex gives the index at which a modulated carrier has first sidebands of an amplitude and is itself as loud as it was, as far as mostRing, and its amplitude then.
+func ringIndex(side, carrier float64) (index, level float64) {
+	lo, hi := 0.0, mostRing
+	for range 40 {
+		if mid := (lo + hi) / 2; math.J1(mid)*carrier < side*math.J0(mid) {
+			lo = mid
+		} else {
+			hi = mid
+		}
+	}
+	if index = (lo + hi) / 2; index < 1e-3 {
+		return 0, carrier
+	}
+	return index, side / math.J1(index)
+}

@@ -39,8 +39,8 @@ type Rule struct {
 
 // Table lists the rules that rewrite a meaning.
 var Table = []*Rule{
-	&macros, &carriers, &gate, &sharedEnvelope, &copied, &envelopeLFO, &stages,
-	&sub, &oscFM, &operators, &asOperator, &unison, &voiceUnison, &movedWidth, &pulseSaws, &inTune, &chord, &heldChord, &sync, &resonant, &syncedNote, &ring, &lowIndex, &click,
+	&macros, &carriers, &gate, &sharedEnvelope, &copied, &envelopeLFO, &stages, &struck, &amps, &broughtIn,
+	&sub, &oscFM, &operators, &asOperator, &warped, &shaped, &unison, &voiceUnison, &movedWidth, &pulseSaws, &inTune, &chord, &heldChord, &sync, &resonant, &syncedNote, &ring, &lowIndex, &click,
 	&bands, &notch, &kind, &oneFilter, &response, &comb, &colour, &drive, &overflow,
 	&octave, &transposed, &combined, &split, &source, &polarity, &filterFM, &fade, &roughNoise, &keyRate, &pwm,
 	&chorus, &echoes, &reverb, &width, &send, &byHand,

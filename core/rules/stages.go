@@ -1,13 +1,15 @@
 package rules
 
 import (
+	"math"
+
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
 )
 
 var stages = Rule{ID: "stages", Name: "Missing stages folded into the others",
 	Needs: "an envelope with delay, hold or a second decay, and none on the target", Uses: "attack and decay of the same envelope",
-	Penalty: 0.08, Why: "the whole takes as long, the corner is rounded", Source: "sum of the times",
+	Penalty: 0.08, Why: "the corner is rounded", Source: "sum of the times; of two decays the one that comes nearest by least squares",
 	try: func(c *Case) []Recast {
 		var out []Recast
 		for _, m := range c.used(meaning.Env) {
@@ -15,7 +17,7 @@ var stages = Rule{ID: "stages", Name: "Missing stages folded into the others",
 				return !off(m, stage) && get(m, stage) > 0 && !c.Param(meaning.Env, stage)
 			}
 			delay, hold, second := fold(meaning.PDelay, meaning.PAttack), fold(meaning.PHold, meaning.PDecay), fold(meaning.PDecay2, meaning.PDecay)
-			if !delay && !hold && !second || m.Changed() {
+			if !delay && !hold && !second {
 				continue
 			}
 			said := ""
@@ -41,14 +43,55 @@ var stages = Rule{ID: "stages", Name: "Missing stages folded into the others",
 				add(meaning.PHold, meaning.PDecay)
 			}
 			if second {
-				add(meaning.PDecay2, meaning.PDecay)
-				for _, name := range []meaning.ParamName{meaning.PBreak, meaning.PSlope} { // what the second decay fell from
+				decay := oneDecay(get(m, meaning.PDecay), get(m, meaning.PBreak), get(m, meaning.PDecay2), get(m, meaning.PSustain), named(m, meaning.PCurve) == "linear")
+				if hold {
+					decay += get(m, meaning.PHold)
+				}
+				put(n, meaning.PDecay, decay)
+				for _, name := range []meaning.ParamName{meaning.PDecay2, meaning.PBreak, meaning.PSlope} { // what the second decay fell from
 					delete(n.Params, name)
 					e.Map[meaning.Ref(m.ID, name)] = meaning.Ref(n.ID, meaning.PDecay)
 				}
+				said += ", decays of " + text(q.DimDuration, get(m, meaning.PDecay)) + " and " + text(q.DimDuration, get(m, meaning.PDecay2)) + " as one of " + text(q.DimDuration, decay) + " that falls nearest to both"
 			}
 			e.Text = "the target has fewer stages" + said
 			out = append(out, e.Recast)
 		}
 		return out
 	}}
+
+// oneDecay gives the decay, 90 % of the way, by which an envelope falls nearest to one that falls in two: to a level in one time and to its sustain in another.
+func oneDecay(first, level, second, sustain float64, linear bool) float64 {
+	const steps = 64
+	fall := func(from, to, t, takes float64) float64 {
+		switch {
+		case takes <= 0:
+			return to
+		case linear:
+			return from + (to-from)*min(1, 0.9*t/takes)
+		}
+		return to + (from-to)*math.Exp(-math.Ln10*t/takes)
+	}
+	lasts := first // how long the first goes on: straight, it comes where it goes to
+	if linear {
+		lasts = first / 0.9
+	}
+	best, least := first+second, math.Inf(1)
+	for k := range 97 {
+		takes := (first + second) * math.Exp2(float64(k-80)/16)
+		sum := 0.0
+		for i := range steps {
+			t := min(first+second, 8*heldFor) * (float64(i) + 0.5) / steps
+			was := fall(1, level, t, first)
+			if t >= lasts {
+				was = fall(level, sustain, t-lasts, second)
+			}
+			is := sustain + (1-sustain)*math.Exp(-math.Ln10*t/takes)
+			sum += (was - is) * (was - is) * math.Exp(-t/(2*heldFor)) // most of it where notes are held
+		}
+		if sum < least {
+			best, least = takes, sum
+		}
+	}
+	return best
+}

@@ -27,8 +27,9 @@ type Set struct {
 	routes map[string]bool // ids of the target's routes and slots that are used
 	taken  map[int]bool
 	limits plan.Locks
-	opened bool // an envelope opens the amplifier
-	ended  bool // every source of sound is opened and ended by an envelope of its own
+	opened bool         // an envelope opens the amplifier
+	ended  bool         // every source of sound is opened and ended by an envelope of its own
+	lines  map[int]bool // envelopes that open another line of the sound as the one that plays a part opens its own
 }
 
 // Why is the reason for which a control was moved.
@@ -50,6 +51,7 @@ const (
 	Written             // as it is written down
 	AtTempo             // the instrument's own tempo, as the patch has it
 	ByHand              // set by hand
+	Alike               // as what opens the sound, in another line of it
 )
 
 // Settle puts every control of the target where the plan needs it, and everything
@@ -366,10 +368,11 @@ const gateUp, gateDown = 0.002, 0.005
 // ends the sound, or each source of sound has one of its own, their attack is the shortest and their release the longest; where none does they are the gate, as short as does not click.
 func (s *Set) holdOpen(t *plan.Target, opened bool) {
 	why := Why{Code: SwitchedOff}
+	s.openLines(t)
 	for j := range t.Routes {
 		r := &t.Routes[j]
 		k, is := t.ModuleIndex(r.From)
-		if !is || s.routes[r.ID] || s.Playing(k) || t.Modules[k].Kind != meaning.Env || !t.Holds(r.When, s.State) {
+		if !is || s.lines[k] || s.routes[r.ID] || s.Playing(k) || t.Modules[k].Kind != meaning.Env || !t.Holds(r.When, s.State) {
 			continue
 		}
 		opens := false
@@ -395,6 +398,58 @@ func (s *Set) holdOpen(t *plan.Target, opened bool) {
 		} else {
 			s.put(t, ref(meaning.PAttack), seconds(gateUp), why)
 			s.put(t, ref(meaning.PRelease), seconds(gateDown), why)
+		}
+	}
+}
+
+// OpensLine tells whether a module of the target is an envelope that plays no part and opens another line of the sound.
+func (s *Set) OpensLine(module int) bool { return s.lines[module] }
+
+// openLines sets what opens an amplifier that stands beside the one that plays a part as what opens that one: where the target has an amplifier and an envelope for each of its lines, and what
+// plays goes through both.
+func (s *Set) openLines(t *plan.Target) {
+	amps := 0
+	for j := range t.Modules {
+		if t.Modules[j].Kind == meaning.Amp {
+			amps++
+		}
+	}
+	if amps < 2 || !s.opened {
+		return
+	}
+	m := t.Interpret(s.State, t.Tempo)
+	opener := func(amp string) (env string) {
+		for i := range m.Routes {
+			r := &m.Routes[i]
+			if d := m.Module(r.From); r.Used() && d != nil && d.Kind == meaning.Env && slices.Contains(r.To, meaning.Ref(amp, meaning.PLevel)) {
+				env = r.From
+			}
+		}
+		return env
+	}
+	plays := func(id string) bool { k, is := t.ModuleIndex(id); return is && s.Playing(k) }
+	for i := range m.Modules {
+		like := &m.Modules[i]
+		from := m.Module(opener(like.ID))
+		if like.Kind != meaning.Amp || !like.Used() || !plays(like.ID) || from == nil || !plays(from.ID) {
+			continue
+		}
+		for j := range m.Modules {
+			d := &m.Modules[j]
+			env := opener(d.ID)
+			k, is := t.ModuleIndex(env)
+			if d.Kind != meaning.Amp || !d.Used() || plays(d.ID) || m.Leads(d.ID, like.ID) || m.Leads(like.ID, d.ID) || !is || s.Playing(k) || s.lines[k] {
+				continue
+			}
+			for _, p := range meaning.SpecOf(meaning.Env).Params {
+				if v, has := from.Params[p.Name]; has {
+					s.put(t, meaning.Ref(env, p.Name), v.Quantity, Why{Alike, from.Label})
+				}
+			}
+			if s.lines == nil {
+				s.lines = map[int]bool{}
+			}
+			s.lines[k] = true
 		}
 	}
 }

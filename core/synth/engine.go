@@ -29,6 +29,11 @@ func word(m *meaning.Module, name meaning.ParamName) string {
 }
 
 // amplitude gives a parameter in decibels as a factor, 0 where it is off.
+// ampOf reads an amplifier.
+func ampOf(d *meaning.Module) ampSpec {
+	return ampSpec{level: amplitude(d, meaning.PLevel), pan: num(d, meaning.PPan), drive: num(d, meaning.PDrive), spread: num(d, meaning.PSpread)}
+}
+
 func amplitude(m *meaning.Module, name meaning.ParamName) float64 {
 	v, _ := m.Get(name)
 	return amplitudeOf(v.Quantity)
@@ -197,6 +202,7 @@ type engine struct {
 	nodes             []nodeSpec // of the voice's path, each after what leads to it
 	buses             []busSpec
 	amp               ampSpec
+	inner             []ampSpec // those before the last, or beside one another
 	// feedback is the level at which the voice comes back, taken behind the node tap or the amplifier, through returns, on its buses.
 	feedback      float64
 	feedbackBuses []int
@@ -286,7 +292,9 @@ func newEngine(m *meaning.Meaning, seed uint64, wheel float64, played, moved []p
 		case meaning.Feedback:
 			e.feedback, e.feedbackBuses = amplitude(d, meaning.PLevel), e.busesOf(d.ID)
 		case meaning.Amp:
-			e.amp = ampSpec{level: amplitude(d, meaning.PLevel), pan: num(d, meaning.PPan), drive: num(d, meaning.PDrive), spread: num(d, meaning.PSpread)}
+			if last := e.graph.Amplifier(); last == d || last == nil && len(e.inner) == 0 {
+				e.amp = ampOf(d)
+			}
 		case meaning.Ring:
 			r := ringSpec{id: d.ID, buses: e.busesOf(d.ID), a: -1, b: -1, level: level(d)}
 			for _, from := range e.graph.Inputs(d.ID) {

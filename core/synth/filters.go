@@ -171,6 +171,20 @@ func (v *voice) runNode(d *node, x sound, channels int) {
 	switch d.kind {
 	case mixerNode:
 		v.runMixer(&v.engine.mixers[d.i], x, channels, &d.sat)
+	case ampNode:
+		a := &v.engine.inner[d.i]
+		g := v.scratch[4][:v.n]
+		v.multiply(g, a.levelMods)
+		drive := v.driveOf(a.drive, a.driveMods)
+		for c := range channels {
+			for k := range x[c] {
+				x[c][k] *= g[k]
+			}
+			if drive != nil {
+				waiter(&d.sat[c]).run(x[c], drive)
+			}
+			scale(x[c], a.level)
+		}
 	case driveNode:
 		for c := range channels {
 			d.drive[c].run(x[c])

@@ -171,3 +171,38 @@ func TestRoomIsGivenBack(t *testing.T) {
 		}
 	}
 }
+
+// Two lines with an amplifier and an envelope each, through a third or side by side: each is as loud as its own envelope and the levels in its way have it, and a voice goes on as long as either does.
+func TestLinesWithAmplifiersOfTheirOwn(t *testing.T) {
+	const low, high = 300.0, 1100.0
+	short := part("e1", meaning.Env, params{"attack": 0.001, "decay": 0.1, "sustain": 0.0, "release": 0.01})
+	long := part("e2", meaning.Env, params{"attack": 0.001, "decay": 0.1, "sustain": 0.5, "release": 0.4})
+	for edges, all := range map[string]float64{"x>a y>b a>all b>all all>out": -6, "x>a y>b a>out b>out": 0} {
+		m := &meaning.Meaning{Tempo: 120, Modules: []meaning.Module{sine(params{"fixed": low, "level": -20.0}), sine(params{"fixed": high, "level": -20.0}), short, long,
+			part("a", meaning.Amp, params{"level": -2.0}), part("b", meaning.Amp, params{"level": -8.0}), part("all", meaning.Amp, params{"level": all})},
+			Routes: []meaning.Route{way("e1", "a.level", 1), way("e2", "b.level", 1)}, Audio: splitEdges(edges)}
+		m.Modules[0].ID, m.Modules[1].ID = "x", "y"
+		if all == 0 {
+			m.Module("all").Idle = "not there"
+		}
+		s := play(t, m, 60, 1)
+		at := func(from float64, hz float64) float64 {
+			i := int(from * Rate)
+			return decibels(cmplx.Abs(bin(s.Left[i:i+Rate/4], hz)))
+		}
+		// at a sustain of half the level is 6.02 dB lower (arithmetic)
+		if got, want := at(0.6, high), -20-8+all+20*math.Log10(0.5); math.Abs(got-want) > 0.2 {
+			t.Errorf("%s: the held line is at %.2f dB, want %.2f", edges, got, want)
+		}
+		if got := at(0.6, low); got > -70 {
+			t.Errorf("%s: the line that has ended is at %.1f dB", edges, got)
+		}
+		if got := at(0, low); got < -55 {
+			t.Errorf("%s: the line that ends is at %.1f dB as it begins", edges, got)
+		}
+		// 90 % of the way in 0.4 s: 0.15 s on it is 10^(-0.15/0.4) of what it was
+		if got, want := at(1.025, high)-at(0.7, high), -20*0.15/0.4; math.Abs(got-want) > 1 {
+			t.Errorf("%s: the line goes on by %.1f dB after the key is let go, want %.1f", edges, got, want)
+		}
+	}
+}

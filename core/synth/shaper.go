@@ -3,6 +3,7 @@ package synth
 import (
 	"math"
 
+	"glossator/core/dsp"
 	q "glossator/core/quantity"
 )
 
@@ -163,7 +164,7 @@ func bend(curve string, y float64) float64 {
 	case "hard":
 		return clamp(y, -1, 1)
 	case "fold":
-		return fold(y)
+		return dsp.Fold(y)
 	case "tube": // softer above than below
 		if y > 0 {
 			return 1.2 * soft(y/1.2)

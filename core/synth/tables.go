@@ -6,6 +6,7 @@ import (
 
 	"gonum.org/v1/gonum/dsp/fourier"
 
+	"glossator/core/dsp"
 	q "glossator/core/quantity"
 )
 
@@ -218,53 +219,18 @@ func (b *Bank) get(k shapeKey) *shape {
 
 const waveTable = "table"
 
-// warped changes the shape of a cycle: fold turns back what goes over full level, mirror plays the
-// second half backwards, bend hurries the first half, quantise makes steps. The result is
-// analysed again, so that it stays band-limited.
+// warped changes the shape of a cycle (dsp.Warp). The result is analysed again, so that it stays band-limited.
 func warped(s *shape, kind string, amount float64) *shape {
 	c := make([]complex128, sampled/2+1)
 	for h := 1; h < len(s.re) && h < len(c); h++ {
 		c[h] = complex(s.re[h]/2, -s.im[h]/2)
 	}
 	fft := fourier.NewFFT(sampled)
-	src := fft.Sequence(nil, c)
-	at := func(p float64) float64 {
-		p -= math.Floor(p)
-		x := p * sampled
-		i := int(x) % sampled
-		return src[i] + (x-math.Floor(x))*(src[(i+1)%sampled]-src[i])
-	}
-	out := make([]float64, sampled)
-	for i := range out {
-		p := float64(i) / sampled
-		y := src[i]
-		switch kind {
-		case "fold":
-			y = fold(y * (1 + 4*amount))
-		case "mirror":
-			y += amount * (at(1-math.Abs(2*p-1)) - y)
-		case "bend":
-			y = at(math.Pow(p, math.Exp2(2*amount)))
-		case "quantise":
-			steps := math.Exp2(1 + 6*(1-amount))
-			y += min(1, 4*amount) * (math.Round(y*steps)/steps - y)
-		}
-		out[i] = y
-	}
+	out := dsp.Warp(fft.Sequence(nil, c), kind, amount)
 	co := fft.Coefficients(nil, out)
 	made := &shape{re: make([]float64, maxHarmonics+1), im: make([]float64, maxHarmonics+1)}
 	for h := 1; h <= maxHarmonics; h++ {
 		made.re[h], made.im[h] = 2*real(co[h])/sampled, -2*imag(co[h])/sampled
 	}
 	return made
-}
-
-// fold turns what goes over 1 back, again and again.
-func fold(x float64) float64 {
-	x = math.Abs(math.Mod(x+1, 4)+4) - 0
-	x = math.Mod(x, 4)
-	if x > 2 {
-		x = 4 - x
-	}
-	return x - 1
 }

@@ -14,6 +14,7 @@ const (
 	filterNode nodeKind = iota
 	driveNode
 	mixerNode
+	ampNode
 )
 
 // nodeSpec is a node of the voice's path: i is its place among the engine's filters or mixers.
@@ -35,6 +36,8 @@ type mixerSpec struct {
 	mods         []mod // of the drive
 }
 
+func (a *ampSpec) saturates() bool { return a.drive > 0 || len(a.driveMods) > 0 }
+
 func (m *mixerSpec) saturates() bool { return m.drive > 0 || len(m.mods) > 0 }
 
 // findPath lays out the path of a voice: nodes, and a bus for each place where sources go in. What is moved is not known yet (settlePath).
@@ -55,6 +58,9 @@ func (e *engine) findPath(filterOf map[string]int) {
 			e.drives = append(e.drives, d)
 		case meaning.Mixer:
 			s.kind, s.i = mixerNode, e.mixerOf[d.ID]
+		case meaning.Amp:
+			s.kind, s.i = ampNode, len(e.inner)
+			e.inner = append(e.inner, ampOf(d))
 		default:
 			s.i = len(e.filters)
 			filterOf[d.ID] = s.i
@@ -113,7 +119,7 @@ func (e *engine) settlePath() {
 	}
 	behind := func(i int) int {
 		d := &e.nodes[i]
-		if d.kind == filterNode && e.filters[d.i].drive > 0 || d.kind == mixerNode && e.mixers[d.i].saturates() {
+		if d.kind == filterNode && e.filters[d.i].drive > 0 || d.kind == mixerNode && e.mixers[d.i].saturates() || d.kind == ampNode && e.inner[d.i].saturates() {
 			return late[i] + 1
 		}
 		return late[i]
@@ -320,11 +326,17 @@ func (e *engine) attach(d *meaning.Module, param meaning.ParamName, w mod, oscOf
 			}
 		}
 	case meaning.Amp:
+		amp := &e.amp
+		for i := range e.nodes {
+			if n := &e.nodes[i]; n.kind == ampNode && n.module.ID == d.ID {
+				amp = &e.inner[n.i]
+			}
+		}
 		switch param {
 		case meaning.PDrive:
-			return join(&e.amp.driveMods)
+			return join(&amp.driveMods)
 		case meaning.PLevel:
-			return join(&e.amp.levelMods)
+			return join(&amp.levelMods)
 		case meaning.PPan:
 			return join(&e.amp.panMods)
 		}
@@ -379,6 +391,19 @@ func (e *engine) order() {
 	}
 }
 
+// throughAmps tells whether all sources of sound go through an amplifier before the last.
+func (e *engine) throughAmps() bool {
+	var ends func(to int) bool
+	ends = func(to int) bool {
+		if to < 0 {
+			return false
+		}
+		d := &e.nodes[to]
+		return d.kind == ampNode || !slices.ContainsFunc(d.to, func(w leg) bool { return !ends(w.to) })
+	}
+	return !slices.ContainsFunc(e.buses, func(b busSpec) bool { return !ends(b.leg.to) })
+}
+
 // findEnds finds what keeps a voice sounding.
 func (e *engine) findEnds() {
 	take := func(list []mod) (found bool) {
@@ -393,6 +418,15 @@ func (e *engine) findEnds() {
 		return found
 	}
 	if take(e.amp.levelMods) {
+		return
+	}
+	inner := 0
+	for i := range e.inner {
+		if take(e.inner[i].levelMods) {
+			inner++
+		}
+	}
+	if inner > 0 && inner == len(e.inner) && e.throughAmps() {
 		return
 	}
 	for i := range e.ops {
