@@ -35,7 +35,6 @@ type cast struct {
 	keys    []string // of the uses
 	penalty float64
 	next    []use // what can be done further, most to gain first
-	listed  bool  // next is there
 }
 
 // use is a use of a rule that can be made of a cast.
@@ -70,8 +69,7 @@ type castSearch struct {
 	ranks  map[string]int // of the source's modules
 	best   *cast
 	seen   map[string]bool
-	made   map[string]*cast // by set: what it came to; nil where it leads nowhere
-	opened []use            // every use that any set looked at so far has opened
+	opened []use // every use that any set looked at so far has opened
 	looked int
 	cut    bool
 	asked  [2]targetAsked // by goroutine
@@ -113,7 +111,7 @@ func (p *Problem) listen() {
 
 // search looks at the sets of uses of rules.
 func (p *Problem) search() *castSearch {
-	s := &castSearch{Problem: p, known: newKnownFits(), seen: map[string]bool{}, made: map[string]*cast{}}
+	s := &castSearch{Problem: p, known: newKnownFits(), seen: map[string]bool{}}
 	start := &cast{}
 	start.meaning, s.ranks = p.lean()
 	for _, r := range rules.Moved(p.caseOf(&cast{meaning: start.meaning, plan: Allocation{Route: make([]Choice, len(start.meaning.Routes))}}, &s.asked[0])) {
@@ -121,7 +119,6 @@ func (p *Problem) search() *castSearch {
 	}
 	start.plan, _ = s.allocate(start.meaning, math.Inf(1), NodeLimit)
 	s.best = start
-	s.descend(start)
 	s.explore(start, nil)
 	return s
 }
@@ -231,10 +228,6 @@ func (s *castSearch) tryAll(c *cast) (*rules.Case, [][]rules.Recast) {
 
 // open lists what can be done further with a cast.
 func (s *castSearch) open(c *cast) {
-	if c.listed {
-		return
-	}
-	c.listed = true
 	keys := map[string]bool{}
 	k, found := s.tryAll(c)
 	for i, rule := range rules.Table {
@@ -400,44 +393,6 @@ func (s *castSearch) explore(c *cast, refused []string) {
 	}
 }
 
-// descend takes, one after another, the uses that are worth it by themselves, the dearest first, as long as each still is beside those before it: uses that have nothing to do with each other are then found
-// together before the search has looked at every pair of them. What it has looked at is not looked at again.
-func (s *castSearch) descend(start *cast) {
-	s.open(start)
-	var worth []*cast
-	for i := range start.next {
-		x := s.take(start, &start.next[i], nil)
-		if x != nil && x.total() < start.total()-sameCost && !s.outOfTune(x.uses[len(x.uses)-1], &x.plan) {
-			worth = append(worth, x)
-		}
-	}
-	slices.SortStableFunc(worth, func(a, b *cast) int { return cmp.Compare(a.total(), b.total()) })
-	for now := start; len(worth) > 1; {
-		if now == start {
-			now, worth = worth[0], worth[1:]
-			continue
-		}
-		s.open(now)
-		var next *cast
-		for len(worth) > 0 && next == nil {
-			key := worth[0].keys[len(worth[0].keys)-1]
-			worth = worth[1:]
-			if i := slices.IndexFunc(now.next, func(u use) bool { return u.key == key }); i >= 0 {
-				if x := s.take(now, &now.next[i], nil); x != nil && x.total() < now.total()-sameCost && !s.outOfTune(x.uses[len(x.uses)-1], &x.plan) {
-					next = x
-				}
-			}
-		}
-		if next != nil {
-			now = next
-		}
-		if now.total() < s.best.total()-sameCost && !now.idle() {
-			s.best = now
-		}
-	}
-	clear(s.seen) // to be explored from there
-}
-
 // idle tells whether a use of a rule has come to nothing: of what it has put in the place of parts nothing is played either. Such a set may
 // only lead to others.
 func (c *cast) idle() bool {
@@ -470,15 +425,11 @@ func (s *castSearch) take(c *cast, u *use, refused []string) *cast {
 		return nil
 	}
 	s.seen[set] = true
-	if x, ok := s.made[set]; ok {
-		return x
-	}
 	if s.looked == castLimit {
 		s.cut = true
 		return nil
 	}
 	s.looked++
-	s.made[set] = nil
 	x := &cast{meaning: u.Meaning, uses: append(slices.Clone(c.uses), u.Recast), keys: keys, penalty: c.penalty + u.Penalty}
 	limit := s.best.total() - x.penalty - worthwhile*float64(len(x.uses)) + s.left(c, append(slices.Clone(refused), u.key))
 	// first below the best there is: most that is good is found so, in few nodes
@@ -494,7 +445,6 @@ func (s *castSearch) take(c *cast, u *use, refused []string) *cast {
 		return nil
 	}
 	x.plan.Exact, x.plan.Nodes = c.plan.Exact, c.plan.Nodes+x.plan.Nodes
-	s.made[set] = x
 	return x
 }
 

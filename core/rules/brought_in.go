@@ -16,7 +16,7 @@ var broughtIn = Rule{ID: "brought-in", Name: "A part that is brought in, as loud
 	Penalty: broughtInPenalty, Why: "it is there for good: it neither comes nor goes with what brought it in", Source: "common practice, no source",
 	try: func(c *Case) (out []Recast) {
 		for _, r := range c.lostRoutes() {
-			if r.Depth.Value <= 0 || r.Via != "" || len(r.To) != 1 {
+			if r.Depth.Value <= 0 || r.Via != "" || len(r.To) != 1 || r.Changed() {
 				continue
 			}
 			id, name := meaning.Split(r.To[0])
@@ -27,6 +27,8 @@ var broughtIn = Rule{ID: "brought-in", Name: "A part that is brought in, as loud
 			share := 0.5 // a hand, or an LFO, half way
 			env := c.Meaning.Module(r.From)
 			switch {
+			case env != nil && env.Kind == meaning.LFO && r.Polarity == "bipolar":
+				share = 1 / math.Pi // the mean of a sine that is cut off below nothing (arithmetic)
 			case env != nil && env.Kind == meaning.Env:
 				share = heldOf(env)
 			case r.From == "velocity":

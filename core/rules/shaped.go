@@ -47,7 +47,7 @@ type shape struct {
 // shapeSteps is in how many steps an amount is tried.
 const shapeSteps = 32
 
-// shapes are those that are tried for a low-pass. Steps make noise of a wave: they are no brightness.
+// shapes are those that are tried in place of a low-pass. Quantising is left out: it makes hiss, not brightness.
 var shapes = once.OnceValue(func() (out []shape) {
 	for _, wave := range []string{q.WaveSine, q.WaveTriangle, q.WaveSaw, q.WavePulse} {
 		for _, kind := range []string{dsp.WarpBend, dsp.WarpFold, dsp.WarpMirror} {

@@ -74,12 +74,12 @@ func (c *Case) velocityBeside(m *meaning.Module, v float64) *edit {
 				return nil
 			}
 			p, _ := meaning.SpecOf(to.Kind).Param(name)
-			x := e.change(id)
-			shift(e, x.ID, name, -way.Depth.Value*struckAt)
+			moved := e.change(id)
+			shift(e, moved.ID, name, -way.Depth.Value*struckAt)
 			if p.Dim == q.DimRatio {
-				put(x, name, math.Max(0, get(x, name)))
+				put(moved, name, math.Max(0, get(moved, name)))
 			}
-			way.To = []string{meaning.Ref(x.ID, name)}
+			way.To = []string{meaning.Ref(moved.ID, name)}
 		}
 		ref := meaning.Ref(e.connect(route(r), "velocity", way), meaning.PDepth)
 		if _, has := e.Map[meaning.Ref(m.ID, meaning.PVelocity)]; !has || c.scales(r.To[0]) {

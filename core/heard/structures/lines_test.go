@@ -7,7 +7,9 @@ import (
 	"glossator/core/meaning"
 	"glossator/core/panel"
 	"glossator/core/patch"
+	"glossator/core/phrase"
 	"glossator/core/plan"
+	"glossator/core/synth"
 	"glossator/testutil/hearing"
 	"glossator/testutil/instruments"
 	"glossator/testutil/testrack"
@@ -97,5 +99,42 @@ func TestBothLinesAreOpened(t *testing.T) {
 	}
 	if tried == 0 {
 		t.Error("no patch plays both lines")
+	}
+}
+
+// Noise at no level that an LFO brings in is heard at the source, and on the targets, with it or, where nothing can bring it in, for good; the lines tell all. That it is heard is told by the levels of two renders, with and without the LFO's way to it.
+func TestNoiseThatIsBroughtIn(t *testing.T) {
+	rack := testrack.Panels(t)
+	src := rack["sheave"]
+	hiss := func(depth string) *patch.Patch {
+		p := onLines("hiss", map[string]string{"noise.level": "0", "lfo2.noise.level": depth})
+		p.Panel, p.PanelRevision = src.ID, src.Revision
+		return p
+	}
+	loud := func(p *patch.Patch, dst *panel.Compiled) float64 {
+		in, s, r := hearing.Listen(t, src, p, dst, plan.Numbers, false)
+		if x := hearing.Check(r, "I8"); r.Silent != "" || x == nil || !x.OK {
+			t.Errorf("on %s: silent: %q, %+v", dst.ID, r.Silent, x)
+		}
+		for _, g := range s.Glosses {
+			if g.ID == "lfo2.noise.level" && (g.Verdict == "idle") != (p.Layers[0].Readings["lfo2.noise.level"] == "0.0") {
+				t.Errorf("on %s: %s at %s", dst.ID, g.Verdict, p.Layers[0].Readings["lfo2.noise.level"])
+			}
+		}
+		sound, err := synth.Render([]synth.Layer{{Meaning: in.Got}}, []phrase.Note{{End: 2, Key: 48, Velocity: 100}}, synth.Options{Seed: 1, Raw: true})
+		if err != nil {
+			t.Fatal(err)
+		}
+		high := 0.0 // what is left of the differences of differences of neighbours: noise has most of it
+		for k := 2; k < len(sound.Left); k++ {
+			d := sound.Left[k] - 2*sound.Left[k-1] + sound.Left[k-2]
+			high += d * d
+		}
+		return high
+	}
+	for _, on := range []string{"sheave", "halyard", "binnacle", "kedge"} {
+		if with, without := loud(hiss("+4.0"), rack[on]), loud(hiss("0.0"), rack[on]); with < 1.5*without {
+			t.Errorf("on %s: %v with the noise, %v without", on, with, without)
+		}
 	}
 }
