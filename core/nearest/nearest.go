@@ -333,7 +333,7 @@ func (f *finder) candidates() error {
 	uses := slices.DeleteFunc(slices.Clone(first.Recasts), func(u gloss.Recasting) bool { return u.Rule == gloss.OutboardRule })
 	slices.SortStableFunc(uses, func(a, b gloss.Recasting) int { return cmp.Compare(b.Penalty, a.Penalty) })
 	var refusals []plan.Tuned
-	for _, u := range uses[:min(3, len(uses))] {
+	for _, u := range uses[:min(2, len(uses))] {
 		refuse := map[string][]string{}
 		for _, p := range slices.Concat(first.Plan.Modules, first.Plan.Routes) {
 			if p.Rule == u.Rule {

@@ -52,7 +52,10 @@ func (c *Case) ampInto(m, x *meaning.Module) *edit {
 	e := c.begin("%s is in a row with %s, which has its level", m.Label, x.Label)
 	e.part(m.ID)
 	n := e.change(x.ID)
-	if !off(m, meaning.PLevel) {
+	switch {
+	case off(m, meaning.PLevel): // nothing comes through either
+		n.Params[meaning.PLevel] = meaning.Value{Quantity: q.OffOf(q.DimLevel)}
+	case !off(x, meaning.PLevel):
 		put(n, meaning.PLevel, get(n, meaning.PLevel)+get(m, meaning.PLevel))
 	}
 	if pan := get(m, meaning.PPan); pan != 0 {
