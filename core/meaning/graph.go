@@ -308,14 +308,22 @@ func (m *Meaning) BroughtIn(d *Module) bool {
 		if name == POn || d.SilencedBy(name) == "" {
 			continue
 		}
-		if !slices.ContainsFunc(m.Routes, func(r Route) bool {
-			return r.Idle == "" && (r.Depth.Value > 0 || r.Polarity == "bipolar" && r.Depth.Value != 0) && slices.Contains(r.To, Ref(d.ID, name))
-		}) {
+		if !m.moves(Ref(d.ID, name), func(r *Route) bool { return r.Depth.Value > 0 || r.Polarity == "bipolar" && r.Depth.Value != 0 }) {
 			return false
 		}
 		moved = true
 	}
 	return moved
+}
+
+// moves tells whether a used route of some kind moves a parameter.
+func (m *Meaning) moves(to string, is func(r *Route) bool) bool {
+	for i := range m.Routes {
+		if r := &m.Routes[i]; r.Used() && slices.Contains(r.To, to) && is(r) {
+			return true
+		}
+	}
+	return false
 }
 
 // Loudest gives the level that a source of sound comes to where what moves it has it up, but for LFOs and hands, which only move it about: it adds to the level as it stands, up to full.
@@ -448,7 +456,7 @@ func (m *Meaning) markUnfed() {
 				lead(d.ID)
 			}
 		case Filter:
-			if r, _ := d.Get(PResonance); d.Used() && (r.Value >= 0.9 || slices.ContainsFunc(m.Routes, func(r Route) bool { return r.Used() && slices.Contains(r.To, Ref(d.ID, PResonance)) })) {
+			if r, _ := d.Get(PResonance); d.Used() && (r.Value >= 0.9 || m.moves(Ref(d.ID, PResonance), func(*Route) bool { return true })) {
 				lead(d.ID)
 			}
 		}

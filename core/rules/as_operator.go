@@ -237,17 +237,8 @@ func (c *Case) openingOf(m *meaning.Module) *opening {
 		if filter == nil || wave == nil {
 			return nil
 		}
-		note := c.note()
-		hz := c.hertzOf(m)
-		base := get(filter, meaning.PCutoff) * math.Exp2(get(filter, meaning.PTrack)*float64(note-q.MiddleC)/12)
 		id, name, x.by = filter.ID, meaning.PCutoff, filter.Label
-		x.through = func(octaves float64) []float64 {
-			out := make([]float64, len(wave))
-			for i, a := range wave {
-				out[i] = a * dsp.LowpassGain(int(get(filter, meaning.PPoles)), get(filter, meaning.PResonance), float64(i+1)*hz/(base*math.Exp2(octaves)))
-			}
-			return out
-		}
+		x.through = func(octaves float64) []float64 { return c.letThrough(filter, m, wave, octaves) }
 	}
 	for _, r := range c.routes() {
 		env := c.Meaning.Module(r.From)
@@ -256,6 +247,17 @@ func (c *Case) openingOf(m *meaning.Module) *opening {
 		}
 	}
 	return x
+}
+
+// letThrough gives what a low-pass that is open by so many octaves lets through of an oscillator's harmonics, at the middle of the notes played.
+func (c *Case) letThrough(f, m *meaning.Module, harmonics []float64, octaves float64) []float64 {
+	cutoff := get(f, meaning.PCutoff) * math.Exp2(get(f, meaning.PTrack)*float64(c.note()-q.MiddleC)/12+octaves)
+	hz, poles, resonance := c.hertzOf(m), int(get(f, meaning.PPoles)), get(f, meaning.PResonance)
+	out := make([]float64, len(harmonics))
+	for i, a := range harmonics {
+		out[i] = a * dsp.LowpassGain(poles, resonance, float64(i+1)*hz/cutoff)
+	}
+	return out
 }
 
 // openedFor has what a low-pass that the target has not lets through of an oscillator's harmonics, or what its transformation makes, made by the index of a modulation: at the notes played as far as it

@@ -78,8 +78,6 @@ func (x *shape) nearest(heard, loud []float64) (amount, off float64) {
 // moved by an envelope of its own that is set alike. nil where no oscillator comes nearer by it.
 func (c *Case) shapedInstead(f *meaning.Module, own bool) *edit {
 	path := c.Meaning.Graph().Path()
-	note := c.note()
-	base := get(f, meaning.PCutoff) * math.Exp2(get(f, meaning.PTrack)*float64(note-q.MiddleC)/12)
 	ways := c.into(f.ID, meaning.PCutoff)
 	var opens *meaning.Route
 	for _, r := range ways {
@@ -108,20 +106,13 @@ func (c *Case) shapedInstead(f *meaning.Module, own bool) *edit {
 		if wave == nil || !slices.ContainsFunc(path.FiltersOf(m.ID), func(x *meaning.Module) bool { return x.ID == f.ID }) {
 			continue
 		}
-		hz := c.hertzOf(m)
-		counts := heardBy(hz, modulatedHarmonics)
-		through := func(octaves float64) []float64 {
-			out := make([]float64, len(wave))
-			for i, a := range wave {
-				out[i] = a * dsp.LowpassGain(int(get(f, meaning.PPoles)), get(f, meaning.PResonance), float64(i+1)*hz/(base*math.Exp2(octaves)))
-			}
-			return out
-		}
+		counts := heardBy(c.hertzOf(m), modulatedHarmonics)
+		through := func(octaves float64) []float64 { return c.letThrough(f, m, wave, octaves) }
 		at := held
 		if opens != nil {
 			at = max(high, low)
 		}
-		top, bottom := through(max(high, low)), through(min(high, low))
+		top, bottom, still := loudnesses(through(max(high, low))), loudnesses(through(min(high, low))), loudnesses(through(held))
 		var best *shape
 		var a, b float64
 		least := math.Inf(1)
@@ -130,10 +121,10 @@ func (c *Case) shapedInstead(f *meaning.Module, own bool) *edit {
 			if !c.hasWave(x.wave) || !c.Word(meaning.Osc, meaning.PWarp, x.kind) {
 				continue
 			}
-			ta, da := x.nearest(counts, loudnesses(top))
-			tb, db := x.nearest(counts, loudnesses(bottom))
+			ta, da := x.nearest(counts, top)
+			tb, db := x.nearest(counts, bottom)
 			if !moved {
-				_, da = x.nearest(counts, loudnesses(through(held)))
+				_, da = x.nearest(counts, still)
 				db = da
 			}
 			if da+db < least-1e-9 {
@@ -145,12 +136,10 @@ func (c *Case) shapedInstead(f *meaning.Module, own bool) *edit {
 		}
 		slope := (a - b) / math.Abs(high-low) // an octave
 		amount := a - slope*max(high, low)
-		stands, _ := best.nearest(counts, loudnesses(through(held)))
-		if opens == nil || !moved {
-			amount = stands - slope*held
-		}
-		if !moved {
+		if stands, _ := best.nearest(counts, still); !moved {
 			amount = stands
+		} else if opens == nil {
+			amount = stands - slope*held
 		}
 		weight := math.Pow(10, get(m, meaning.PLevel)/10)
 		distance, sum = distance+weight*least/2, sum+weight

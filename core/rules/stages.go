@@ -62,7 +62,7 @@ var stages = Rule{ID: "stages", Name: "Missing stages folded into the others",
 
 // oneDecay gives the decay, 90 % of the way, by which an envelope falls nearest to one that falls in two: to a level in one time and to its sustain in another.
 func oneDecay(first, level, second, sustain float64, linear bool) float64 {
-	const steps = 64
+	const steps = 32
 	fall := func(from, to, t, takes float64) float64 {
 		switch {
 		case takes <= 0:
@@ -72,22 +72,25 @@ func oneDecay(first, level, second, sustain float64, linear bool) float64 {
 		}
 		return to + (from-to)*math.Exp(-math.Ln10*t/takes)
 	}
-	lasts := first // how long the first goes on: straight, it comes where it goes to
+	lasts := first // how long the first goes on: an exponential creeps on from there, which comes out no nearer by the render
 	if linear {
 		lasts = first / 0.9
 	}
+	var at, was, counts [steps]float64
+	for i := range steps {
+		t := min(lasts+second, 8*heldFor) * (float64(i) + 0.5) / steps
+		at[i], was[i], counts[i] = t, fall(1, level, t, first), math.Exp(-t/(2*heldFor)) // most of it where notes are held
+		if t >= lasts {
+			was[i] = fall(level, sustain, t-lasts, second)
+		}
+	}
 	best, least := first+second, math.Inf(1)
-	for k := range 97 {
-		takes := (first + second) * math.Exp2(float64(k-80)/16)
+	for k := range 57 {
+		takes := (first + second) * math.Exp2(float64(k-40)/8)
 		sum := 0.0
 		for i := range steps {
-			t := min(first+second, 8*heldFor) * (float64(i) + 0.5) / steps
-			was := fall(1, level, t, first)
-			if t >= lasts {
-				was = fall(level, sustain, t-lasts, second)
-			}
-			is := sustain + (1-sustain)*math.Exp(-math.Ln10*t/takes)
-			sum += (was - is) * (was - is) * math.Exp(-t/(2*heldFor)) // most of it where notes are held
+			is := sustain + (1-sustain)*math.Exp(-math.Ln10*at[i]/takes)
+			sum += (was[i] - is) * (was[i] - is) * counts[i]
 		}
 		if sum < least {
 			best, least = takes, sum

@@ -81,11 +81,11 @@ func (c *Case) unwarped(list []*meaning.Module) *edit {
 	for i, m := range list {
 		const most = 128 // a low note is as bright as its high harmonics
 		want := transformed(cycleOf(m), named(m, meaning.PWarp), c.heldAt(m, meaning.PWarpAmount), most)
-		loud := loudnesses(want)
+		loud, counts := loudnesses(want), heardBy(c.hertzOf(m), most)
 		best, wave, louder := math.Inf(1), q.WaveSine, 0.0
 		for _, w := range []string{q.WaveSine, q.WaveTriangle, q.WavePulse, q.WaveSaw} {
-			there := (q.Wave{Name: w, Width: 0.5}).Amplitudes(len(want))
-			if d := apartBy(heardBy(c.hertzOf(m), len(want)), loud, loudnesses(there)); d < best && c.hasWave(w) {
+			there := (q.Wave{Name: w, Width: 0.5}).Amplitudes(most)
+			if d := apartBy(counts, loud, loudnesses(there)); d < best && c.hasWave(w) {
 				best, wave, louder = d, w, louderBy(want, there)
 			}
 		}
@@ -210,15 +210,16 @@ func (c *Case) warpedAndFilter(list []*meaning.Module) (out []Recast) {
 		slope := (x.at - under) / (top - bottom) // octaves an amount of 1
 		base := x.at - slope*(top-rest)
 		for _, moves := range []bool{true, false} {
-			if moves && env != nil && slope < 0.1 {
-				continue // it would not be heard to move
+			at := base
+			switch {
+			case moves && env != nil && slope < 0.1: // it would not be heard to move
+				continue
+			case !moves && env == nil: // it is the same
+				continue
+			case !moves: // as it is while a note is held
+				at += slope * (c.heldAt(first, meaning.PWarpAmount) - rest)
 			}
-			if !moves { // as it is while a note is held
-				if base += slope * (c.heldAt(first, meaning.PWarpAmount) - rest); env == nil {
-					continue
-				}
-			}
-			e := c.behindWarpedFilter(list, x, first, slope, max(base, -1), lowest, moves)
+			e := c.behindWarpedFilter(list, x, first, slope, max(at, -1), lowest, moves)
 			e.offWave(c, x.off/2, list...)
 			out = append(out, e.Recast)
 		}

@@ -28,12 +28,12 @@ func word(m *meaning.Module, name meaning.ParamName) string {
 	return v.Name
 }
 
-// amplitude gives a parameter in decibels as a factor, 0 where it is off.
 // ampOf reads an amplifier.
 func ampOf(d *meaning.Module) ampSpec {
 	return ampSpec{level: amplitude(d, meaning.PLevel), pan: num(d, meaning.PPan), drive: num(d, meaning.PDrive), spread: num(d, meaning.PSpread)}
 }
 
+// amplitude gives a parameter in decibels as a factor, 0 where it is off.
 func amplitude(m *meaning.Module, name meaning.ParamName) float64 {
 	v, _ := m.Get(name)
 	return amplitudeOf(v.Quantity)

@@ -138,3 +138,13 @@ func TestNoiseThatIsBroughtIn(t *testing.T) {
 		}
 	}
 }
+
+// The path is told as it is wired, each line through its own amplifier into the last.
+func TestPathOfLines(t *testing.T) {
+	src := lined(t)
+	in, sheet, _ := hearing.Listen(t, src, onLines("both", map[string]string{"lines": "both"}), src, plan.Numbers, false)
+	const want = "x into xamp; y into yamp; xamp and yamp into amp; amp into output"
+	if p := in.PathsOf(sheet); p.Source.Text != want || p.Target.Text != want {
+		t.Errorf("the paths are %q and %q, want %q", p.Source.Text, p.Target.Text, want)
+	}
+}

@@ -223,9 +223,9 @@
             {#each sets as s (s.instruments.join())}
               <tr>
                 <td class="wide"
-                  >{s.instruments.join(" + ")}{#if s.unused.length > 0}<span
-                      class="soft small"
-                    >
+                  >{s.instruments.join(
+                    " + ",
+                  )}{#if s.unused.length > 0}{" "}<span class="soft small">
                       ({s.unused.join(", ")} not needed)</span
                     >{/if}</td
                 >
