@@ -222,13 +222,14 @@
           <tbody>
             {#each sets as s (s.instruments.join())}
               <tr>
-                <td class="wide"
-                  >{s.instruments.join(
-                    " + ",
-                  )}{#if s.unused.length > 0}{" "}<span class="soft small">
-                      ({s.unused.join(", ")} not needed)</span
-                    >{/if}</td
-                >
+                <td class="wide">
+                  {s.instruments.join(" + ")}
+                  {#if s.unused.length > 0}
+                    <span class="soft small"
+                      >({s.unused.join(", ")} not needed)</span
+                    >
+                  {/if}
+                </td>
                 <td class="num r" data-of="price">{s.price}</td>
                 <td class="num r" data-of="lost">{says(s.loss)}</td>
                 <td
