@@ -33,6 +33,7 @@ var usualSpans = map[meaning.ParamName]usual{
 var ofKind = map[meaning.Kind]map[meaning.ParamName]usual{
 	meaning.EQ:     {meaning.PGain: {"dB", -15, 15, false}},
 	meaning.Chorus: {meaning.PRate: {"Hz", 0.05, 10, false}, meaning.PDelay: {"ms", 1, 30, false}, meaning.PDepth: {"ms", 0.1, 8, true}}, meaning.Flanger: {meaning.PRate: {"Hz", 0.02, 10, false}, meaning.PDelay: {"ms", 0.5, 15, false}, meaning.PDepth: {"ms", 0.1, 5, true}},
+	meaning.Delay:      {meaning.PRate: {"Hz", 0.05, 10, false}, meaning.PDepth: {"ms", 0.1, 8, true}},
 	meaning.Phaser:     {meaning.PRate: {"Hz", 0.02, 10, false}},
 	meaning.Compressor: {meaning.PAttack: {"ms", 0.1, 100, false}, meaning.PRelease: {"ms", 10, 2000, false}}, meaning.Multiband: {meaning.PAttack: {"ms", 0.1, 100, false}, meaning.PRelease: {"ms", 10, 2000, false}},
 	meaning.Sub:      {meaning.PWidth: {"%", 50, 95, false}},

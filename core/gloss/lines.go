@@ -268,7 +268,8 @@ func (in *Input) moduleLine(g *Gloss, m *meaning.Module, name meaning.ParamName,
 	ti, ok := in.Plan.Placed(m.ID)
 	if !ok {
 		g.Verdict, g.Reason = LeftOut, in.noPlace(m)
-		if _, n := plan.Compare(p, v.Quantity, p.Neutral, m, m); g.asInit() && (n < 0.01 && p.Dim != q.DimWave || part != "" && own.Value == 0) {
+		brought := m.SilencedBy(name) != "" && in.Plan.Wanted.BroughtIn(m) // at nothing until something brings it in: all of it is lost
+		if _, n := plan.Compare(p, v.Quantity, p.Neutral, m, m); g.asInit() && !brought && (n < 0.01 && p.Dim != q.DimWave || part != "" && own.Value == 0) {
 			g.Verdict, g.Reason = Idle, "adds nothing, and goes with "+m.Label+", which is left out"
 		}
 		return ""
@@ -282,9 +283,12 @@ func (in *Input) moduleLine(g *Gloss, m *meaning.Module, name meaning.ParamName,
 		return ""
 	}
 	if !present {
-		_, j0 := plan.Compare(p, v.Quantity, p.Neutral, m, r)
+		_, j0 := plan.Compare(p, plan.OnTarget(p, m, r), p.Neutral, m, r)
 		if j0 <= 1 {
 			g.Verdict, g.Reason = Held, fmt.Sprintf("%s has no %s, and none is asked for", tm.Label, p.Label)
+			if kind := m.AsMorphed(); name == meaning.PMorph && kind != "" {
+				g.Reason = fmt.Sprintf("it is a %s where it stands, and %s is one", kind, tm.Label)
+			}
 			g.Reached = figure(p.Neutral)
 			return ""
 		}

@@ -106,6 +106,12 @@ func forWhat(notes []settle.Note) string {
 			out = append(out, signedDB(n.By)+" for the output, which has no control here: the level makes it")
 		case settle.ForHeld:
 			out = append(out, fmt.Sprintf("%s: where %s has the pitch while a note is held, as it does not move it here", q.Quantity{Dim: q.DimInterval, Value: n.By}, n.From))
+		case settle.ForBeats:
+			out = append(out, fmt.Sprintf("%s: %s cannot be tuned as finely here, so that this one is moved against it and the beats are kept", q.Quantity{Dim: q.DimInterval, Value: n.By}, n.From))
+		case settle.ForOthers:
+			out = append(out, fmt.Sprintf("%s: it cannot be tuned as finely here, so that the others are moved against it and the beats are kept", q.Quantity{Dim: q.DimInterval, Value: n.By}))
+		case settle.ForTune:
+			out = append(out, fmt.Sprintf("%s: the oscillators were moved the other way for their beats", q.Quantity{Dim: q.DimInterval, Value: n.By}))
 		case settle.ForVelocity:
 			out = append(out, signedDB(n.By)+" as velocity moves the level otherwise here: as loud at a velocity of 100")
 		case settle.ForHeadroom:

@@ -157,6 +157,10 @@ func on(p ParamName) func(*Module) bool {
 	return func(m *Module) bool { v, _ := m.Get(p); return !v.Off }
 }
 
+func above(p ParamName) func(*Module) bool {
+	return func(m *Module) bool { v, _ := m.Get(p); return !v.Off && v.Value > 0 }
+}
+
 func several(p ParamName) func(*Module) bool {
 	return func(m *Module) bool { v, _ := m.Get(p); return v.Value > 1 }
 }

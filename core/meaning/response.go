@@ -40,3 +40,22 @@ func OpenAt(mode dsp.Mode) float64 {
 	}
 	return 80000
 }
+
+// MorphPlaces are the places of a morphing filter at which it is a filter of one kind, as Response has them: what lies between is a mixture of two.
+var MorphPlaces = map[string]float64{"lowpass": 0, "bandpass": 0.5, "highpass": 1}
+
+// atMorph is how near a morph has to be to one of its places to be that filter (common practice, no source).
+const atMorph = 0.03
+
+// AsMorphed gives the kind of filter that a morphing one is as it stands, "" where it is a mixture or no such filter.
+func (m *Module) AsMorphed() string {
+	mode, _ := m.Get(PMode)
+	if at, ok := m.Get(PMorph); mode.Name == "morph" && (!ok || !at.Off) {
+		for _, name := range []string{"lowpass", "bandpass", "highpass"} {
+			if math.Abs(at.Value-MorphPlaces[name]) <= atMorph {
+				return name
+			}
+		}
+	}
+	return ""
+}

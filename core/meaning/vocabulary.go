@@ -171,7 +171,7 @@ var Kinds = []KindSpec{
 	{Delay, "delay", "delays", StepEffects, 5, []Param{
 		span(PTime, "time", 1, jnd.Echo), span(PTimeRight, "right time", 0.4, jnd.Echo).offLike(PTime), share(PFeedback, "feedback", 0, 0.7), words(PPattern, "pattern", "stereo", 0.4),
 		share(PCross, "cross-feedback", 0, 0.3), hertz(PTone, "high cut", 0.3, jnd.Cutoff).offIs(highest), hertz(PLowcut, "low cut", 0.2, jnd.Cutoff).offIs(lowest),
-		share(PWobble, "modulation", 0, 0.2), share(PMix, "mix", 1, 0.9).rests(0), onSwitch, place,
+		share(PWobble, "modulation", 0, 0.2), lfoRate().when(above(PDepth)), span(PDepth, "depth of modulation", 0.4, jnd.ModDepth), share(PMix, "mix", 1, 0.9).rests(0), onSwitch, place,
 	}, []ParamName{POn, PMix}},
 	{Reverb, "reverb", "reverbs", StepEffects, 5, []Param{
 		span(PT60, "decay to -60 dB", 1, jnd.T60), span(PPredelay, "pre-delay", 0.3, jnd.Time), share(PSize, "size", 0.5, 0.3).stays(), share(PDamping, "damping", 0, 0.3),

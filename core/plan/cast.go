@@ -383,7 +383,15 @@ func (s *castSearch) explore(c *cast, refused []string) {
 	for i := range order {
 		order[i] = i
 	}
-	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(children[a].total(), children[b].total()) })
+	idle := make([]int, len(children)) // what has come to nothing looks cheaper than it is
+	for i, x := range children {
+		if x.idle() {
+			idle[i] = 1
+		}
+	}
+	slices.SortStableFunc(order, func(a, b int) int {
+		return cmp.Or(cmp.Compare(idle[a], idle[b]), cmp.Compare(children[a].total(), children[b].total()))
+	})
 	for _, i := range order {
 		if c.total()-s.left(c, refused) >= s.best.total()-sameCost {
 			return
@@ -572,7 +580,13 @@ func (p *Problem) caseOf(of *cast, asked *targetAsked) *rules.Case {
 		return asked.once(askedOf{k, param, "=" + word}, func() bool {
 			for i := range p.T.Modules {
 				m := &p.T.Modules[i]
-				if m.Kind == k && (m.Fixed[param] == word || p.T.Words(meaning.Ref(m.ID, param))[word]) {
+				has := func(word string) bool {
+					return m.Fixed[param] == word || p.T.Words(meaning.Ref(m.ID, param))[word]
+				}
+				if m.Kind != k {
+					continue
+				}
+				if _, morphed := meaning.MorphPlaces[word]; has(word) || morphed && k == meaning.Filter && param == meaning.PMode && has("morph") {
 					return true
 				}
 			}

@@ -38,8 +38,41 @@ func Compare(p meaning.Param, want, got q.Quantity, w, r *meaning.Module) (dista
 func OnTarget(p meaning.Param, w, r *meaning.Module) q.Quantity {
 	v, _ := w.Get(p.Name)
 	want := v.Quantity
-	if p.Name == meaning.PResonance && w.Kind == meaning.Filter {
+	if w.Kind != meaning.Filter {
+		return want
+	}
+	switch p.Name {
+	case meaning.PResonance:
 		want.Value = rules.KeptPeak(w, r)
+	case meaning.PMode:
+		if _, is := MorphFor(w, r); is {
+			return q.Named(q.DimName, "morph")
+		}
+		if mode := w.AsMorphed(); mode != "" && !morphs(r) {
+			return q.Named(q.DimName, mode)
+		}
+	case meaning.PMorph:
+		if at, is := MorphFor(w, r); is {
+			return q.Quantity{Dim: q.DimRatio, Value: at}
+		}
+		if w.AsMorphed() != "" && !morphs(r) {
+			return p.Neutral
+		}
 	}
 	return want
+}
+
+func morphs(r *meaning.Module) bool {
+	v, _ := r.Get(meaning.PMode)
+	return v.Name == "morph"
+}
+
+// MorphFor gives the place of a filter that goes from one kind to another at which it is a filter of one kind; false where r is no such filter, or w is none that lies on its way.
+func MorphFor(w, r *meaning.Module) (at float64, is bool) {
+	if !morphs(r) {
+		return 0, false
+	}
+	v, _ := w.Get(meaning.PMode)
+	at, is = meaning.MorphPlaces[v.Name]
+	return at, is
 }

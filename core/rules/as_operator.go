@@ -388,6 +388,14 @@ func (c *Case) levelAt(m *meaning.Module, t float64) float64 {
 		}
 		attack, tau, s := get(env, meaning.PAttack), math.Max(1e-6, get(env, meaning.PDecay)/q.TausTo90), get(env, meaning.PSustain)
 		x := s + (1-s)*math.Exp(-(t-attack)/tau)
+		if fall := get(env, meaning.PDecay2); fall > 0 { // first to where it breaks
+			corner := get(env, meaning.PBreak)
+			at := attack + get(env, meaning.PDecay)
+			x = corner + (1-corner)*math.Exp(-(math.Min(t, at)-attack)/tau)
+			if t > at {
+				x = s + (x-s)*math.Exp(-(t-at)*q.TausTo90/fall)
+			}
+		}
 		if t < attack {
 			x = t / attack
 		}
@@ -426,7 +434,7 @@ func (c *Case) nearestWave(m *meaning.Module) (wave, with string, down, louder f
 	if x.harmonics == nil {
 		return q.WaveSine, ", whose clang of an odd ratio is lost", 0, 0
 	}
-	best := math.Inf(1)
+	best, heard, loud := math.Inf(1), heardBy(c.hertzOf(m)/math.Exp2(x.down/1200), len(x.harmonics)), loudnesses(x.harmonics)
 	every := []int{1}
 	if step := int(math.Round(math.Exp2(x.down / 1200))); step > 1 {
 		every = append(every, step) // or where the operator itself stands
@@ -439,7 +447,7 @@ func (c *Case) nearestWave(m *meaning.Module) (wave, with string, down, louder f
 					there[h-1] = a
 				}
 			}
-			if d := q.WaveDistance(x.harmonics, there); d < best-1e-9 {
+			if d := apartBy(heard, loud, loudnesses(there)); d < best-1e-9 {
 				best, wave, down, louder = d, w, x.down-1200*math.Log2(float64(step)), louderBy(x.harmonics, there)
 			}
 		}

@@ -35,8 +35,8 @@ type carried struct {
 	lost   bool             // something of it has no place as it is
 }
 
-// carried finds the strongest carriers' envelope; nil where the amplifier has one already, where others than operators sound, or where that
-// envelope moves less than half of what sounds.
+// carried finds the strongest carriers' envelope; nil where the amplifier has one already, where others than operators sound, or where less than half of what sounds is moved by it
+// or as it does.
 func (c *Case) carried() *carried {
 	x := &carried{}
 	for _, r := range c.routes() {
@@ -69,7 +69,7 @@ func (c *Case) carried() *carried {
 		case m.Kind != meaning.Operator || !m.Sounds():
 			continue
 		}
-		a := q.Level(get(m, meaning.POutput)).Amplitude()
+		a := q.Level(loudOf(m)).Amplitude()
 		total += a
 		way := (*meaning.Route)(nil)
 		for _, r := range c.into(m.ID, meaning.PLevel) {
@@ -94,10 +94,17 @@ func (c *Case) carried() *carried {
 			x.env = id
 		}
 	}
-	if x.env == "" || by[x.env] < 0.5*total {
+	if x.env == "" {
 		return nil
 	}
 	env := c.Meaning.Module(x.env)
+	alike := 0.0
+	for _, id := range slices.Sorted(maps.Keys(by)) {
+		alike += by[id] * (1 - apart(c.Meaning.Module(id), env))
+	}
+	if alike < 0.5*total {
+		return nil
+	}
 	x.differ = held / total * apart(&open, env)
 	for _, id := range slices.Sorted(maps.Keys(by)) {
 		x.differ += by[id] / total * apart(c.Meaning.Module(id), env)

@@ -17,6 +17,7 @@ func TestCarriers(t *testing.T) {
 	op := func(id string, output float64) meaning.Module {
 		return mod(id, meaning.Operator, p{"wave": "sine", "output": output, "level": 0.0})
 	}
+	level := func(m meaning.Module, db float64) meaning.Module { put(&m, meaning.PLevel, db); return m }
 	env := func(id string, decay float64) meaning.Module {
 		return mod(id, meaning.Env, p{"attack": 0.001, "decay": decay, "sustain": 0.0, "release": 0.1})
 	}
@@ -36,6 +37,8 @@ func TestCarriers(t *testing.T) {
 		{"nothing is lost", sound([]meaning.Module{op("a", 0), env("e1", 0.8), amp}, one, gated), "", "", nil},
 		{"the amplifier has an envelope", sound([]meaning.Module{op("a", 0), env("e1", 0.8), env("e2", 1), amp}, one, way("g", "e2", "amp.level", 1, "unipolar")), "e1", "", nil},
 		{"noise sounds too", sound([]meaning.Module{op("a", 0), mod("n", meaning.Noise, p{"level": -20.0}), env("e1", 0.8), amp}, one, gated), "e1", "", nil},
+		{"their levels tell, not their outputs", sound([]meaning.Module{level(op("a", 0), -30), op("b", -6), env("e1", 0.8), env("e2", 0.2), amp}, one, two, gated), "e1", "e2", []string{"r1", "r2", "e1"}},
+		{"three that move alike, none of which is half of the sound", sound([]meaning.Module{op("a", -1), op("b", 0), op("c", -1), env("e1", 0.8), env("e2", 0.9), env("e3", 0.7), amp}, one, two, way("r3", "e3", "c.level", 1, "unipolar"), gated), "e2", "e2", []string{"r1", "r2", "r3", "e1", "e3"}},
 		{"the weaker alone", sound([]meaning.Module{op("a", -12), op("b", 0), env("e1", 0.8), amp}, one, gated), "e1", "", nil},
 		{"little depth", sound([]meaning.Module{op("a", 0), env("e1", 0.8), amp}, way("r1", "e1", "a.level", 0.4, "unipolar"), gated), "e1", "", nil},
 	} {

@@ -8,7 +8,7 @@ import (
 )
 
 var chorus = Rule{ID: "chorus", Name: "Chorus by a flanger, a moving delay or unison",
-	Needs: "a chorus, and none left on the target", Uses: "a flanger without feedback, a delay with modulation, or unison",
+	Needs: "a chorus or flanger, and none left on the target", Uses: "a flanger without feedback, a short delay that moves, or unison",
 	Penalty: 0.2, Why: "one voice where there were more, or no movement at all", Source: "all are short delays that move; common practice, no source",
 	try: func(c *Case) []Recast {
 		var out []Recast
@@ -23,23 +23,7 @@ var chorus = Rule{ID: "chorus", Name: "Chorus by a flanger, a moving delay or un
 				delete(f.Params, meaning.PPlace)
 				out = append(out, e.Recast)
 			}
-			if c.Have(meaning.Delay) > len(c.used(meaning.Delay)) && c.Param(meaning.Delay, meaning.PWobble) {
-				e := c.begin("a delay of %s that wavers, without feedback, is a chorus of one voice", text(q.DimDuration, 0.02))
-				d := e.replace(m.ID, meaning.Delay, m.Label+" as delay", func(name meaning.ParamName) meaning.ParamName {
-					switch name {
-					case meaning.PMix, meaning.PTone:
-						return name
-					case meaning.PDelay:
-						return meaning.PTime
-					case meaning.PDepth, meaning.PRate:
-						return meaning.PWobble
-					}
-					return ""
-				})
-				put(d, meaning.PTime, 0.02) // common practice, no source
-				put(d, meaning.PFeedback, 0)
-				put(d, meaning.PWobble, math.Min(1, get(m, meaning.PDepth)/0.005))
-				take(d, m, meaning.PMix, meaning.PMix)
+			if e := c.asDelay(m); e != nil {
 				out = append(out, e.Recast)
 			}
 			if c.Param(meaning.Osc, meaning.PUnison) {
@@ -60,5 +44,62 @@ var chorus = Rule{ID: "chorus", Name: "Chorus by a flanger, a moving delay or un
 				}
 			}
 		}
+		for _, m := range c.lost(meaning.Flanger) {
+			if e := c.asDelay(m); e != nil {
+				out = append(out, e.Recast)
+			}
+		}
 		return out
 	}}
+
+// What a delay's modulation of 100 % is where it has no rate and depth of its own, as it is played (common practice, no source).
+const (
+	fullWobble = 0.004 // seconds either way
+	wobbleRate = 0.7   // Hz
+)
+
+// asDelay plays a chorus or flanger by a short delay that moves, where the target has one left; else nil.
+func (c *Case) asDelay(m *meaning.Module) *edit {
+	own := c.Param(meaning.Delay, meaning.PDepth)
+	if c.Have(meaning.Delay) <= len(c.used(meaning.Delay)) || !own && !c.Param(meaning.Delay, meaning.PWobble) {
+		return nil
+	}
+	time, name := get(m, meaning.PDelay), "a chorus of one voice"
+	if m.Kind == meaning.Flanger {
+		name = "a flanger"
+	}
+	if time == 0 { // common practice, no source
+		if time = 0.008; m.Kind == meaning.Flanger {
+			time = 0.001
+		}
+	}
+	e := c.begin("a delay of %s that moves is %s", text(q.DimDuration, time), name)
+	d := e.replace(m.ID, meaning.Delay, m.Label+" as delay", func(name meaning.ParamName) meaning.ParamName {
+		switch name {
+		case meaning.PMix, meaning.PTone, meaning.PFeedback:
+			return name
+		case meaning.PDelay:
+			return meaning.PTime
+		case meaning.PDepth, meaning.PRate:
+			if own {
+				return name
+			}
+			return meaning.PWobble
+		}
+		return ""
+	})
+	put(d, meaning.PTime, time)
+	put(d, meaning.PFeedback, math.Abs(get(m, meaning.PFeedback)))
+	take(d, m, meaning.PTone, meaning.PTone)
+	if own {
+		put(d, meaning.PRate, get(m, meaning.PRate))
+		put(d, meaning.PDepth, get(m, meaning.PDepth))
+	} else {
+		put(d, meaning.PWobble, math.Min(1, get(m, meaning.PDepth)/fullWobble))
+	}
+	put(d, meaning.PMix, get(m, meaning.PMix))
+	if m.Kind == meaning.Flanger {
+		put(d, meaning.PMix, get(m, meaning.PMix)/2) // a flanger has the two in equal shares at full mix
+	}
+	return e
+}

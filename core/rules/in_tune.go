@@ -24,6 +24,14 @@ var inTune = Rule{ID: "in-tune", Name: "Oscillators in tune by one wave",
 	Penalty: inTunePenalty, Why: "one wave stands still where two drift against each other, and has harmonics that neither had", Source: "Fourier series: what lies at whole multiples of a frequency is one wave of that frequency",
 	try: func(c *Case) []Recast {
 		all := append(c.used(meaning.Osc), c.used(meaning.Sub)...)
+		if len(all) == 0 {
+			return nil
+		}
+		for _, m := range c.lost(meaning.Operator) {
+			if by, _, from := c.modulated(m); m.Sounds() && by == 0 && from == nil && get(m, meaning.PFeedback) == 0 && off(m, meaning.PFixed) {
+				all = append(all, m) // it is an oscillator as any other
+			}
+		}
 		var out []Recast
 		for _, base := range all {
 			for _, other := range all {
@@ -45,17 +53,20 @@ func (c *Case) oneWave(base, other *meaning.Module) *edit {
 	if n < 1 || n > inTuneHighest || n == 1 && base.ID > other.ID || math.Abs(beside) > inTuneBeside || !c.still(base) || !c.still(other) || !c.alike(base, other) {
 		return nil
 	}
-	a, b := Harmonics(base, HarmonicsCompared), Harmonics(other, HarmonicsCompared)
+	if base.Kind == meaning.Operator && other.Kind == meaning.Operator {
+		return nil
+	}
+	a, b := tone(base), tone(other)
 	if a == nil || b == nil {
 		return nil
 	}
 	sum, alone := make([]float64, len(a)), make([]float64, len(a))
 	for i := range a {
-		sum[i] = a[i] * q.Level(get(base, meaning.PLevel)).Amplitude()
+		sum[i] = a[i] * q.Level(plays(base)).Amplitude()
 	}
 	for i := range b {
 		if h := (i+1)*int(n) - 1; h < len(sum) {
-			x := b[i] * q.Level(get(other, meaning.PLevel)).Amplitude()
+			x := b[i] * q.Level(plays(other)).Amplitude()
 			sum[h], alone[h] = math.Hypot(sum[h], x), x // they drift: power adds
 		}
 	}
@@ -69,7 +80,7 @@ func (c *Case) oneWave(base, other *meaning.Module) *edit {
 		return nil
 	}
 	keep, gone := base, other
-	if base.Kind != meaning.Osc && other.Kind == meaning.Osc {
+	if base.Kind != meaning.Osc && other.Kind == meaning.Osc || base.Kind == meaning.Operator {
 		keep, gone = other, base
 	}
 	e := c.begin("%s and %s, which is a harmonic of it, by %s: nearest to what the two play", base.Label, other.Label, article(wave))
@@ -91,6 +102,9 @@ func (c *Case) oneWave(base, other *meaning.Module) *edit {
 	for _, name := range []meaning.ParamName{meaning.PWave, meaning.PLevel, meaning.PInterval} {
 		e.Map[meaning.Ref(keep.ID, name)], e.Map[meaning.Ref(gone.ID, name)] = meaning.Ref(made.ID, name), meaning.Ref(made.ID, name)
 	}
+	if gone.Kind == meaning.Operator {
+		e.Map[meaning.Ref(gone.ID, meaning.POutput)] = meaning.Ref(made.ID, meaning.PLevel)
+	}
 	to := made.ID
 	e.drop(gone.ID)
 	delete(e.Map, meaning.Ref(gone.ID, meaning.PInterval))
@@ -100,6 +114,22 @@ func (c *Case) oneWave(base, other *meaning.Module) *edit {
 	}
 	e.worse(c, inTunePenalty, off)
 	return e
+}
+
+// tone gives the amplitudes of what an oscillator or an operator that nothing modulates plays.
+func tone(m *meaning.Module) []float64 {
+	if m.Kind == meaning.Operator && named(m, meaning.PWave) == "" {
+		return q.Wave{Name: q.WaveSine}.Amplitudes(HarmonicsCompared)
+	}
+	return Harmonics(m, HarmonicsCompared)
+}
+
+// plays gives the level of an oscillator or operator, in decibels.
+func plays(m *meaning.Module) float64 {
+	if m.Kind == meaning.Operator {
+		return loudOf(m)
+	}
+	return get(m, meaning.PLevel)
 }
 
 // still tells whether an oscillator is heard by itself with a wave that stays: not muted, of the key's pitch, in no sync or modulation, one voice, and moving nothing.

@@ -22,6 +22,25 @@ var _ = used(&inTune,
 		figures{"a~.interval": -1200}, []string{"s"}, "a harmonic of it"},
 )
 
+// An operator without a place that nothing modulates is an oscillator as any other: its harmonic goes into the wave of one that has a place.
+func TestAnOperatorInTuneGoesIntoTheWave(t *testing.T) {
+	plain := mod("p", meaning.Operator, p{"interval": 1901.955, "output": -4.0, "level": -6.0, "wave": "sine"})
+	got := inTune.Try(one.case_(sound([]meaning.Module{bar("a", "sine", 0, 0), plain}), "p"))
+	if len(got) != 1 || got[0].Meaning.Module("p") != nil || got[0].Meaning.Module("a~") == nil {
+		t.Fatalf("%d uses: %+v", len(got), got)
+	}
+	if to := got[0].Map["p.output"]; to != "a~.level" {
+		t.Errorf("its output is in %q", to)
+	}
+	by := mod("q", meaning.Operator, p{"interval": 0.0, "level": 0.0, "wave": "sine"})
+	if got := inTune.Try(one.case_(sound([]meaning.Module{bar("a", "sine", 0, 0), plain, by}, way("m", "q", "p.pm", 0.5, "bipolar")), "p", "q")); len(got) > 0 {
+		t.Errorf("one that is modulated: %s", got[0].Text)
+	}
+	if got := inTune.Try(targetOf{have: map[meaning.Kind]int{meaning.Osc: 1}}.case_(sound([]meaning.Module{plain, mod("p2", meaning.Operator, p{"output": 0.0})}), "p", "p2")); len(got) > 0 {
+		t.Errorf("none of the two is an oscillator: %s", got[0].Text)
+	}
+}
+
 // Two oscillators are one wave where one is a harmonic of the other and both stay as they are; where they beat, move alone, modulate or are silent they are two.
 func TestOnlyWhatIsInTuneIsOneWave(t *testing.T) {
 	width := way("w", "lfo", "b.width", 0.3, "bipolar")

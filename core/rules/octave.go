@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -14,6 +15,9 @@ const (
 	highestKey q.Note = 96
 )
 
+// beyondReach is by how many cents an oscillator has to be off to be another note (common practice, no source).
+const beyondReach = 60.0
+
 var octave = Rule{ID: "octave", Name: "Played in another octave", Player: true,
 	Needs: "oscillators that lie beyond the target's footages", Uses: "the player's hands, an octave or two away",
 	Penalty: 0.2, Why: "the keyboard ends sooner on one side", Source: "arithmetic: footage, semitones and the key add up",
@@ -26,8 +30,16 @@ var octave = Rule{ID: "octave", Name: "Played in another octave", Player: true,
 					continue // it does not follow the keys
 				}
 				pitched = append(pitched, m)
-				if got, ok := c.Reached(m.ID, meaning.PInterval); ok && math.Abs(got-get(m, meaning.PInterval)) > 600 {
-					shifts[int(math.Round((got-get(m, meaning.PInterval))/1200))] = true
+				if got, ok := c.Reached(m.ID, meaning.PInterval); ok && math.Abs(got-get(m, meaning.PInterval)) > beyondReach {
+					up := (got - get(m, meaning.PInterval)) / 1200
+					shifts[int(math.Copysign(math.Ceil(math.Abs(up)-beyondReach/1200), up))] = true
+				}
+			}
+			// what has no place though there are enough may lie beyond what the others reach
+			for _, m := range c.lost(k) {
+				free := c.Have(k) >= len(c.used(k)) || k != meaning.Operator && c.Have(meaning.Operator) > len(c.used(meaning.Operator))
+				if up := -get(m, meaning.PInterval); free && off(m, meaning.PFixed) && math.Abs(up) >= 1200 {
+					shifts[int(math.Copysign(1, up))] = true
 				}
 			}
 		}
@@ -60,6 +72,17 @@ var octave = Rule{ID: "octave", Name: "Played in another octave", Player: true,
 					x := e.change(f.ID)
 					v := x.Params[meaning.PCutoff]
 					v.Value *= math.Exp2(float64(k) * t)
+					x.Params[meaning.PCutoff] = v
+				}
+			}
+			for _, r := range c.routes() {
+				if r.From != "key" || r.Via != "" || r.Depth.Dim != q.DimOctaves || len(r.To) != 1 {
+					continue
+				}
+				if id, name := meaning.Split(r.To[0]); name == meaning.PCutoff && e.Meaning.Module(cmp.Or(e.Moved[id], id)) != nil {
+					x := e.change(cmp.Or(e.Moved[id], id))
+					v := x.Params[meaning.PCutoff]
+					v.Value *= math.Exp2(float64(k) * r.Depth.Value)
 					x.Params[meaning.PCutoff] = v
 				}
 			}

@@ -13,8 +13,8 @@ var envelopeLFO = Rule{ID: "one-shot", Name: "One-shot LFO and envelope for one 
 	try: func(c *Case) []Recast {
 		var out []Recast
 		for _, m := range c.lost(meaning.LFO) {
-			if named(m, meaning.PCycle) != "once" || get(m, meaning.PRate) <= 0 {
-				continue
+			if named(m, meaning.PCycle) != "once" || get(m, meaning.PRate) <= 0 || m.Changed() {
+				continue // it was an envelope, or is one that was
 			}
 			period := 1 / get(m, meaning.PRate)
 			e := c.begin("%s runs once: an envelope that falls in %s does the same", m.Label, text(q.DimDuration, period))

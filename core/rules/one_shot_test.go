@@ -22,6 +22,18 @@ var _ = used(&envelopeLFO,
 		figures{"env~.rate": 4 * math.Ln10 / 2, "filter~.cutoff": 500 * math.Sqrt2, "r~": 1.5}, []string{"env", "filter", "r"}, "its sustain, 25 %, is in what it moves"},
 )
 
+// An envelope that has become an LFO does not become an envelope again: each such use would be another set to look at, and the same sound.
+func TestOneShotGoesOneWay(t *testing.T) {
+	c := targetOf{}.case_(sound([]meaning.Module{env, cut}, way("r", "env", "filter.cutoff", 2, "unipolar")), "env")
+	first := envelopeLFO.try(c)
+	if len(first) != 1 {
+		t.Fatalf("%d uses", len(first))
+	}
+	if again := envelopeLFO.try(targetOf{}.case_(first[0].Meaning, "env~")); len(again) > 0 {
+		t.Errorf("%s", again[0].Text)
+	}
+}
+
 // What cannot be folded is not offered: what mostly stays, what swells, what is scaled by the hand, what opens a part that is shut, a table position.
 func TestOneShotLeaves(t *testing.T) {
 	fall := mod("env", meaning.Env, p{"attack": 0.001, "decay": 0.25, "sustain": 0.25})

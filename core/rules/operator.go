@@ -45,6 +45,7 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 			for _, id := range spare {
 				e.drop(id) // it moved nothing else
 			}
+			e.Penalty += (1 - operatorPenalty) * c.moving(m) * c.Weight(m.ID)
 			if x := c.clang(m, false); x.harmonics != nil && x.down == 0 {
 				e.offWave(c, loudnessApart(x.harmonics, Harmonics(e.Meaning.Module(e.Moved[m.ID]), 24)), m)
 			}
@@ -56,6 +57,21 @@ var operators = Rule{ID: "operator", Name: "Operators to the nearest wave",
 		}
 		return out
 	}}
+
+// moving tells how much the spectrum of an operator moves while a note is held, 0 to 1: by how far the envelope of what modulates it most lets the index fall.
+func (c *Case) moving(m *meaning.Module) float64 {
+	index, _, by := c.modulated(m)
+	if by == nil {
+		return 0
+	}
+	most := 0.0
+	for _, r := range c.into(by.ID, meaning.PLevel) {
+		if env := c.Meaning.Module(r.From); env != nil && env.Kind == meaning.Env {
+			most = max(most, min(1, r.Depth.Value*(1-get(env, meaning.PSustain))))
+		}
+	}
+	return min(1, index*most)
+}
 
 // carriers are the operators without a place that are heard themselves.
 func (c *Case) carriers() (out []*meaning.Module) {
@@ -166,17 +182,65 @@ func (c *Case) elsewhere(id string, list []*meaning.Module) bool {
 }
 
 // wavesAndFilter are uses of the rule with a filter besides, of two poles and of four: the waves whose filtered harmonics are nearest to the
-// operators' spectra, and where an envelope moves a modulator's level, the same envelope opens the filter from the fundamental. There is none
-// where the target has no filter left, or where it would be no nearer. spare are the envelopes that move nothing where they do not open it. Nothing else may sound: it would go through the same filter.
+// operators' spectra, and where an envelope moves a modulator's level, the same envelope opens the filter from the fundamental; and one with a filter that stands as the modulation does on average while a
+// note is held. There is none where the target has no filter left, or where it would be no nearer. spare are the envelopes that move nothing where they do not open it. Nothing else may sound: it would
+// go through the same filter.
 func (c *Case) wavesAndFilter(plain *edit, spare []string, list ...*meaning.Module) (out []Recast) {
 	if c.Have(meaning.Filter) <= len(c.used(meaning.Filter)) {
 		return nil
 	}
-	var voices []filteredVoice
-	var first, from *meaning.Module // the operator that is modulated most, and what modulates it
-	most, sum, plainly, lowest := 0.1, 0.0, 0.0, math.Inf(1)
+	full := c.filteredVoices(plain, false, list)
+	if full == nil {
+		return nil
+	}
+	for _, poles := range []int{2, 4} {
+		if x := nearestFiltered(full.voices, poles, full.plainly-0.05); x != nil {
+			e := c.behindFilter(plain, spare, full, x)
+			e.offWave(c, x.off, list...) // as far off as its waves are
+			out = append(out, e.Recast)
+		}
+	}
+	if moves := c.moving(full.first); moves > movesMatters {
+		if still := c.filteredVoices(plain, true, list); still != nil {
+			for _, poles := range []int{2, 4} {
+				if x := nearestFiltered(still.voices, poles, still.plainly-0.02); x != nil {
+					e := c.behindFilter(plain, spare, still, x)
+					e.offWave(c, x.off, list...)
+					e.Penalty += (1 - operatorPenalty) * moves * c.Weight(full.first.ID)
+					out = append(out, e.Recast)
+				}
+			}
+		}
+	}
+	return out
+}
+
+// movesMatters is how far a spectrum has to move, as Case.moving has it, to be another one on average (common practice, no source).
+const movesMatters = 0.2
+
+// filtered are operators that are to be waves behind one filter.
+type filteredAll struct {
+	voices  []filteredVoice
+	first   *meaning.Module // the one that is modulated most
+	from    *meaning.Module // what modulates it
+	index   float64
+	held    bool    // they stand as on average while a note is held
+	plainly float64 // how far off the waves are without a filter
+	lowest  float64 // cents from the note
+}
+
+// filteredVoices gives the spectra of operators, at the full depth of what modulates them or as it stands on average; nil where none is modulated, or one has no spectrum of whole harmonics.
+func (c *Case) filteredVoices(plain *edit, held bool, list []*meaning.Module) *filteredAll {
+	x := &filteredAll{held: held, lowest: math.Inf(1)}
+	most, sum := 0.1, 0.0
+	if held {
+		most = -1
+	}
 	for _, m := range list {
 		index, ratio, by := c.modulated(m)
+		if held && by != nil {
+			index *= c.heldShare(by, m)
+		}
 		v := filteredVoice{m: m, spectrum: Sidebands(ratio, index, 24)}
 		if by == nil {
 			v.spectrum = Harmonics(m, 24)
@@ -184,35 +248,29 @@ func (c *Case) wavesAndFilter(plain *edit, spare []string, list ...*meaning.Modu
 		if v.spectrum == nil || !off(m, meaning.PFixed) {
 			return nil
 		}
-		if index > most {
-			most, first, from = index, m, by
+		if by != nil && index > most {
+			most, x.first, x.from = index, m, by
 		}
 		v.loud, v.weight = loudnesses(v.spectrum), math.Pow(10, loudOf(m)/10)
-		plainly += v.weight * loudnessApart(v.spectrum, Harmonics(plain.Meaning.Module(plain.Moved[m.ID]), 24))
+		x.plainly += v.weight * apartBy(v.heard, v.loud, loudnesses(Harmonics(plain.Meaning.Module(plain.Moved[m.ID]), 24)))
 		sum += v.weight
-		lowest = min(lowest, get(m, meaning.PInterval))
-		voices = append(voices, v)
+		x.lowest = min(x.lowest, get(m, meaning.PInterval))
+		x.voices = append(x.voices, v)
 	}
-	if first == nil {
+	if x.first == nil {
 		return nil
 	}
-	for k := range voices {
-		voices[k].weight /= sum
-		voices[k].up = q.Interval(get(voices[k].m, meaning.PInterval) - lowest).Ratio()
+	x.index, x.plainly = most, x.plainly/sum
+	for k := range x.voices {
+		x.voices[k].weight /= sum
+		x.voices[k].up = q.Interval(get(x.voices[k].m, meaning.PInterval) - x.lowest).Ratio()
 	}
-	for _, poles := range []int{2, 4} {
-		if x := nearestFiltered(voices, poles, plainly/sum-0.05); x != nil {
-			e := c.behindFilter(plain, spare, voices, x, first, from, most, lowest)
-			e.offWave(c, x.off, list...) // as far off as its waves are
-			out = append(out, e.Recast)
-		}
-	}
-	return out
+	return x
 }
 
-// behindFilter is the use of the rule with some waves behind a filter. first is the operator that is modulated most, by from with an index; the lowest one
-// lies so many cents from the note.
-func (c *Case) behindFilter(plain *edit, spare []string, voices []filteredVoice, by *filteredWaves, first, from *meaning.Module, index, lowest float64) *edit {
+// behindFilter is the use of the rule with some waves behind a filter.
+func (c *Case) behindFilter(plain *edit, spare []string, all *filteredAll, by *filteredWaves) *edit {
+	voices, first, from, lowest := all.voices, all.first, all.from, all.lowest
 	e := *plain
 	x := *plain.Meaning
 	x.Modules, x.Routes = slices.Clone(x.Modules), slices.Clone(x.Routes)
@@ -231,7 +289,7 @@ func (c *Case) behindFilter(plain *edit, spare []string, voices []filteredVoice,
 	called, origin := module(first).added("filter")
 	f := meaning.Module{ID: called, Kind: meaning.Filter, Label: "Filter for " + first.Label, Params: map[meaning.ParamName]meaning.Value{}, Origin: origin}
 	for _, r := range c.into(from.ID, meaning.PLevel) {
-		if env := c.Meaning.Module(r.From); env != nil && env.Kind == meaning.Env && by.at > rest+0.25 {
+		if env := c.Meaning.Module(r.From); env != nil && env.Kind == meaning.Env && by.at > rest+0.25 && !all.held {
 			cutoff, opened = note*math.Exp2(rest), ", opened by "+env.Label+" as it moved the modulation"
 			e.connect(module(first), "open", meaning.Route{Label: env.Label + " to the cutoff for " + first.Label, From: r.From, Via: r.Via, To: []string{meaning.Ref(f.ID, meaning.PCutoff)}, Polarity: "unipolar",
 				Depth: meaning.Value{Quantity: q.Quantity{Dim: q.DimOctaves, Value: by.at - rest}}})
@@ -248,7 +306,7 @@ func (c *Case) behindFilter(plain *edit, spare []string, voices []filteredVoice,
 			e.drop(id) // it moved nothing else
 		}
 	}
-	e.Text = fmt.Sprintf("%s as %s through a low-pass at %s for middle C%s: nearest to its spectrum at an index of %s", And(names), And(as), text(q.DimFrequency, cutoff), opened, q.Number(index, 2))
+	e.Text = fmt.Sprintf("%s as %s through a low-pass at %s for middle C%s: nearest to its spectrum at an index of %s", And(names), And(as), text(q.DimFrequency, cutoff), opened, q.Number(all.index, 2))
 	if len(voices) > 1 {
 		e.Text = fmt.Sprintf("%s as %s through a low-pass at %s for middle C%s: nearest to their spectra", And(names), And(as), text(q.DimFrequency, cutoff), opened)
 	}

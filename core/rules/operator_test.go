@@ -29,6 +29,53 @@ var _ = used(&operators,
 		figures{"a~filter.cutoff": 261.6256 * math.Sqrt2, "a~filter.poles": 2, "a~open": 1.25}, []string{"a", "b", "c"}, "a and c as a pulse and a pulse through a low-pass"},
 )
 
+// An index that falls costs a wave that stands still, and there is a use with a filter that stands where the modulation does on average: lower than the one for its full depth. Where the modulator
+// holds its level there is none.
+func TestAFilterForTheModulationOnAverage(t *testing.T) {
+	falls := mod("env", meaning.Env, p{"attack": 0.001, "decay": 0.3, "sustain": 0.1})
+	target := targetOf{have: map[meaning.Kind]int{meaning.Osc: 1, meaning.Filter: 1}}
+	uses := func(e meaning.Module) (still, opened []float64, plain float64) {
+		for _, r := range operators.try(target.case_(sound([]meaning.Module{e, mod("a", meaning.Operator, p{"output": 0.0, "wave": "sine"}), mod("b", meaning.Operator, p{"interval": 0.0, "level": 0.0, "wave": "sine"})},
+			way("m", "b", "a.pm", 0.6, "bipolar"), way("l", "env", "b.level", 1, "unipolar")), "a", "b")) {
+			f := r.Meaning.Module("a~filter")
+			switch {
+			case f == nil:
+				plain = r.Penalty
+			case r.Meaning.Route("a~open") == nil:
+				still = append(still, get(f, meaning.PCutoff))
+			default:
+				opened = append(opened, get(f, meaning.PCutoff)*math.Exp2(r.Meaning.Route("a~open").Depth.Value))
+			}
+		}
+		return still, opened, plain
+	}
+	still, opened, moved := uses(falls)
+	if len(still) == 0 || len(opened) == 0 {
+		t.Fatalf("%d filters that stand still, %d that open", len(still), len(opened))
+	}
+	for _, x := range still {
+		for _, y := range opened {
+			if x >= y {
+				t.Errorf("it stands at %.0f Hz, and opens to %.0f Hz", x, y)
+			}
+		}
+	}
+	holds := mod("env", meaning.Env, p{"attack": 0.001, "decay": 0.3, "sustain": 1.0})
+	if _, _, stands := uses(holds); moved <= stands {
+		t.Errorf("a wave for an index that falls costs %v, for one that stands %v", moved, stands)
+	}
+}
+
+// An envelope in stages falls to where it breaks, and from there to its sustain: 90 % of the way in each of its times (common practice, no source).
+func TestLevelInStages(t *testing.T) {
+	c := targetOf{}.case_(sound([]meaning.Module{mod("e", meaning.Env, p{"attack": 0.1, "decay": 0.2, "break": 0.5, "decay2": 1.0, "sustain": 0.0}), mod("a", meaning.Operator, p{"output": 0.0})}, way("r", "e", "a.level", 1, "unipolar")))
+	for _, x := range []struct{ at, want float64 }{{0.05, 0.5}, {0.1, 1}, {0.3, 0.55}, {1.3, 0.055}} {
+		if got := c.levelAt(c.Meaning.Module("a"), x.at); math.Abs(got-x.want) > 1e-6 {
+			t.Errorf("after %v s it is at %.4f, want %.4f", x.at, got, x.want)
+		}
+	}
+}
+
 // Bessel functions of the first kind to 4 decimals, Abramowitz & Stegun, table 9.1 and 9.2:
 // with a modulator far above the carrier no sidebands fold into one another.
 func TestSidebandsAgainstTables(t *testing.T) {

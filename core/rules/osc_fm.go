@@ -81,7 +81,15 @@ func (c *Case) modulatedOscs(n int, all ...*meaning.Module) (out []Recast) {
 				word(n, meaning.PWave, q.WaveSine)
 			}
 			put(n, meaning.PInterval, get(m, meaning.PInterval))
-			put(n, meaning.PLevel, loudOf(m))
+			if v := n.Params[meaning.PLevel]; !v.Off {
+				put(n, meaning.PLevel, loudOf(m))
+			} else { // an envelope opens it
+				for k := range e.Meaning.Routes {
+					if r := &e.Meaning.Routes[k]; slices.Contains(r.To, meaning.Ref(n.ID, meaning.PLevel)) && c.Meaning.Module(r.From) != nil && c.Meaning.Module(r.From).Kind == meaning.Env {
+						r.Depth.Value = min(1, q.Level(loudOf(m)).Amplitude())
+					}
+				}
+			}
 			share := indexes[i] / indexAtFull
 			to := meaning.Ref(n.ID, meaning.PFM)
 			if moved {

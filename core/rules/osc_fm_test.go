@@ -25,6 +25,35 @@ var _ = used(&oscFM,
 	use{"no envelope can", fmTarget.case_(fmPair(), "a", "b"), figures{"a~.fm": 0.5 * (0.4 + 0.6/3), "b~osc.interval": 1902}, []string{"a", "b"}, "by as much as while a note is held: e does not move it"},
 )
 
+// A carrier that an envelope opens is opened by it as an oscillator, too: it rests at nothing, and the envelope brings it to its level (what moves an operator's level multiplies it, what moves an
+// oscillator's adds to it). At a level of its own it would sound before the envelope and after it.
+func TestAModulatedOscillatorIsOpenedByItsEnvelope(t *testing.T) {
+	m := fmPair(mod("e2", meaning.Env, p{"attack": 1.0, "sustain": 1.0, "release": 2.0}), mod("x", meaning.Noise, p{"level": -30.0}))
+	m.Routes = append(m.Routes, way("o", "e2", "a.level", 1, "unipolar"))
+	put(m.Module("a"), meaning.PLevel, -6)
+	target := fmTarget
+	target.moves = []string{"env osc.level"}
+	tried := 0
+	for _, r := range oscFM.try(target.case_(m, "a", "b")) {
+		a := r.Meaning.Module("a~")
+		if a == nil || a.Kind != meaning.Osc {
+			continue
+		}
+		tried++
+		if v := a.Params[meaning.PLevel]; !v.Off {
+			t.Errorf("%s: it rests at %v", r.Text, v.Quantity)
+		}
+		for i := range r.Meaning.Routes {
+			if w := &r.Meaning.Routes[i]; w.From == "e2" && math.Abs(w.Depth.Value-math.Pow(10, -9.0/20)) > 1e-9 {
+				t.Errorf("%s: %s has a depth of %v, want -9 dB", r.Text, w.ID, w.Depth.Value)
+			}
+		}
+	}
+	if tried == 0 {
+		t.Error("no such use")
+	}
+}
+
 // What modulates is silent and stands where the carrier's neighbour is; there is no such use where the oscillators do not suffice, nothing can be modulated, or the modulator is heard itself.
 func TestOscillatorsThatModulate(t *testing.T) {
 	for _, r := range oscFM.try(fmMoved.case_(fmPair(), "a", "b")) {

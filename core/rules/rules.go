@@ -43,7 +43,7 @@ var Table = []*Rule{
 	&sub, &oscFM, &operators, &asOperator, &warped, &shaped, &unison, &voiceUnison, &movedWidth, &pulseSaws, &inTune, &chord, &heldChord, &sync, &resonant, &syncedNote, &ring, &lowIndex, &click,
 	&bands, &notch, &kind, &oneFilter, &response, &comb, &colour, &drive, &overflow,
 	&octave, &transposed, &combined, &split, &source, &polarity, &filterFM, &fade, &roughNoise, &keyRate, &pwm,
-	&chorus, &echoes, &reverb, &width, &send, &byHand,
+	&chorus, &movedDelay, &echoes, &reverb, &width, &send, &byHand,
 }
 
 // InPlace lists the rules by which single settings go over.

@@ -53,6 +53,9 @@ const (
 	ForIndex                    // a modulation that is deeper or shallower here: the modulator stands so that the index is the same
 	ForOutput                   // an operator whose output has no control: its level makes it
 	ForHeld                     // what moves the pitch and does not reach it: it stands where that holds it while a note is held
+	ForBeats                    // another oscillator that cannot be tuned as finely as it beats there: this one is moved against it
+	ForOthers                   // it stays where it is, and the others were moved against it
+	ForTune                     // oscillators that were moved for their beats: the whole is tuned back
 )
 
 // Compensation is what a school sets otherwise than by its number.
@@ -134,6 +137,7 @@ func Compensate(in *Situation) *Compensation {
 		}
 	}
 	c.held()
+	c.beats()
 	c.index()
 	c.outputs()
 	if x := usualGain(c.Wanted) - usualGain(c.Got); math.Abs(x) >= levelMatters {
@@ -489,6 +493,121 @@ func (c *compensating) held() {
 	}
 }
 
+// Bounds of what is done for beats, in cents (common practice, no source): by how much an oscillator has to be off, the most that is a detuning and no interval, and the most by which the whole may
+// be off for it.
+const (
+	beatMatters = 1.5
+	mostDetuned = 60.0
+	mostFlat    = 10.0
+)
+
+// beats keeps what oscillators are to each other where one of them cannot be tuned as finely as it is wanted: those that can be are moved against it, and the whole is tuned back by the master tuning.
+// Without a fine one of those, a pair is detuned the other way round: the same two pitches, with the parts exchanged.
+func (c *compensating) beats() {
+	type pitched struct {
+		id   string
+		want float64
+		fine bool
+	}
+	var stuck, movers []pitched
+	off := 0.0
+	for i := range c.Plan.Cast.Modules {
+		n := &c.Plan.Cast.Modules[i]
+		ti, placed := c.Plan.Best.Module[n.ID]
+		if !n.Used() || !placed || !n.Sounds() || n.Kind != meaning.Osc && n.Kind != meaning.Sub && n.Kind != meaning.Operator {
+			continue
+		}
+		if fixed, _ := n.Get(meaning.PFixed); !fixed.Off && n.Kind != meaning.Sub {
+			continue
+		}
+		want, _ := n.Get(meaning.PInterval)
+		got, _ := c.Got.Module(c.T.Modules[ti].ID).Get(meaning.PInterval)
+		if a, is := c.adjust[meaning.Ref(n.ID, meaning.PInterval)]; is {
+			want.Value = a.Value
+		}
+		x := pitched{n.ID, want.Value, c.tunes(meaning.Ref(c.T.Modules[ti].ID, meaning.PInterval), 0, heldMatters) == 1}
+		if x.fine {
+			movers = append(movers, x)
+			continue
+		}
+		if by := got.Value - want.Value; len(stuck) > 0 && math.Abs(by-off) > beatMatters || math.Abs(by) > mostDetuned {
+			return // they are out of tune with each other, or it is another note
+		} else if len(stuck) == 0 {
+			off = by
+		}
+		stuck = append(stuck, x)
+	}
+	if len(stuck) == 0 || len(movers) == 0 || math.Abs(off) < beatMatters {
+		return
+	}
+	by, tuned := off, false
+	reach := func(by float64) bool {
+		return !slices.ContainsFunc(movers, func(x pitched) bool {
+			ref := meaning.Ref(c.T.Modules[c.Plan.Best.Module[x.id]].ID, meaning.PInterval)
+			low, high := c.spans(ref)
+			return x.want+by < low || x.want+by > high || c.tunes(ref, 0, math.Abs(off)) < 1
+		})
+	}
+	for i := range c.Plan.Cast.Modules {
+		v := &c.Plan.Cast.Modules[i]
+		ti, placed := c.Plan.Best.Module[v.ID]
+		if v.Kind != meaning.Voice || !placed {
+			continue
+		}
+		ref := meaning.Ref(v.ID, meaning.PTune)
+		was, _ := v.Get(meaning.PTune)
+		a, is := c.adjust[ref]
+		if !is {
+			a.Value = was.Value
+		}
+		if reach(off) && c.tunes(meaning.Ref(c.T.Modules[ti].ID, meaning.PTune), a.Value-off, math.Abs(off)) == 1 {
+			c.adjust[ref], tuned = Adjusted{a.Value - off, append(a.Notes, Note{Code: ForTune, By: -off})}, true
+		}
+	}
+	if !tuned {
+		apart := math.Abs(stuck[0].want - movers[0].want)
+		octaves := 1200 * math.Round(apart/1200)
+		switch {
+		case len(stuck) == 1 && len(movers) == 1 && math.Abs(apart-octaves) <= mostDetuned:
+			by = -off
+		case math.Abs(off) > mostFlat:
+			return
+		}
+		if !reach(by) {
+			return
+		}
+	}
+	for _, x := range stuck {
+		ref := meaning.Ref(x.id, meaning.PInterval)
+		a := c.adjust[ref]
+		c.adjust[ref] = Adjusted{x.want + off, append(a.Notes, Note{Code: ForOthers, By: off})}
+	}
+	for _, x := range movers {
+		ref := meaning.Ref(x.id, meaning.PInterval)
+		a := c.adjust[ref]
+		c.adjust[ref] = Adjusted{x.want + by, append(a.Notes, Note{Code: ForBeats, By: by, From: c.Plan.Cast.Module(stuck[0].id).Label})}
+	}
+}
+
+// spans gives the least and the most that the controls of what ref names add up to, in cents.
+func (c *compensating) spans(ref string) (low, high float64) {
+	for _, b := range c.T.Binds(ref) {
+		if !c.T.Holds(c.T.Bind(b).When, c.State) {
+			continue
+		}
+		least, most := math.Inf(1), math.Inf(-1)
+		for _, at := range c.T.Places(b.Control) {
+			if v, ok := c.T.Scale(b).Quantity(at); ok && !v.Off {
+				least, most = math.Min(least, v.Value), math.Max(most, v.Value)
+			}
+		}
+		if least <= most {
+			low, high = low+least, high+most
+		}
+	}
+	return low, high
+}
+
 // tunes tells how far a control of the target can tune what ref names to a number of cents, in steps that are no greater than step: 1 all the way, 0 not at all.
 func (c *compensating) tunes(ref string, to, step float64) (reach float64) {
 	for _, b := range c.T.Binds(ref) {
@@ -696,7 +815,7 @@ func halfOfT90(curve string) float64 {
 
 func lowpass(m *meaning.Module) bool {
 	v, _ := m.Get(meaning.PMode)
-	return v.Name == "lowpass"
+	return v.Name == "lowpass" || m.AsMorphed() == "lowpass"
 }
 
 func bassLoss(m *meaning.Module) float64 {

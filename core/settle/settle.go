@@ -58,7 +58,7 @@ const (
 // the plan does not use to where it does nothing.
 func Settle(t *plan.Target, p *plan.Plan) *Set {
 	s := carry(t, p.Cast, &p.Best)
-	s.inOrder(t, p.Wanted, &p.Best)
+	s.inOrder(t, p)
 	s.neutral(t)
 	return s
 }
@@ -165,7 +165,7 @@ func endThemselves(src *meaning.Meaning, a *plan.Allocation) bool {
 }
 
 // inOrder keeps the order of the effects where the target has places for them: those in use change places among themselves, so far as they stand otherwise.
-func (s *Set) inOrder(t *plan.Target, src *meaning.Meaning, a *plan.Allocation) {
+func (s *Set) inOrder(t *plan.Target, p *plan.Plan) {
 	if t.Same() {
 		return
 	}
@@ -176,8 +176,8 @@ func (s *Set) inOrder(t *plan.Target, src *meaning.Meaning, a *plan.Allocation) 
 		place   float64
 	}
 	var list []slot
-	for _, d := range src.Graph().Chain() {
-		j, ok := a.Module[d.ID]
+	for _, d := range p.Wanted.Graph().Chain() {
+		j, ok := p.Placed(d.ID) // by what a rule has put in its place, too
 		if !ok {
 			continue
 		}

@@ -29,6 +29,7 @@ var settings = []staged{
 	{meaning.Phaser, true, params{"rate": 0.5, "depth": 0.8, "stages": 6.0, "feedback": 0.5, "mix": 0.8}},
 	{meaning.Delay, true, params{"time": 0.11, "timeRight": 0.17, "feedback": 0.5, "mix": 0.5, "tone": 4000.0}},
 	{meaning.Delay, true, params{"time": 0.09, "feedback": 0.5, "pattern": "pingpong", "mix": 0.7, "wobble": 0.3}},
+	{meaning.Delay, true, params{"time": 0.02, "feedback": 0.3, "depth": 0.002, "rate": 1.5, "mix": 0.6}},
 	{meaning.Reverb, true, params{"t60": 1.5, "mix": 0.6, "predelay": 0.02, "damping": 0.4}},
 	{meaning.Widener, true, params{"width": 0.5}},
 }
@@ -223,6 +224,37 @@ func TestTimeDoesNotMatter(t *testing.T) {
 				t.Errorf("%s %v: %d samples later it is %v off", x.kind, x.ps, late, d)
 				break
 			}
+		}
+	}
+}
+
+// A delay that moves by d seconds at a rate f bends what goes through it by 2 pi f d either way (the Doppler effect: the pitch is that of the time at which it is read), and its time is the same in the middle.
+func TestADelayThatMovesBendsThePitch(t *testing.T) {
+	const hz, n = 1000.0, 4 * Rate
+	in := make([]float64, n)
+	for k := range in {
+		in[k] = math.Sin(2 * math.Pi * hz * float64(k) / Rate)
+	}
+	for _, x := range []struct{ time, depth, rate float64 }{{0.02, 0.002, 1}, {0.3, 0.004, 0.5}, {0.015, 0.001, 5}, {0.001, 0.003, 1}} {
+		l, r := through(meaning.Delay, params{"time": x.time, "feedback": 0.0, "mix": 1.0, "depth": x.depth, "rate": x.rate}, in, in)
+		var last, least, most float64
+		least = math.Inf(1)
+		for k := Rate; k < n-1; k++ {
+			if l[k] != r[k] {
+				t.Fatalf("%+v: the sides move otherwise", x)
+			}
+			if l[k] < 0 && l[k+1] >= 0 { // 20 periods at a time: a hundredth of a second is short beside the movement
+				at := (float64(k) + l[k]/(l[k]-l[k+1])) / Rate
+				if last > 0 {
+					f := 1 / (at - last)
+					least, most = math.Min(least, f), math.Max(most, f)
+				}
+				last = at
+			}
+		}
+		bend := 2 * math.Pi * x.rate * x.depth
+		if math.Abs(most/(hz*(1+bend))-1) > 0.002 || math.Abs(least/(hz*(1-bend))-1) > 0.002 {
+			t.Errorf("%+v: from %.1f to %.1f Hz, want %.1f and %.1f", x, least, most, hz*(1-bend), hz*(1+bend))
 		}
 	}
 }

@@ -178,11 +178,13 @@ func (e *engine) echo(d *meaning.Module, left, right []float64) step {
 	}
 	back, over := e.setting(d, meaning.PFeedback, feedback, 0, 0.98), e.setting(d, meaning.PCross, cross, 0, 0.98)
 	wobble := e.setting(d, meaning.PWobble, num(d, meaning.PWobble), 0, 1)
+	depth, rate := e.setting(d, meaning.PDepth, num(d, meaning.PDepth), 0, 0.1), e.setting(d, meaning.PRate, num(d, meaning.PRate), 0, 200)
+	sways, phase := depth.top() > 0, 0.0
 	tone := e.setting(d, meaning.PTone, hertz(d, meaning.PTone, 20000), 20, 20000)
 	high := [2]onePole{lowAt(hertz(d, meaning.PTone, 20000)), lowAt(hertz(d, meaning.PTone, 20000))}
 	low := [2]onePole{lowAt(hertz(d, meaning.PLowcut, 5)), lowAt(hertz(d, meaning.PLowcut, 5))}
 	cut := hertz(d, meaning.PLowcut, 0) > 0
-	lines := [2]*line{newLine(timeL.top() + 0.02), newLine(timeR.top() + 0.02)}
+	lines := [2]*line{newLine(timeL.top() + 2*depth.top() + 0.02), newLine(timeR.top() + 2*depth.top() + 0.02)}
 	return func(from, to int) {
 		for k := from; k < to; k++ {
 			w := 0.0
@@ -199,7 +201,14 @@ func (e *engine) echo(d *meaning.Module, left, right []float64) step {
 				feedback, cross = feedback*s, cross*s
 			}
 			mix := mix.at(k)
-			yl, yr := lines[0].read(timeL.at(k)*Rate-1+w), lines[1].read(timeR.at(k)*Rate-1+w)
+			agoL, agoR := timeL.at(k)*Rate-1+w, timeR.at(k)*Rate-1+w
+			if sways { // about its time; never ahead of what comes in
+				by := depth.at(k) * Rate
+				x := by * math.Sin(2*math.Pi*phase)
+				agoL, agoR = max(agoL, by)+x, max(agoR, by)+x
+				phase += rate.at(k) / Rate
+			}
+			yl, yr := lines[0].read(agoL), lines[1].read(agoR)
 			yl, yr = high[0].next(yl), high[1].next(yr)
 			if cut {
 				yl -= low[0].next(yl)

@@ -19,7 +19,7 @@ var movable = map[meaning.Kind][]meaning.ParamName{
 	meaning.Chorus:     {meaning.PRate, meaning.PDepth, meaning.PDelay, meaning.PFeedback, meaning.PMix},
 	meaning.Flanger:    {meaning.PRate, meaning.PDepth, meaning.PDelay, meaning.PFeedback, meaning.PMix},
 	meaning.Phaser:     {meaning.PRate, meaning.PDepth, meaning.PFeedback, meaning.PCentre, meaning.PMix},
-	meaning.Delay:      {meaning.PTime, meaning.PTimeRight, meaning.PFeedback, meaning.PCross, meaning.PTone, meaning.PWobble, meaning.PMix},
+	meaning.Delay:      {meaning.PTime, meaning.PTimeRight, meaning.PFeedback, meaning.PCross, meaning.PTone, meaning.PWobble, meaning.PRate, meaning.PDepth, meaning.PMix},
 	meaning.Reverb:     {meaning.PT60, meaning.PDamping, meaning.PPredelay, meaning.PMix},
 	meaning.Widener:    {meaning.PWidth},
 	meaning.Filter:     {meaning.PCutoff, meaning.PResonance, meaning.PMorph, meaning.PMix},

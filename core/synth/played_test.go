@@ -119,7 +119,7 @@ var working = map[meaning.Kind]params{
 var situations = map[string]params{
 	"osc.width": {"wave": "pulse"}, "osc.frame": {"wave": "table"}, "osc.table": {"wave": "table", "frame": 0.4, "table": "sine, saw"}, "osc.warpAmount": {"warp": "fold"}, "osc.warp": {"warpAmount": 0.5},
 	"filter.morph": {"mode": "morph"}, "filter.feedback": {"mode": "comb"}, "filter.track": {"cutoff": 600.0}, "voice.count": {"mode": "poly", "chord": "off", "glide": nil}, "voice.width": {"spread": 30.0},
-	"env.slope": {"attack": 0.005, "decay": 0.01}, "env.loop": {"attack": 0.02, "decay": 0.05}, "noise.interval": {"colour": "grit"}, "noise.key": {"colour": "grit"}, "lfo.scope": {"phase": "free", "wave": "sine"}, "osc.to": {"to": "filter 1"}, "sub.to": {"to": "filter 1"}, "noise.to": {"to": "filter 1"}, "operator.to": {"to": "filter 1"}, "env.break": {"decay2": 0.3}, "env.decay2": {"break": 0.7}, "multiband.low": {}, "delay.cross": {"pattern": "cross"},
+	"env.slope": {"attack": 0.005, "decay": 0.01}, "env.loop": {"attack": 0.02, "decay": 0.05}, "noise.interval": {"colour": "grit"}, "noise.key": {"colour": "grit"}, "lfo.scope": {"phase": "free", "wave": "sine"}, "osc.to": {"to": "filter 1"}, "sub.to": {"to": "filter 1"}, "noise.to": {"to": "filter 1"}, "operator.to": {"to": "filter 1"}, "env.break": {"decay2": 0.3}, "env.decay2": {"break": 0.7}, "multiband.low": {}, "delay.cross": {"pattern": "cross"}, "delay.rate": {"depth": 0.003},
 	"filter.offset": {"cutoff": 700.0}, "filter.routing": {}, "osc.stereo": {"spread": 30.0}, "lfo.width": {"wave": "pulse"}, "reverb.lowcut": {}, "amp.spread": {},
 }
 

@@ -271,7 +271,7 @@ func TestOrderOfEffects(t *testing.T) {
 		chain := in.Got.Graph().Chain()
 		last, turned, n := -1, false, 0
 		for _, d := range in.Plan.Wanted.Graph().Chain() {
-			j, ok := in.Plan.Best.Module[d.ID]
+			j, ok := in.Plan.Placed(d.ID)
 			if !ok {
 				continue
 			}

@@ -23,7 +23,7 @@ func TestTheHandsMakeUpForIt(t *testing.T) {
 	for _, src := range testrack.IDs(rack) {
 		for _, dst := range testrack.IDs(rack) {
 			for seed := range uint64(12) {
-				if src == dst || octaves == 3 {
+				if src == dst || octaves == 6 {
 					continue
 				}
 				p := testrack.Generate(rack[src], seed, 0.35)

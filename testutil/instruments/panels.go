@@ -503,6 +503,13 @@ func (m *maker) effects() {
 			m.module("delay", meaning.Delay, nil)
 			m.knob("delay.time", meaning.StepEffects, "delay.time", scale.Law{Kind: scale.Exponential, Unit: "s", Min: 0.02, Max: pick(m, 0.6, 1.2, 2)}, "")
 			m.knob("delay.feedback", meaning.StepEffects, "delay.feedback", scale.Law{Kind: scale.Linear, Unit: "%", Max: 95}, "")
+			switch m.IntN(3) {
+			case 0:
+				m.knob("delay.rate", meaning.StepEffects, "delay.rate", scale.Law{Kind: scale.Exponential, Unit: "Hz", Min: 0.1, Max: 8}, "")
+				m.knob("delay.depth", meaning.StepEffects, "delay.depth", scale.Law{Kind: scale.Linear, Unit: "ms", Min: 0.05, Max: 5, Off: "bottom"}, "")
+			case 1:
+				m.knob("delay.sway", meaning.StepEffects, "delay.wobble", scale.Law{Kind: scale.Linear, Unit: "%", Max: 100}, "")
+			}
 			share("delay")
 			return "delay"
 		},

@@ -165,6 +165,8 @@ func (p *player) module(d *panel.Module) {
 			p.put(at(meaning.PMix), "", p.between(0.1, 0.4))
 			p.put(at(meaning.PTime), "", p.ratio(0.1, 0.6))
 			p.put(at(meaning.PFeedback), "", p.between(0.1, 0.6))
+			p.put(at(meaning.PDepth), "", p.ratio(0.0005, 0.003))
+			p.put(at(meaning.PRate), "", p.ratio(0.2, 2))
 		}
 	case meaning.Reverb:
 		if p.Float64() < 0.4 {

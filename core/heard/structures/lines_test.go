@@ -137,6 +137,16 @@ func TestNoiseThatIsBroughtIn(t *testing.T) {
 			t.Errorf("on %s: %v with the noise, %v without", on, with, without)
 		}
 	}
+	// an instrument without noise loses all of it, and a line says so: by its level it was idle
+	_, s, r := hearing.Listen(t, src, hiss("+4.0"), rack["fairlead"], plan.Numbers, true)
+	if x := hearing.Check(r, "I9"); x == nil || !x.OK {
+		t.Errorf("on fairlead: %+v", x)
+	}
+	for _, g := range s.Glosses {
+		if g.ID == "noise.level" && g.Verdict != "left out" {
+			t.Errorf("on fairlead the noise is %s", g.Verdict)
+		}
+	}
 }
 
 // The path is told as it is wired, each line through its own amplifier into the last.
