@@ -778,9 +778,7 @@ func (b *Bench) forms() []*form {
 		if l.Exponent > 0 {
 			e0 = l.Exponent
 		}
-		f := &form{kind: scale.Bipolar, label: "about a centre", size: 3, start: []float64{l.Max, math.Log(e0), l.Dead}, spread: []float64{priorEnd * math.Abs(l.Max), priorCurve, priorDead}}
-		f.at = func(th []float64, p float64) float64 {
-			x := 2*p - 1
+		value := func(th []float64, x float64) float64 {
 			d := min(max(th[2], 0), 0.9)
 			m := (math.Abs(x) - d) / (1 - d)
 			if m <= 0 {
@@ -788,12 +786,28 @@ func (b *Bench) forms() []*form {
 			}
 			return math.Copysign(th[0]*math.Pow(m, math.Exp(th[1])), x*th[0])
 		}
+		start, spread := []float64{l.Max, math.Log(e0), l.Dead}, []float64{priorEnd * math.Abs(l.Max), priorCurve, priorDead}
+		f := &form{kind: scale.Bipolar, label: "about a centre", size: 3, start: start, spread: spread}
+		f.at = func(th []float64, p float64) float64 { return value(th, 2*p-1) }
 		f.law = func(th []float64) scale.Law {
 			x := base(scale.Bipolar)
 			x.Max, x.Exponent, x.Dead = th[0], math.Exp(th[1]), min(max(th[2], 0), 0.9)
 			return x
 		}
 		out = append(out, f)
+		// the same on a scale that is printed a little beside it: one side of the middle is longer than the other
+		if face := b.Panel.Controls[b.Control].Face.Kind; face == scale.Clock || face == scale.Marks {
+			t := &form{kind: scale.Segments, label: "about a centre beside the printed one", size: 4, start: append(slices.Clone(start), 0), spread: append(slices.Clone(spread), scaleU)}
+			t.at = func(th []float64, p float64) float64 { return value(th, 2*min(max(p+th[3], 0), 1)-1) }
+			t.law = func(th []float64) scale.Law {
+				x := base(scale.Segments)
+				for _, p := range b.Panel.Places(b.Control) {
+					x.Points = append(x.Points, [2]float64{p.Travel, t.at(th, p.Travel)})
+				}
+				return x
+			}
+			out = append(out, t)
+		}
 	}
 	for _, knots := range []int{2, 3, 5} {
 		if f := b.bent(knots, base); f != nil {

@@ -55,6 +55,9 @@ func (in *Input) notes() []string {
 	for _, k := range in.Set.Always {
 		out = append(out, fmt.Sprintf("%s cannot be switched off on %s.", in.Target.Routes[k].Label, in.Target.Name))
 	}
+	if h := in.Plan.Cast.Hands; h != nil && h.Wheel > 0 {
+		out = append(out, fmt.Sprintf("Turn the modulation wheel of %s to %s %% before this is played, and leave it there.", in.Target.Name, q.Number(100*h.Wheel, 2)))
+	}
 	for _, r := range in.HeldOpen() {
 		a, _ := in.Got.Module(r.From).Get(meaning.PAttack)
 		out = append(out, fmt.Sprintf("%s is held open on %s, as it cannot be taken away: every note begins with its attack of %s.", r.Label, in.Target.Name, a.Quantity))

@@ -296,6 +296,9 @@ func (m *Meaning) kindOf(id string) Kind {
 	return ""
 }
 
+// noDepth is below what any depth that is stated comes to, in octaves, cents or shares: a scale whose middle is written down in nine figures is off by that.
+const noDepth = 1e-6
+
 // BroughtIn tells whether a part that is silent as it stands is brought in by what moves the parameters that silence it: noise at no level that an envelope opens, an echo at no mix that the wheel
 // turns up. Not one that is switched off, nor a filter or an operator: what silences them is no level.
 func (m *Meaning) BroughtIn(d *Module) bool {
@@ -510,7 +513,7 @@ func (m *Meaning) markRoutes() {
 		r := &m.Routes[i]
 		switch {
 		case r.Idle != "":
-		case r.Depth.Off || r.Depth.Value == 0:
+		case r.Depth.Off || math.Abs(r.Depth.Value) < noDepth:
 			r.Idle = "its depth is 0"
 		case !present(r.From):
 			r.Idle = "its source is not there"

@@ -206,6 +206,8 @@ type Hands struct {
 	Octaves int `json:"octaves,omitempty"`
 	// Chord are the keys that are held with each key, in semitones above it.
 	Chord []int `json:"chord,omitempty"`
+	// Wheel is where the modulation wheel is left, above 0 to 1; 0 where it goes as the line has it.
+	Wheel float64 `json:"wheel,omitempty"`
 }
 
 // With adds another thing to do.

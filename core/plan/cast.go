@@ -95,7 +95,11 @@ type Problem struct {
 func (p *Problem) Find() *Plan {
 	p.listen()
 	s := p.search()
-	if !s.best.sounds() && s.best.asks() { // better at another pitch than not at all
+	if !s.best.sounds() && s.best.asks() { // better otherwise than not at all
+		p.T.Policy.mustSound = true
+		s = p.search()
+	}
+	if !s.best.sounds() && s.best.asks() { // and at another pitch
 		p.T.Policy.anyPitch = true
 		s = p.search()
 	}
@@ -132,11 +136,9 @@ func (c *cast) asks() bool { return c.source(func(string) bool { return true }) 
 
 func (c *cast) source(is func(id string) bool) bool {
 	for i := range c.meaning.Modules {
-		switch m := &c.meaning.Modules[i]; m.Kind {
-		case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator:
-			if m.Used() && is(m.ID) {
-				return true
-			}
+		m := &c.meaning.Modules[i]
+		if m.Used() && (source(m) || m.Kind == meaning.Noise && c.meaning.BroughtIn(m) || m.Kind == meaning.Osc && c.meaning.BroughtIn(m)) && is(m.ID) {
+			return true
 		}
 	}
 	return false

@@ -88,6 +88,8 @@ type Policy struct {
 	loud   map[string]float64 // how loud each source of sound is beside the loudest, as far as that can be reckoned
 	// anyPitch lets a part be played at another pitch than it asks for: where all else would be silence.
 	anyPitch bool
+	// mustSound has what sounds count for more than anything else: where else nothing would.
+	mustSound bool
 }
 
 // PolicyOf makes the policy of a school for a kind of patch, with what somebody has decided and how much each part is heard.

@@ -66,9 +66,24 @@ func (pol *Policy) paramCost(p *meaning.Param, w, r *meaning.Module) float64 {
 // chordNote is what a note of a chord memory weighs beside the rest of the voice set-up, in the unit of meaning's weights: less than half of an oscillator (common practice, no source).
 const chordNote = 4.0
 
+// soundFirst is how much more a source of sound counts where without it nothing is heard (common practice, no source).
+const soundFirst = 8.0
+
+// source tells whether a module is a source of sound that is heard, or a ring modulator.
+func source(m *meaning.Module) bool {
+	switch m.Kind {
+	case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator, meaning.Ring:
+		return m.Sounds()
+	}
+	return false
+}
+
 // LeaveOut gives what it costs to lose a module: its kind's weight, less for a quiet one.
 func (pol *Policy) LeaveOut(w *meaning.Module) float64 {
 	weight := pol.kind(w.Kind) * pol.chosen(w.Source()) * (meaning.SpecOf(w.Kind).Weight + chordNote*float64(len(w.Chord())))
+	if pol.mustSound && source(w) {
+		weight *= soundFirst
+	}
 	if _, is := pol.loud[w.Source()]; is && pol.heard == nil {
 		return weight // its level is in that
 	}

@@ -41,8 +41,8 @@ type Rule struct {
 var Table = []*Rule{
 	&macros, &carriers, &gate, &sharedEnvelope, &copied, &envelopeLFO, &stages, &struck, &amps, &broughtIn,
 	&sub, &oscFM, &operators, &asOperator, &warped, &shaped, &unison, &voiceUnison, &movedWidth, &pulseSaws, &inTune, &chord, &heldChord, &sync, &resonant, &syncedNote, &ring, &lowIndex, &click,
-	&bands, &notch, &kind, &oneFilter, &response, &comb, &colour, &drive, &overflow,
-	&octave, &transposed, &combined, &split, &source, &polarity, &filterFM, &fade, &roughNoise, &keyRate, &pwm,
+	&whistle, &buzz, &bands, &notch, &kind, &oneFilter, &response, &comb, &colour, &drive, &overflow,
+	&octave, &transposed, &combined, &split, &source, &polarity, &filterFM, &fade, &heldWheel, &roughNoise, &keyRate, &pwm,
 	&chorus, &movedDelay, &echoes, &reverb, &width, &send, &byHand,
 }
 

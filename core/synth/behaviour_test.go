@@ -170,6 +170,46 @@ func TestHands(t *testing.T) {
 	}
 }
 
+// A wheel that is left up stands there whatever the wheel does in the line, held or moved: a vibrato that it brings in is as deep.
+func TestAWheelThatIsLeftUp(t *testing.T) {
+	vibrato := way("l", "v.tune", 100)
+	vibrato.Via = "wheel"
+	moves := func(left, held float64, moved bool) float64 {
+		m := simple([]meaning.Route{vibrato}, setup(nil), part("l", meaning.LFO, params{"rate": 3.0, "wave": "sine", "phase": "reset"}), sine(params{"level": -12.0}))
+		if left > 0 {
+			m.Hands = &meaning.Hands{Wheel: left}
+		}
+		x := Layer{Meaning: m}
+		if moved {
+			x.Played = []phrase.Gesture{{What: "wheel", Points: []phrase.Point{{At: 0, Value: 1}, {At: 2, Value: 1}}}}
+		}
+		s, err := Render([]Layer{x}, []phrase.Note{note(0, 1.2, 57)}, Options{Seed: 1, Raw: true, Wheel: held})
+		if err != nil {
+			t.Fatal(err)
+		}
+		last, least, most := 0.0, math.Inf(1), 0.0
+		for k := Rate / 10; k < Rate; k++ { // by the zero crossings of a sine
+			if a, b := s.Left[k], s.Left[k+1]; a < 0 && b >= 0 {
+				at := (float64(k) + a/(a-b)) / Rate
+				if last > 0 {
+					least, most = math.Min(least, 1/(at-last)), math.Max(most, 1/(at-last))
+				}
+				last = at
+			}
+		}
+		return 1200 * math.Log2(most/least)
+	}
+	for _, x := range []struct {
+		left, held float64
+		moved      bool
+		want       float64
+	}{{0, 0, false, 0}, {0, 1, false, 200}, {0.25, 0, false, 50}, {0.25, 1, false, 50}, {0.25, 0, true, 50}, {0.5, 0, false, 100}} {
+		if got := moves(x.left, x.held, x.moved); math.Abs(got-x.want) > 6 {
+			t.Errorf("%+v: the pitch goes through %.1f ct", x, got)
+		}
+	}
+}
+
 // A slave oscillator has the master's period, and all its harmonics lie on the master's.
 func TestSync(t *testing.T) {
 	a := part("a", meaning.Osc, params{"wave": "saw", "level": nil})

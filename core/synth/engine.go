@@ -238,6 +238,9 @@ func (e *engine) assume(text string, args ...any) {
 
 // newEngine prepares a meaning. Order is by the meaning's own lists.
 func newEngine(m *meaning.Meaning, seed uint64, wheel float64, played, moved []phrase.Gesture) *engine {
+	if h := m.Hands; h != nil && h.Wheel > 0 { // it is left there
+		wheel, played = h.Wheel, slices.DeleteFunc(slices.Clone(played), func(g phrase.Gesture) bool { return g.What == "wheel" })
+	}
 	e := &engine{m: m, played: played, moved: moved, gestures: append(slices.Clone(played), moved...), graph: m.Graph(), seed: seed, wheel: wheel, bank: NewBank(), index: map[string]source{}}
 	e.amp = ampSpec{level: 1}
 	e.voice = voiceSpec{count: 8, unison: 1}

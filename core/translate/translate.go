@@ -117,6 +117,7 @@ func work(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, opt Options)
 		return nil, err
 	}
 	in.Got = dst.Interpret(in.Set.State, in.Target.Tempo)
+	leaveWheel(in)
 	in.Got.Hands = in.Plan.Cast.Hands
 	w.sheet = gloss.Make(in)
 	w.sheet.Audit = audit.Of(in, w.sheet)
@@ -293,4 +294,29 @@ func Faults(err error) fault.List {
 	var l fault.List
 	errors.As(err, &l)
 	return l
+}
+
+// leaveWheel works out how far up a wheel has to be left that is left up (rule held-wheel): as far as what it brings in is as deep as it was there, by the route that counts most.
+func leaveWheel(in *gloss.Input) {
+	cast := in.Plan.Cast
+	if cast.Hands == nil || cast.Hands.Wheel == 0 {
+		return
+	}
+	at, most := 1.0, 0.0
+	for i := range cast.Routes {
+		r, way := &cast.Routes[i], &in.Plan.Best.Route[i]
+		if r.Via != "wheel" || !way.Made() {
+			continue
+		}
+		id, _ := way.Way.Made(in.Target)
+		got, weight := in.Got.Route(id), in.Target.Policy.RouteWeight(cast, r)
+		if got == nil || got.Depth.Dim != r.Depth.Dim || got.Depth.Value == 0 || weight <= most {
+			continue
+		}
+		at, most = math.Min(1, math.Abs(r.Depth.Value/got.Depth.Value)), weight
+	}
+	m, p := *cast, *in.Plan
+	m.Hands = m.Hands.With(0)
+	m.Hands.Wheel = math.Max(0.01, math.Round(100*at)/100)
+	p.Cast, in.Plan = &m, &p
 }

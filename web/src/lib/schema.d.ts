@@ -3142,6 +3142,7 @@ export interface components {
         Hands: {
             chord?: number[];
             octaves?: number;
+            wheel?: number;
         };
         Hearing: {
             done: number;
