@@ -38,7 +38,11 @@ func Compare(p meaning.Param, want, got q.Quantity, w, r *meaning.Module) (dista
 func OnTarget(p meaning.Param, w, r *meaning.Module) q.Quantity {
 	v, _ := w.Get(p.Name)
 	want := v.Quantity
-	if w.Kind != meaning.Filter {
+	switch w.Kind {
+	case meaning.Env:
+		return inOneFall(p, want, w, r)
+	case meaning.Filter:
+	default:
 		return want
 	}
 	switch p.Name {
@@ -60,6 +64,27 @@ func OnTarget(p meaning.Param, w, r *meaning.Module) q.Quantity {
 		}
 	}
 	return want
+}
+
+// inOneFall gives what the break and the second decay of an envelope in stages have to be for one that falls at once: it breaks where that one stops, and from there on how long it takes is no matter.
+func inOneFall(p meaning.Param, want q.Quantity, w, r *meaning.Module) q.Quantity {
+	if p.Name != meaning.PBreak && p.Name != meaning.PDecay2 || stepped(w) {
+		return want
+	}
+	if got, has := r.Params[p.Name]; has && (p.Name == meaning.PDecay2 || !stepped(r)) {
+		return got.Quantity
+	}
+	if p.Name == meaning.PBreak && stepped(r) {
+		s, _ := w.Get(meaning.PSustain)
+		return s.Quantity
+	}
+	return want
+}
+
+// stepped tells whether an envelope falls in two.
+func stepped(m *meaning.Module) bool {
+	v, _ := m.Get(meaning.PDecay2)
+	return !v.Off && v.Value > 0
 }
 
 func morphs(r *meaning.Module) bool {

@@ -133,10 +133,12 @@ func CastCosts(src *panel.Compiled, p *patch.Patch, dst *panel.Compiled, carry f
 		pr.Carry = func(m *meaning.Meaning, a *Allocation) *panel.State { return carry(pr.T, m, a) }
 		return pr
 	}
-	f := carried().Find()
+	of := carried()
+	f := of.Find()
 	found := &cast{plan: f.Best, uses: f.Uses, penalty: f.Penalty}
 
 	pr := carried()
+	pr.T.Policy.mustSound, pr.T.Policy.anyPitch = of.T.Policy.mustSound, of.T.Policy.anyPitch
 	known, seen, best := newKnownFits(), map[string]bool{}, math.Inf(1)
 	var visit func(c *cast)
 	visit = func(c *cast) {

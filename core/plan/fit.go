@@ -169,13 +169,13 @@ func (t *Target) follow(mi int, w *meaning.Module, s *panel.State, l Locks, take
 	return out
 }
 
-// wanted gives the value that the control itself must take: a morph is where it is a filter of one kind, cutoff is turned back
+// wanted gives the value that the control itself must take: a morph is where it is a filter of one kind, an envelope in stages breaks where one that falls at once stops, cutoff is turned back
 // to the panel's own pivot with the tracking that was reached.
 func (t *Target) wanted(p meaning.Param, mi int, w *meaning.Module, s *panel.State) q.Quantity {
 	if p.Name == meaning.PFrame {
 		return t.frame(mi, w, s)
 	}
-	if p.Name != meaning.PCutoff && p.Name != meaning.PResonance && p.Name != meaning.PMorph {
+	if p.Name != meaning.PCutoff && p.Name != meaning.PResonance && p.Name != meaning.PMorph && p.Name != meaning.PBreak {
 		v, _ := w.Get(p.Name)
 		return p.Effective(v.Quantity, w)
 	}

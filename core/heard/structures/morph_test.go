@@ -15,8 +15,8 @@ import (
 	"glossator/testutil/testrack"
 )
 
-// withFilter is Kedge with a filter of two poles of one kind in the place of its low-pass, or one that goes from low-pass over band-pass to high-pass by a knob.
-func withFilter(t *testing.T, mode string) *panel.Compiled {
+// kedgeWith is Kedge with something changed, under another id.
+func kedgeWith(t *testing.T, id string, change func(p *panel.Panel)) *panel.Compiled {
 	t.Helper()
 	var p panel.Panel
 	b, err := json.Marshal(testrack.Panels(t)["kedge"].Panel)
@@ -26,21 +26,56 @@ func withFilter(t *testing.T, mode string) *panel.Compiled {
 	if err != nil {
 		t.Fatal(err)
 	}
-	p.ID = "of-" + mode
-	i := slices.IndexFunc(p.Modules, func(m panel.Module) bool { return m.ID == "lowpass" })
-	if p.Modules[i].Fixed == nil {
-		p.Modules[i].Fixed = map[meaning.ParamName]string{}
-	}
-	p.Modules[i].Fixed[meaning.PMode], p.Modules[i].Fixed[meaning.PPoles] = mode, "2"
-	if mode == "morph" {
-		p.Controls = append(p.Controls, panel.Control{ID: "morph", Label: "Morph", Section: "filter", Face: scale.Face{Kind: scale.Numeric, Max: 100, Step: 1}, Init: "0",
-			Means: []panel.Bind{{Param: "lowpass.morph", Law: scale.Law{Kind: scale.Linear, Unit: "%", Max: 100, Source: scale.Stated}}}})
-	}
+	p.ID = id
+	change(&p)
 	c, err := panel.Compile(&p)
 	if err != nil {
 		t.Fatal(err)
 	}
 	return c
+}
+
+// withFilter is Kedge with a filter of two poles of one kind in the place of its low-pass, or one that goes from low-pass over band-pass to high-pass by a knob.
+func withFilter(t *testing.T, mode string) *panel.Compiled {
+	return kedgeWith(t, "of-"+mode, func(p *panel.Panel) {
+		i := slices.IndexFunc(p.Modules, func(m panel.Module) bool { return m.ID == "lowpass" })
+		if p.Modules[i].Fixed == nil {
+			p.Modules[i].Fixed = map[meaning.ParamName]string{}
+		}
+		p.Modules[i].Fixed[meaning.PMode], p.Modules[i].Fixed[meaning.PPoles] = mode, "2"
+		if mode == "morph" {
+			p.Controls = append(p.Controls, panel.Control{ID: "morph", Label: "Morph", Section: "filter", Face: scale.Face{Kind: scale.Numeric, Max: 100, Step: 1}, Init: "0",
+				Means: []panel.Bind{{Param: "lowpass.morph", Law: scale.Law{Kind: scale.Linear, Unit: "%", Max: 100, Source: scale.Stated}}}})
+		}
+	})
+}
+
+// An envelope that falls at once goes to one in stages whose second decay cannot be taken away, and back: it breaks where the one stops. The renders are the witness: before, it stood at its break until the second
+// decay had it gone in a thousandth of a second.
+func TestOneFallInStages(t *testing.T) {
+	plain := testrack.Panels(t)["kedge"]
+	staged := kedgeWith(t, "in-stages", func(p *panel.Panel) {
+		p.Controls = append(p.Controls,
+			panel.Control{ID: "env.break", Label: "Break", Section: "env", Face: scale.Face{Kind: scale.Numeric, Max: 100, Step: 1}, Init: "99", Means: []panel.Bind{{Param: "env.break", Law: scale.Law{Kind: scale.Linear, Unit: "%", Max: 100, Source: scale.Stated}}}},
+			panel.Control{ID: "env.fall", Label: "Second decay", Section: "env", Face: scale.Face{Kind: scale.Numeric, Max: 100, Step: 1}, Init: "50", Means: []panel.Bind{{Param: "env.decay2", Law: scale.Law{Kind: scale.Exponential, Unit: "s", Min: 0.001, Max: 20, Source: scale.Stated}}}})
+	})
+	for _, sustain := range []string{"7:00", "9:00", "12:00", "17:00"} {
+		p := &patch.Patch{Format: patch.Format, Version: patch.Version, ID: "falls", Name: "falls", Panel: plain.ID, PanelRevision: plain.Revision, Kind: "pluck", Tempo: 120,
+			Layers: []patch.Layer{{ID: "a", Readings: map[string]string{"osc1.wave": "saw", "mix.osc1": "14:00", "lowpass.cutoff": "600 Hz", "lowpass.amount": "14:00", "env.decay": "13:00", "env.sustain": sustain}}},
+			Phrase: &patch.Phrase{Notes: []patch.PhraseNote{{At: "0", For: "1/2", Note: "A2", Velocity: 100}, {At: "1/2", For: "1/2", Note: "E3", Velocity: 100}}}}
+		_, s, r := hearing.Listen(t, plain, p, staged, plan.Numbers, false)
+		if x := hearing.Check(r, "I8"); r.Apart.Total > 1 || r.Silent != "" || x == nil || !x.OK {
+			t.Errorf("sustain at %s: %+v, silent: %q, %+v", sustain, r.Apart, r.Silent, x)
+		}
+		back := *p
+		back.Panel, back.PanelRevision, back.Layers = staged.ID, staged.Revision, []patch.Layer{{ID: "a", Readings: map[string]string{}}}
+		for _, x := range s.Settings {
+			back.Layers[0].Readings[x.Control] = x.Reading
+		}
+		if _, _, r := hearing.Listen(t, staged, &back, plain, plan.Numbers, false); r.Apart.Total > 2 || r.Silent != "" {
+			t.Errorf("back, sustain at %s: %+v, silent: %q", sustain, r.Apart, r.Silent)
+		}
+	}
 }
 
 // A filter of one kind goes to one that morphs, at the place where that one is of its kind, and back: nothing is left out, and the two sound alike. The renders are the witness: before, all of the filter was lost.
