@@ -71,14 +71,14 @@ func inOneFall(p meaning.Param, want q.Quantity, w, r *meaning.Module) q.Quantit
 	if p.Name != meaning.PBreak && p.Name != meaning.PDecay2 || stepped(w) {
 		return want
 	}
-	if got, has := r.Params[p.Name]; has && (p.Name == meaning.PDecay2 || !stepped(r)) {
-		return got.Quantity
+	if !stepped(r) {
+		return want
 	}
-	if p.Name == meaning.PBreak && stepped(r) {
-		s, _ := w.Get(meaning.PSustain)
-		return s.Quantity
+	if p.Name == meaning.PDecay2 {
+		return r.Params[p.Name].Quantity
 	}
-	return want
+	s, _ := w.Get(meaning.PSustain)
+	return s.Quantity
 }
 
 // stepped tells whether an envelope falls in two.

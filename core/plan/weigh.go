@@ -120,7 +120,7 @@ func (pol *Policy) RouteWeight(src *meaning.Meaning, r *meaning.Route) float64 {
 			weight *= 0.3 + 0.7*loss(4*math.Abs(r.Depth.Value)/meaning.DepthParam(p.Dim).JND.Size)
 		}
 	}
-	if r.Via != "" {
+	if left := r.Via == "wheel" && src.Hands != nil && src.Hands.Wheel > 0; r.Via != "" && !left { // a wheel that is left up brings it in for good
 		weight *= 0.6
 	}
 	return weight * pol.sourceOf(src, r) * pol.chosen(r.Source()) * pol.wish(src, r)
