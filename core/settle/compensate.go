@@ -577,15 +577,15 @@ func (c *compensating) beats() {
 			return
 		}
 	}
-	for _, x := range stuck {
-		ref := meaning.Ref(x.id, meaning.PInterval)
+	for _, each := range stuck {
+		ref := meaning.Ref(each.id, meaning.PInterval)
 		a := c.adjust[ref]
-		c.adjust[ref] = Adjusted{x.want + off, append(a.Notes, Note{Code: ForOthers, By: off})}
+		c.adjust[ref] = Adjusted{each.want + off, append(a.Notes, Note{Code: ForOthers, By: off})}
 	}
-	for _, x := range movers {
-		ref := meaning.Ref(x.id, meaning.PInterval)
+	for _, each := range movers {
+		ref := meaning.Ref(each.id, meaning.PInterval)
 		a := c.adjust[ref]
-		c.adjust[ref] = Adjusted{x.want + by, append(a.Notes, Note{Code: ForBeats, By: by, From: c.Plan.Cast.Module(stuck[0].id).Label})}
+		c.adjust[ref] = Adjusted{each.want + by, append(a.Notes, Note{Code: ForBeats, By: by, From: c.Plan.Cast.Module(stuck[0].id).Label})}
 	}
 }
 
