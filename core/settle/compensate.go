@@ -505,11 +505,10 @@ const (
 // Without a fine one of those, a pair is detuned the other way round: the same two pitches, with the parts exchanged.
 func (c *compensating) beats() {
 	type pitched struct {
-		id   string
-		want float64
-		fine bool
+		id, ref  string
+		want, by float64 // in cents, and how far off it has come to stand
 	}
-	var stuck, movers []pitched
+	var all, stuck, movers []pitched
 	off := 0.0
 	for i := range c.Plan.Cast.Modules {
 		n := &c.Plan.Cast.Modules[i]
@@ -525,17 +524,23 @@ func (c *compensating) beats() {
 		if a, is := c.adjust[meaning.Ref(n.ID, meaning.PInterval)]; is {
 			want.Value = a.Value
 		}
-		x := pitched{n.ID, want.Value, c.tunes(meaning.Ref(c.T.Modules[ti].ID, meaning.PInterval), 0, heldMatters) == 1}
-		if x.fine {
+		x := pitched{n.ID, meaning.Ref(c.T.Modules[ti].ID, meaning.PInterval), want.Value, got.Value - want.Value}
+		if all = append(all, x); math.Abs(x.by) >= beatMatters && c.tunes(x.ref, 0, math.Abs(x.by)) < 1 && math.Abs(x.by) > math.Abs(off) {
+			off = x.by
+		}
+	}
+	if math.Abs(off) > mostDetuned {
+		return // it is another note
+	}
+	for _, x := range all {
+		switch {
+		case c.tunes(x.ref, 0, math.Abs(off)) == 1:
 			movers = append(movers, x)
-			continue
+		case math.Abs(x.by-off) > beatMatters:
+			return // they are out of tune with each other
+		default:
+			stuck = append(stuck, x)
 		}
-		if by := got.Value - want.Value; len(stuck) > 0 && math.Abs(by-off) > beatMatters || math.Abs(by) > mostDetuned {
-			return // they are out of tune with each other, or it is another note
-		} else if len(stuck) == 0 {
-			off = by
-		}
-		stuck = append(stuck, x)
 	}
 	if len(stuck) == 0 || len(movers) == 0 || math.Abs(off) < beatMatters {
 		return
@@ -543,9 +548,8 @@ func (c *compensating) beats() {
 	by, tuned := off, false
 	reach := func(by float64) bool {
 		return !slices.ContainsFunc(movers, func(x pitched) bool {
-			ref := meaning.Ref(c.T.Modules[c.Plan.Best.Module[x.id]].ID, meaning.PInterval)
-			low, high := c.spans(ref)
-			return x.want+by < low || x.want+by > high || c.tunes(ref, 0, math.Abs(off)) < 1
+			low, high := c.spans(x.ref)
+			return x.want+by < low || x.want+by > high
 		})
 	}
 	for i := range c.Plan.Cast.Modules {

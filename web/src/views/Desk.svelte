@@ -361,7 +361,7 @@
       1fr auto auto;
     gap: 0 1rem;
     align-items: baseline;
-    padding: 0.4375rem 0.5rem;
+    padding: 0.3125rem 0.5rem;
     text-decoration: none;
   }
   .rows a:hover {
@@ -369,6 +369,7 @@
   }
   .what,
   .notes {
+    line-height: 1.125rem;
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;

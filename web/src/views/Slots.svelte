@@ -356,6 +356,7 @@
     text-align: right;
   }
   .name {
+    line-height: 1.125rem;
     overflow: hidden;
     text-overflow: ellipsis;
     white-space: nowrap;

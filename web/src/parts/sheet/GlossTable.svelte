@@ -190,6 +190,7 @@
   }
   .panel {
     display: block;
+    line-height: 1.25em;
     max-width: 8.5rem;
     overflow: hidden;
     text-overflow: ellipsis;

@@ -173,6 +173,7 @@
   }
   .read span,
   .read button {
+    line-height: 1.25em;
     max-width: 26rem;
     overflow: hidden;
     text-overflow: ellipsis;

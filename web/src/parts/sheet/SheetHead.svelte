@@ -235,6 +235,7 @@
     white-space: nowrap;
   }
   .from {
+    line-height: 1.25em;
     max-width: 12rem;
     overflow: hidden;
     text-overflow: ellipsis;
