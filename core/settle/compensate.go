@@ -529,8 +529,8 @@ func (c *compensating) beats() {
 			off = x.by
 		}
 	}
-	if math.Abs(off) > mostDetuned {
-		return // it is another note
+	if off == 0 || math.Abs(off) > mostDetuned {
+		return // nothing is off, or it is another note
 	}
 	for _, x := range all {
 		switch {

@@ -173,7 +173,7 @@
   }
   .read span,
   .read button {
-    line-height: 1.25em;
+    line-height: max(1.25em, 1.125rem);
     max-width: 26rem;
     overflow: hidden;
     text-overflow: ellipsis;
