@@ -137,7 +137,7 @@ func (c *cast) asks() bool { return c.source(func(string) bool { return true }) 
 func (c *cast) source(is func(id string) bool) bool {
 	for i := range c.meaning.Modules {
 		m := &c.meaning.Modules[i]
-		if m.Used() && (source(m) || m.Kind == meaning.Noise && c.meaning.BroughtIn(m) || m.Kind == meaning.Osc && c.meaning.BroughtIn(m)) && is(m.ID) {
+		if m.Used() && source(m) && (m.Sounds() || c.meaning.BroughtIn(m)) && is(m.ID) {
 			return true
 		}
 	}

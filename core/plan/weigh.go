@@ -69,11 +69,11 @@ const chordNote = 4.0
 // soundFirst is how much more a source of sound counts where without it nothing is heard (common practice, no source).
 const soundFirst = 8.0
 
-// source tells whether a module is a source of sound that is heard, or a ring modulator.
+// source tells whether a module is a source of sound, or a ring modulator.
 func source(m *meaning.Module) bool {
 	switch m.Kind {
 	case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator, meaning.Ring:
-		return m.Sounds()
+		return true
 	}
 	return false
 }
@@ -81,7 +81,7 @@ func source(m *meaning.Module) bool {
 // LeaveOut gives what it costs to lose a module: its kind's weight, less for a quiet one.
 func (pol *Policy) LeaveOut(w *meaning.Module) float64 {
 	weight := pol.kind(w.Kind) * pol.chosen(w.Source()) * (meaning.SpecOf(w.Kind).Weight + chordNote*float64(len(w.Chord())))
-	if pol.mustSound && source(w) {
+	if pol.mustSound && source(w) && w.Sounds() {
 		weight *= soundFirst
 	}
 	if _, is := pol.loud[w.Source()]; is && pol.heard == nil {

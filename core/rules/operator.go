@@ -218,7 +218,7 @@ func (c *Case) wavesAndFilter(plain *edit, spare []string, list ...*meaning.Modu
 // movesMatters is how far a spectrum has to move, as Case.moving has it, to be another one on average (common practice, no source).
 const movesMatters = 0.2
 
-// filtered are operators that are to be waves behind one filter.
+// filteredAll are operators that are to be waves behind one filter.
 type filteredAll struct {
 	voices  []filteredVoice
 	first   *meaning.Module // the one that is modulated most

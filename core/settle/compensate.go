@@ -1,6 +1,7 @@
 package settle
 
 import (
+	"iter"
 	"maps"
 	"math"
 	"slices"
@@ -431,6 +432,25 @@ func followed(m *meaning.Meaning, d *meaning.Module, note q.Note) float64 {
 	return cents
 }
 
+// tuned goes through what is played at the pitch of the keys, with the target's module that plays it.
+func (c *compensating) tuned() iter.Seq2[*meaning.Module, int] {
+	return func(yield func(*meaning.Module, int) bool) {
+		for i := range c.Plan.Cast.Modules {
+			n := &c.Plan.Cast.Modules[i]
+			ti, placed := c.Plan.Best.Module[n.ID]
+			if !n.Used() || !placed || n.Kind != meaning.Osc && n.Kind != meaning.Sub && n.Kind != meaning.Operator {
+				continue
+			}
+			if fixed, _ := n.Get(meaning.PFixed); !fixed.Off && n.Kind != meaning.Sub {
+				continue
+			}
+			if !yield(n, ti) {
+				return
+			}
+		}
+	}
+}
+
 // heldMatters is by how many cents a pitch has to be off while a note is held to be moved: two just-noticeable differences (common practice, no source).
 const heldMatters = 10
 
@@ -444,15 +464,7 @@ func (c *compensating) held() {
 		fine bool
 	}
 	var list []pitched
-	for i := range c.Plan.Cast.Modules {
-		n := &c.Plan.Cast.Modules[i]
-		ti, placed := c.Plan.Best.Module[n.ID]
-		if !n.Used() || !placed || n.Kind != meaning.Osc && n.Kind != meaning.Sub && n.Kind != meaning.Operator {
-			continue
-		}
-		if fixed, _ := n.Get(meaning.PFixed); !fixed.Off && n.Kind != meaning.Sub {
-			continue
-		}
+	for n, ti := range c.tuned() {
 		there, from := holds(c.Plan.Cast, n)
 		here, _ := holds(c.Got, c.Got.Module(c.T.Modules[ti].ID))
 		list = append(list, pitched{n.ID, there - here, from, c.tunes(meaning.Ref(c.T.Modules[ti].ID, meaning.PInterval), 0, heldMatters) > 0})
@@ -510,14 +522,9 @@ func (c *compensating) beats() {
 	}
 	var all, stuck, movers []pitched
 	off := 0.0
-	for i := range c.Plan.Cast.Modules {
-		n := &c.Plan.Cast.Modules[i]
-		ti, placed := c.Plan.Best.Module[n.ID]
-		if !n.Used() || !placed || !n.Sounds() || n.Kind != meaning.Osc && n.Kind != meaning.Sub && n.Kind != meaning.Operator {
-			continue
-		}
-		if fixed, _ := n.Get(meaning.PFixed); !fixed.Off && n.Kind != meaning.Sub {
-			continue
+	for n, ti := range c.tuned() {
+		if !n.Sounds() {
+			continue // its beats are not heard
 		}
 		want, _ := n.Get(meaning.PInterval)
 		got, _ := c.Got.Module(c.T.Modules[ti].ID).Get(meaning.PInterval)
@@ -542,7 +549,7 @@ func (c *compensating) beats() {
 			stuck = append(stuck, x)
 		}
 	}
-	if len(stuck) == 0 || len(movers) == 0 || math.Abs(off) < beatMatters {
+	if len(stuck) == 0 || len(movers) == 0 {
 		return
 	}
 	by, tuned := off, false

@@ -1,16 +1,41 @@
 package translate_test
 
 import (
+	"slices"
 	"testing"
 
 	"glossator/core/audition"
 	"glossator/core/compare"
+	"glossator/core/meaning"
 	"glossator/core/plan"
 	"glossator/core/refine"
 	"glossator/core/synth"
 	"glossator/core/translate"
 	"glossator/testutil/testrack"
 )
+
+// A wheel is left up for something: where the sheet says so, the target has a route that it brings in.
+func TestAWheelIsLeftUpForSomething(t *testing.T) {
+	rack, left := testrack.Panels(t), 0
+	for _, id := range testrack.IDs(rack) {
+		for _, to := range []string{"windlass", "kedge"} {
+			for seed := range uint64(30) {
+				p := testrack.Generate(rack[id], seed, 0.35)
+				in, s := made(t, rack[id], p, rack[to])
+				if s.Hands == nil || s.Hands.Wheel == 0 {
+					continue
+				}
+				left++
+				if s.Hands.Wheel < 0 || s.Hands.Wheel > 1 || !slices.ContainsFunc(in.Got.Routes, func(r meaning.Route) bool { return r.Used() && r.Via == "wheel" && r.Depth.Value != 0 }) {
+					t.Errorf("%s, seed %d, to %s: the wheel is left at %v, and brings in nothing", id, seed, to, s.Hands.Wheel)
+				}
+			}
+		}
+	}
+	if left < 5 {
+		t.Errorf("it is left up on %d sheets alone", left)
+	}
+}
 
 // What the hands make up for is heard in the translation as it is in the source: a chord memory by the fingers, a line in another octave. The first plan by numbers that has either is rendered, and is no octave off.
 func TestTheHandsMakeUpForIt(t *testing.T) {

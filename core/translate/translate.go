@@ -302,7 +302,7 @@ func leaveWheel(in *gloss.Input) {
 	if cast.Hands == nil || cast.Hands.Wheel == 0 {
 		return
 	}
-	at, most := 1.0, 0.0
+	at, most := 0.0, 0.0
 	for i := range cast.Routes {
 		r, way := &cast.Routes[i], &in.Plan.Best.Route[i]
 		if r.Via != "wheel" || !way.Made() {
@@ -317,6 +317,8 @@ func leaveWheel(in *gloss.Input) {
 	}
 	m, p := *cast, *in.Plan
 	m.Hands = m.Hands.With(0)
-	m.Hands.Wheel = math.Max(0.01, math.Round(100*at)/100)
+	if m.Hands.Wheel = 0; most > 0 { // else nothing that it brings in is made
+		m.Hands.Wheel = math.Max(0.01, math.Round(100*at)/100)
+	}
 	p.Cast, in.Plan = &m, &p
 }
