@@ -3,6 +3,7 @@ package standin_test
 import (
 	"encoding/json"
 	"errors"
+	"slices"
 	"testing"
 
 	"glossator/core/calibrate"
@@ -18,8 +19,8 @@ import (
 	"glossator/testutil/whole"
 )
 
-// withLaws gives a panel with other laws on some of its controls.
-func withLaws(t *testing.T, c *panel.Compiled, laws map[string]scale.Law) *panel.Compiled {
+// changed gives a panel whose controls are changed.
+func changed(t *testing.T, c *panel.Compiled, change func(x *panel.Control)) *panel.Compiled {
 	t.Helper()
 	var p panel.Panel
 	b, err := json.Marshal(c.Panel)
@@ -30,16 +31,7 @@ func withLaws(t *testing.T, c *panel.Compiled, laws map[string]scale.Law) *panel
 		t.Fatal(err)
 	}
 	for k := range p.Controls {
-		l, ok := laws[p.Controls[k].ID]
-		if !ok {
-			continue
-		}
-		for i := range p.Controls[k].Means {
-			if p.Controls[k].Means[i].Law.Kind != scale.Listed {
-				p.Controls[k].Means[i].Law = l
-				break
-			}
-		}
+		change(&p.Controls[k])
 	}
 	out, err := panel.Compile(&p)
 	if err != nil {
@@ -48,18 +40,39 @@ func withLaws(t *testing.T, c *panel.Compiled, laws map[string]scale.Law) *panel
 	return out
 }
 
+// withLaws gives a panel with other laws on some of its controls.
+func withLaws(t *testing.T, c *panel.Compiled, laws map[string]scale.Law) *panel.Compiled {
+	t.Helper()
+	return changed(t, c, func(x *panel.Control) {
+		l, ok := laws[x.ID]
+		if i := slices.IndexFunc(x.Means, func(m panel.Bind) bool { return m.Law.Kind != scale.Listed }); ok && i >= 0 {
+			x.Means[i].Law = l
+		}
+	})
+}
+
+// finer gives a panel on whose printed scales so many places between two marks can be set.
+func finer(t *testing.T, c *panel.Compiled, between int) *panel.Compiled {
+	t.Helper()
+	return changed(t, c, func(x *panel.Control) {
+		if x.Face.Kind == scale.Marks {
+			x.Face.Between = between
+		}
+	})
+}
+
 // What the bench is worth, by the sound: a patch is translated to a unit by its panel as it came, by the laws that a sitting has measured, and by the laws that it truly has, and each is set on the unit by hand and played six times (one take by one is as far apart as oscillators that run free happen to stand). Measured, it sounds nearer to
 // the one that knows the truth. Where the plan itself hangs on the laws (keel: a cable, or the envelope's own amount) they stay apart.
 func TestWhatASittingIsWorthBySound(t *testing.T) {
 	rack := testrack.Panels(t)
-	c := rack["kedge"]
+	c := finer(t, rack["kedge"], 20) // a place more or less on a scale of five between two marks is nearly four just-noticeable differences
 	patches := testrack.Patches(t)
 	const takes = 6
 	var before, after, chance float64
 	n := 0
-	units := []int{12}
+	units := []int{51}
 	if whole.Asked() {
-		units = append(units, 51, 34)
+		units = append(units, 12, 34, 7, 22, 3, 60, 61)
 	}
 	for _, number := range units {
 		u := unit(t, c, number)
@@ -150,11 +163,7 @@ func TestWhatASittingIsWorthBySound(t *testing.T) {
 		t.Fatalf("only %d patches", n)
 	}
 	t.Logf("on average %.2f before, %.2f after; the same played again is %.2f away", before/float64(n), after/float64(n), chance/float64(n))
-	most := 0.5
-	if whole.Asked() { // a step of a knob by a quarter of an hour is heard by itself
-		most = 0.7
-	}
-	if after > most*before || chance > after {
+	if after > 0.7*before || chance > after {
 		t.Errorf("%.2f just-noticeable differences before the sitting, %.2f after; the same played again is %.2f away", before/float64(n), after/float64(n), chance/float64(n))
 	}
 }

@@ -1,6 +1,7 @@
 package calibrate
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"math"
@@ -26,6 +27,19 @@ const HandU = 0.5
 
 // seed is that of the model's renders; a second one tells how much a figure hangs on chance.
 const seed = 7
+
+// seeds are those of its set (synth.Takes), itself first: with all of them is played what is brief, in seconds, and the mean figure taken. In a few
+// cycles of a wave it hangs on where they begin.
+var seeds = []uint64{seed, 5, 6, 8, 9}
+
+const brief = 1.0
+
+// noisy tells whether what is played is a noise.
+func (b *Bench) noisy() bool {
+	st := *b.set.at
+	m := b.Panel.Interpret(&st, panel.DefaultTempo)
+	return slices.ContainsFunc(m.Modules, func(d meaning.Module) bool { return d.Kind == meaning.Noise && d.Used() })
+}
 
 // nodes is at how many places of the travel the model is played.
 const nodes = 13
@@ -284,30 +298,15 @@ func (b *Bench) calibrate() error {
 	if len(places) < 3 {
 		return errors.New("it has fewer than three positions to measure")
 	}
-	sounds := make([]*Sound, len(places))
-	again := make([]*Sound, 3)
-	var g errgroup.Group
-	g.SetLimit(2)
-	for i := range places {
-		g.Go(func() (err error) {
-			sounds[i], err = b.render(places[i], seed)
-			return err
-		})
-	}
-	for i := range again {
-		g.Go(func() (err error) {
-			again[i], err = b.render(places[(2*i+1)*len(places)/6], seed+1)
-			return err
-		})
-	}
-	if err := g.Wait(); err != nil {
+	all, err := b.playAt(places, 3)
+	if err != nil {
 		return err
 	}
 	why := "nothing is heard of it"
 	var likely []candidate // figures of likeness, where none of its own holds over most of the travel
 	var own *candidate
 	for _, f := range b.Recipe.features {
-		c, said := b.curveOf(f, places, sounds, again)
+		c, said := b.curveOf(f, all)
 		if c == nil {
 			if said != "" {
 				why = said
@@ -339,8 +338,81 @@ func (b *Bench) calibrate() error {
 		return err
 	}
 	b.model, b.feat, b.Figure = best.curve, best.feature, best.name
+	return b.refine(all)
+}
+
+// played is what the model plays at a position: with one seed or more, and again with another where that is asked.
+type played struct {
+	at     scale.Position
+	sounds []*Sound
+	again  *Sound
+}
+
+// playAt plays the model at places, at so many of them again.
+func (b *Bench) playAt(places []scale.Position, again int) ([]played, error) {
+	out := make([]played, len(places))
+	var g errgroup.Group
+	g.SetLimit(2)
+	for i := range out {
+		x := &out[i]
+		x.at = places[i]
+		g.Go(func() error {
+			for _, s := range seeds {
+				y, err := b.render(x.at, s)
+				if err != nil {
+					return err
+				}
+				if x.sounds = append(x.sounds, y); float64(len(y.Left)) > brief*y.Rate {
+					break
+				}
+			}
+			return nil
+		})
+	}
+	for i := range again {
+		x := &out[(2*i+1)*len(places)/(2*again)]
+		g.Go(func() (err error) {
+			x.again, err = b.render(x.at, seed+1)
+			return err
+		})
+	}
+	return out, g.Wait()
+}
+
+// refine plays the model also between places where its curve bends so much that it may be off by what counts there, and takes the curve of all.
+func (b *Bench) refine(all []played) error {
+	var more []scale.Position
+	places := b.Panel.Places(b.Control)
+	for i := 1; i < len(all); i++ {
+		off := 0.0
+		for k, t := range b.model.travel {
+			if t == all[i-1].at.Travel || t == all[i].at.Travel {
+				off = max(off, b.model.between[k])
+			}
+		}
+		from := slices.IndexFunc(places, func(p scale.Position) bool { return p.Travel >= all[i-1].at.Travel })
+		to := slices.IndexFunc(places, func(p scale.Position) bool { return p.Travel >= all[i].at.Travel })
+		if to-from > 1 && off > bends*b.JND() {
+			more = append(more, places[(from+to)/2])
+		}
+	}
+	if len(more) == 0 {
+		return nil
+	}
+	extra, err := b.playAt(more, 0)
+	if err != nil {
+		return err
+	}
+	all = append(slices.Clone(all), extra...)
+	slices.SortStableFunc(all, func(x, y played) int { return cmp.Compare(x.at.Travel, y.at.Travel) })
+	if c, _ := b.curveOf(b.feat, all); c != nil {
+		b.model = c
+	}
 	return nil
 }
+
+// bends is how far off the model's curve may be between two places, in just-noticeable differences, before it is played there too.
+const bends = 0.15
 
 // candidate is a figure with what the model has of it.
 type candidate struct {
@@ -380,25 +452,32 @@ func outOfDomain(l scale.Law, y float64) float64 {
 }
 
 // curveOf takes a figure from the model's sounds; nil where it does not go with the parameter.
-func (b *Bench) curveOf(f feature, places []scale.Position, sounds, again []*Sound) (*curve, string) {
+func (b *Bench) curveOf(f feature, places []played) (*curve, string) {
 	c := &curve{}
 	why, said := 0, ""
 	var us []float64
 	type node struct{ travel, value, figure float64 }
 	var all []node
-	for i, p := range places {
-		raw, _ := b.law.Raw(p.Travel)
+	for _, p := range places {
+		raw, _ := b.law.Raw(p.at.Travel)
 		if f.signless && raw < 0 {
 			continue
 		}
-		fig := f.of(sounds[i])
+		fig := f.of(p.sounds[0])
 		if !fig.known() {
 			why++
 			said = fig.Why
 			continue
 		}
+		times := 1.0
+		for _, s := range p.sounds[1:] {
+			if x := f.of(s); x.known() {
+				fig.Value, times = fig.Value+x.Value, times+1
+			}
+		}
+		fig.Value /= times
 		us = append(us, fig.U)
-		all = append(all, node{p.Travel, b.domain(raw), fig.Value})
+		all = append(all, node{p.at.Travel, b.domain(raw), fig.Value})
 	}
 	if len(all) < 3 {
 		return nil, said
@@ -406,9 +485,11 @@ func (b *Bench) curveOf(f feature, places []scale.Position, sounds, again []*Sou
 	sort.Float64s(us)
 	c.noise = us[len(us)/2]
 	var chance, n float64
-	for i, s := range again {
-		at := (2*i + 1) * len(places) / 6
-		one, two := f.of(sounds[at]), f.of(s)
+	for _, p := range places {
+		if p.again == nil {
+			continue
+		}
+		one, two := f.of(p.sounds[0]), f.of(p.again)
 		if one.known() && two.known() {
 			chance, n = chance+(one.Value-two.Value)*(one.Value-two.Value)/2, n+1
 		}
@@ -617,12 +698,8 @@ func (b *Bench) wrongNote(s *Sound) string {
 	if n := s.note(0); b.dim == q.DimInterval || asked != 1 || n.End-n.Start < 0.3 || b.feat.octaves || b.feat.signless { // what swings has no note
 		return ""
 	}
-	st := *b.set.at
-	m := b.Panel.Interpret(&st, panel.DefaultTempo)
-	for i := range m.Modules { // a noise has no note
-		if d := &m.Modules[i]; d.Kind == meaning.Noise && d.Used() {
-			return ""
-		}
+	if b.noisy() { // it has no note
+		return ""
 	}
 	p := s.steady(0).listen().Pitch()
 	if !p.Known {

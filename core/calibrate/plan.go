@@ -38,8 +38,7 @@ func (r *Result) Next() Next {
 	b := r.b
 	now := r.Unsure()
 	n := 0
-	failed := map[float64]int{}
-	taken := map[float64]int{}
+	taken, failed := map[float64]int{}, map[float64]int{}
 	for _, t := range r.Takes {
 		if t.used {
 			n++
@@ -53,7 +52,7 @@ func (r *Result) Next() Next {
 	if n == 0 && len(ps) > 0 { // relative figures hold against the first take
 		top, most := ps[0], math.Inf(-1)
 		for _, p := range ps {
-			if x, ok := b.referenceAt(p); ok && x > most && !near(failed, p) && b.holds(p) {
+			if x, ok := b.referenceAt(p); ok && x > most && !lost(failed, taken, p) && b.holds(p) {
 				top, most = p, x
 			}
 		}
@@ -74,7 +73,7 @@ func (r *Result) Next() Next {
 	best, at := 0.0, math.NaN()
 	sd := b.takeU()
 	for _, p := range places {
-		if _, ok := b.law.Raw(p.Travel); !ok || !b.holds(p.Travel) || near(failed, p.Travel) {
+		if _, ok := b.law.Raw(p.Travel); !ok || !b.holds(p.Travel) || lost(failed, taken, p.Travel) {
 			continue
 		}
 		k := nearestIn(ps, p.Travel)
@@ -159,10 +158,22 @@ func (b *Bench) takeU() func(travel float64) float64 {
 	}
 }
 
-// near tells whether a reading close by gave nothing.
-func near(failed map[float64]int, p float64) bool {
+// lost tells whether a reading will give nothing, as one close by did: or one that lies between it and the nearest that gave something. From there
+// on a quarter of the way to that one is left out too.
+func lost(failed, taken map[float64]int, p float64) bool {
 	for f := range failed {
-		if math.Abs(f-p) < 0.03 {
+		good, away := f, math.Inf(1)
+		for t := range taken {
+			if d := math.Abs(t - f); d < away {
+				good, away = t, d
+			}
+		}
+		off := p - f
+		if good < f {
+			off = -off
+		}
+		// off is how far it lies from what failed, towards what gave something
+		if math.Abs(off) < 0.03 || good != f && off < away/4 {
 			return true
 		}
 	}

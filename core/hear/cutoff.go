@@ -175,6 +175,11 @@ func (p points) deep(highest float64) (out points) {
 	for _, l := range p.level {
 		top = max(top, l)
 	}
+	if p.h == nil {
+		if floor, ok := p.floor(); ok && floor < top-floorFar {
+			far = min(far, top-floor-aboveFloor)
+		}
+	}
 	for i, l := range p.level {
 		if l > top-far && p.f[i] <= highest {
 			out.f, out.level = append(out.f, p.f[i]), append(out.level, l)
@@ -184,6 +189,29 @@ func (p points) deep(highest float64) (out points) {
 		}
 	}
 	return out
+}
+
+// The floor of a recording is where a spectrum of noise goes on evenly over floorWide sixths of an octave, by less than floorEven decibels in an octave,
+// at least floorFar under the loudest: no low-pass ends so.
+const (
+	floorWide = 9
+	floorEven = 1.0
+	floorFar  = 24.0
+)
+
+// floor gives the level of the recording's own noise, by the highest places of a spectrum.
+func (p points) floor() (level float64, ok bool) {
+	n := len(p.f)
+	if n < 2*floorWide {
+		return 0, false
+	}
+	var octave []float64
+	for _, f := range p.f[n-floorWide : n] {
+		octave = append(octave, math.Log2(f))
+	}
+	levels := p.level[n-floorWide : n]
+	_, slope := stat.LinearRegression(octave, levels, nil, false)
+	return stat.Mean(levels, nil), math.Abs(slope) < floorEven
 }
 
 // oddOnly tells whether there is next to nothing at the even harmonics.
