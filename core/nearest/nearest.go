@@ -36,7 +36,7 @@ type Effort struct {
 // The efforts: what a sheet by ear waits for, a search for a nearer plan, and what a command of the project spends on what is far off.
 var (
 	Quick = Effort{Plans: 7, Tries: 12, Renders: 230, Work: 1650}
-	Long  = Effort{Plans: 10, Tries: 40, Renders: 1000, Work: 4600}
+	Long  = Effort{Plans: 10, Tries: 40, Renders: 1000, Work: 6500}
 	Whole = Effort{Plans: 12, Tries: 300, Renders: 5000, Work: 1e9}
 )
 
@@ -159,11 +159,11 @@ func (f *finder) noWorse(best *candidate, found *plan.Tuned) (*plan.Tuned, error
 	if err != nil {
 		return nil, err
 	}
-	doubt, most := doubtful, checking
+	doubt := doubtful
 	if byChance(source[0].Meaning) {
-		doubt, most = doubtfulByChance, checkingByChance
+		doubt = doubtfulByChance
 	}
-	if math.Abs(by) < doubt && synth.Takes*(refine.ExcerptWork(source[:1], f.Notes)+2*refine.ExcerptWork(layers, f.Notes)) <= most {
+	if math.Abs(by) < doubt && synth.Takes*(refine.ExcerptWork(source[:1], f.Notes)+2*refine.ExcerptWork(layers, f.Notes)) <= checking {
 		b, err := Sheet(*f.Task, found)
 		if err != nil {
 			return nil, err
@@ -181,11 +181,9 @@ func (f *finder) noWorse(best *candidate, found *plan.Tuned) (*plan.Tuned, error
 	return plain, nil
 }
 
-// doubtful is how near to each other two distances by one take may lie for whole sets to decide, in just-noticeable differences.
-const doubtful = 1.0
-
-// The same where something of the source is by chance from note to note: one take tells little of it.
-const doubtfulByChance, checkingByChance = 6.0, 500.0
+// doubtful is how near to each other two distances by one take may lie for whole sets to decide, in just-noticeable differences: two takes of one patch whose oscillators
+// beat are up to that far apart. doubtfulByChance is the same where something of the source is by chance from note to note: one take tells little of it.
+const doubtful, doubtfulByChance = 4.0, 6.0
 
 // byChance tells whether something that is heard is another with each note.
 func byChance(m *meaning.Meaning) bool {
@@ -199,7 +197,7 @@ func byChance(m *meaning.Meaning) bool {
 }
 
 // checking is how much work the last comparison may take, in thousandths of a second of one core.
-const checking = 250.0
+const checking = 500.0
 
 // farOff is the distance at which a plan is searched for longer, in just-noticeable differences, farMore by what share of the effort.
 const (

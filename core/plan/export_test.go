@@ -96,7 +96,7 @@ func exhaustive(t *Target, src *meaning.Meaning) float64 {
 	var walk func(i int, cost float64, l Locks)
 	walk = func(i int, cost float64, l Locks) {
 		if i == len(s.mods) {
-			routes(0, cost+s.modulated(), newTaken(), l)
+			routes(0, cost+s.modulated()+s.misled(), newTaken(), l)
 			return
 		}
 		for _, j := range s.domain[i] {

@@ -4,6 +4,7 @@ import (
 	"maps"
 	"math"
 	"math/cmplx"
+	"slices"
 
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
@@ -57,7 +58,42 @@ func loudness(m *meaning.Meaning, note q.Note) map[string]float64 {
 	for id, db := range levels {
 		out[id] = math.Max(leastLoud, math.Pow(10, (db-top)/40))
 	}
+	ofLines(m, out)
 	return out
+}
+
+// ofLines adds the amplifiers of single lines, with what opens each: they count for as much as the loudest of what goes through them.
+func ofLines(m *meaning.Meaning, loud map[string]float64) {
+	for i := range m.Modules {
+		amp := &m.Modules[i]
+		if amp.Kind != meaning.Amp || !amp.Used() {
+			continue
+		}
+		most := 0.0
+		for k := range m.Modules {
+			if s := &m.Modules[k]; s.Used() && source(s) && m.Leads(s.ID, amp.ID) {
+				if x, known := loud[s.ID]; known {
+					most = math.Max(most, x)
+				} else {
+					most = 1
+				}
+			}
+		}
+		if most == 0 || most == 1 {
+			continue
+		}
+		loud[amp.ID] = most
+		for j := range m.Routes {
+			r := &m.Routes[j]
+			if !r.Used() || !m.Opens(r) || !slices.Equal(r.To, []string{meaning.Ref(amp.ID, meaning.PLevel)}) {
+				continue
+			}
+			loud[r.ID] = most
+			if !slices.ContainsFunc(m.Routes, func(x meaning.Route) bool { return x.Used() && x.ID != r.ID && (x.From == r.From || x.Via == r.From) }) {
+				loud[r.From] = most
+			}
+		}
+	}
 }
 
 // modulators adds the operators that modulate others, by the level of their first sidebands beside what they modulate: half of the index, at the most as loud.

@@ -56,6 +56,7 @@ type moduleSearch struct {
 	best    Allocation
 	found   bool
 	nodes   int
+	lines   []inLine
 	now     []int  // by place: the target module, or -1
 	chosen  []int  // the same in the best plan
 	busy    []bool // by target module
@@ -92,6 +93,7 @@ func newSearch(t *Target, src *meaning.Meaning, ranks map[string]int, known *kno
 	s := &moduleSearch{t: t, src: src, place: map[string]int{}, busy: make([]bool, len(t.Modules)),
 		loose: map[looseKey]float64{}, known: known, limit: nodes, bans: bans, ranks: ranks}
 	s.prepare()
+	s.prepareLines()
 	s.prepareRoutes()
 	s.now = make([]int, len(s.mods))
 	for i := range s.now {
@@ -306,7 +308,7 @@ func (s *moduleSearch) walk(i int, cost, routes float64, l Locks) {
 		return
 	}
 	if i == len(s.mods) {
-		s.leaf(cost+s.modulated(), l)
+		s.leaf(cost+s.modulated()+s.misled(), l)
 		return
 	}
 	rest := s.bound[i+1] + s.rrest[i+1]

@@ -37,6 +37,7 @@ type Target struct {
 	modulator  map[int]int                // by oscillator whose frequency another modulates: which, -1 for its neighbour
 	switched   map[int]bool               // oscillators that can be switched off
 	drives     map[string]map[string]bool // by kind of module or player's source: what its routes can move (driveKey)
+	through    map[int][]int              // by source of sound: the amplifiers that it goes through, where there are several
 }
 
 // heldRoute is a route of the target, by the modules at its ends, that sounds whenever both play.
@@ -67,6 +68,7 @@ func NewTarget(dst *panel.Compiled, tempo q.Tempo, src *panel.Compiled, from *pa
 	t.findModulators()
 	t.findSlotShares()
 	t.findWirings()
+	t.findAmps()
 	t.inlets()
 	if dst.Matrix != nil {
 		for i := range dst.Matrix.Destinations {

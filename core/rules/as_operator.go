@@ -24,7 +24,11 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 			ways = append(ways, true) // each with an envelope of its own, alike, where each is wired to one
 		}
 		if c.Have(meaning.Operator) > len(c.used(meaning.Operator)) {
-			for _, m := range c.lost(meaning.Osc, meaning.Sub) {
+			lost := c.lost(meaning.Osc, meaning.Sub)
+			if e := c.operatorsFor(lost); e != nil {
+				out = append(out, e.Recast)
+			}
+			for _, m := range lost {
 				for _, own := range ways {
 					if e := c.operatorFor(m, own); e != nil {
 						out = append(out, e.Recast)
@@ -42,10 +46,15 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 			}
 		}
 		// where no envelope reaches the amplifier, each operator takes it
-		ops := slices.DeleteFunc(c.used(meaning.Operator), func(m *meaning.Module) bool { return !m.Sounds() }) // what only modulates keeps its level
 		for _, r := range c.lostRoutes() {
 			env := c.Meaning.Module(r.From)
-			if len(ops) == 0 || env == nil || !c.Meaning.Opens(r) {
+			if env == nil || !c.Meaning.Opens(r) {
+				continue
+			}
+			amp, _ := meaning.Split(r.To[0])
+			// what only modulates keeps its level, and what goes through another amplifier has that one's envelope
+			ops := slices.DeleteFunc(c.used(meaning.Operator), func(m *meaning.Module) bool { return !m.Sounds() || c.pastAmp(m, amp) })
+			if len(ops) == 0 {
 				continue
 			}
 			for _, own := range ways {
@@ -74,19 +83,49 @@ var asOperator = Rule{ID: "as-operator", Name: "Oscillator by an operator, and i
 		return out
 	}}
 
+// pastAmp tells whether what sounds goes through amplifiers, and not through one of them.
+func (c *Case) pastAmp(m *meaning.Module, amp string) bool {
+	return !c.Meaning.Leads(m.ID, amp) && slices.ContainsFunc(c.used(meaning.Amp), func(x *meaning.Module) bool { return c.Meaning.Leads(m.ID, x.ID) })
+}
+
 // operatorFor puts an operator in the place of an oscillator, of its wave as near as a table has it; nil where an envelope of its own has nothing to be alike to.
 func (c *Case) operatorFor(m *meaning.Module, own bool) *edit {
 	e := c.begin("%s is played by an operator", m.Label)
-	o := c.operator(e, m)
-	if alike := c.likeOthers(e, o.ID, o.Label, own); own && !alike {
+	if alike := c.oneOperator(e, m, own); own && !alike {
 		return nil
 	}
+	return e
+}
+
+// manyLost is how many oscillators without a place are put on operators in one go: one by one, and in every order, they would use up the sets of rules that are looked at.
+const manyLost = 3
+
+// operatorsFor puts an operator in the place of each of many oscillators that nothing modulates; nil where there are fewer, or not as many operators.
+func (c *Case) operatorsFor(list []*meaning.Module) *edit {
+	list = slices.DeleteFunc(slices.Clone(list), func(m *meaning.Module) bool { return syncs(m) || c.Meaning.ModulatedBy(m) != "" })
+	if len(list) < manyLost || c.Have(meaning.Operator) < len(c.used(meaning.Operator))+len(list) {
+		return nil
+	}
+	e := c.begin("")
+	var names []string
+	for _, m := range list {
+		c.oneOperator(e, m, false)
+		names = append(names, m.Label)
+	}
+	e.Text = And(names) + " are played by an operator each"
+	return e
+}
+
+// oneOperator puts an operator in the place of an oscillator in an edit; it tells whether an envelope that moves other operators moves it, or with own one that is set alike.
+func (c *Case) oneOperator(e *edit, m *meaning.Module, own bool) (alike bool) {
+	o := c.operator(e, m)
+	alike = c.likeOthers(e, o.ID, o.Label, own)
 	if wave := named(o, meaning.PWave); wave != "" && wave != q.WaveSine && !c.Word(meaning.Operator, meaning.PWave, wave) {
 		if harmonics := Harmonics(m, modulatedHarmonics); harmonics != nil { // a sine stands for it
 			e.worse(c, asOperatorPenalty, q.WaveDistance(harmonics, (q.Wave{Name: q.WaveSine}).Amplitudes(modulatedHarmonics))/offShare)
 		}
 	}
-	return e
+	return alike
 }
 
 // operator puts an operator in an oscillator's place: what both have goes over, its level to the output.

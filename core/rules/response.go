@@ -41,11 +41,12 @@ var oneFilter = Rule{ID: "one-filter", Name: "Two filters by one",
 	Needs: "two filters side by side where the target has them in a row, or the other way round, or one", Uses: "one filter, set so that the phrase's notes come out nearest to what the two do together",
 	Penalty: responsePenalty, Why: "one slope and one peak where there were two", Source: "circuit theory: gains of filters side by side add, in a row they multiply",
 	try: func(c *Case) []Recast {
-		lost := c.lost(meaning.Filter)
+		if len(c.lost(meaning.Filter)) == 0 {
+			return nil
+		}
 		graph := c.Meaning.Graph()
-		path := graph.Path()
-		voiced := graph.Filters()
-		if len(lost) == 0 || len(voiced) != 2 || voiced[0].Changed() || voiced[1].Changed() || !c.Lost[voiced[0].ID] && !c.Lost[voiced[1].ID] {
+		path, voiced := graph.Path(), graph.Filters()
+		if len(voiced) != 2 || voiced[0].Changed() || voiced[1].Changed() || !c.Lost[voiced[0].ID] && !c.Lost[voiced[1].ID] {
 			return nil
 		}
 		a, b := voiced[0], voiced[1]
@@ -59,14 +60,18 @@ var oneFilter = Rule{ID: "one-filter", Name: "Two filters by one",
 		if len(sources) == 0 {
 			return nil
 		}
-		x := c.nearestFilter(keep, func(hz float64) complex128 { // of the power of all sources together, each by its own way
+		ids, spectra := slices.Sorted(maps.Keys(sources)), map[string][]float64{}
+		for _, id := range ids {
+			spectra[id] = Harmonics(c.Meaning.Module(id), HarmonicsCompared)
+		}
+		x := c.nearestFilter(keep, func(hz float64) complex128 { // of the power of all sources together there, each by its own way
 			sum, all := 0.0, 0.0
-			for _, id := range slices.Sorted(maps.Keys(sources)) {
-				power := sources[id]
+			for _, id := range ids {
+				power := sources[id] * c.reaches(hz, spectra[id], c.Meaning.Module(id))
 				g := path.Gain(id, func(f *meaning.Module) complex128 { return gains[f.ID](hz) })
 				sum, all = sum+power*(real(g)*real(g)+imag(g)*imag(g)), all+power
 			}
-			return complex(math.Sqrt(sum/all), 0)
+			return complex(math.Sqrt(sum/max(all, 1e-12)), 0)
 		})
 		if x == nil {
 			return nil
@@ -86,6 +91,18 @@ var oneFilter = Rule{ID: "one-filter", Name: "Two filters by one",
 		e.worse(c, responsePenalty, x.share())
 		return e.done()
 	}}
+
+// reaches gives what a source's power counts for about a frequency: whole where it has harmonics there, at the middle of the notes played, next to nothing where they have ended, as a sine's have far above its own.
+func (c *Case) reaches(hz float64, harmonics []float64, m *meaning.Module) float64 {
+	const faint, ended = 1e-2, 1e-6
+	k := hz / c.hertzOf(m)
+	for n := max(1, int(k/1.5)); n <= int(math.Ceil(1.5*k)); n++ {
+		if harmonics == nil || n > len(harmonics) && harmonics[len(harmonics)-1] > faint/4 || n <= len(harmonics) && harmonics[n-1] > faint {
+			return 1
+		}
+	}
+	return ended
+}
 
 // soundingBy gives the power of each oscillator whose sound goes through a filter.
 func (c *Case) soundingBy(path *meaning.Path) map[string]float64 {

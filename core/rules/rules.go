@@ -309,7 +309,25 @@ func (e *edit) change(id string) *meaning.Module {
 		e.Map[meaning.Ref(id, name)] = meaning.Ref(to, name)
 	}
 	e.retarget(id, to, func(param meaning.ParamName) meaning.ParamName { return param })
+	e.rewire(id, to)
 	return m
+}
+
+// rewire has the sound go through a module under its new id.
+func (e *edit) rewire(from, to string) {
+	if !slices.ContainsFunc(e.Meaning.Audio, func(x meaning.Edge) bool { return x.From == from || x.To == from }) {
+		return
+	}
+	e.Meaning.Audio = slices.Clone(e.Meaning.Audio)
+	for i := range e.Meaning.Audio {
+		x := &e.Meaning.Audio[i]
+		if x.From == from {
+			x.From = to
+		}
+		if x.To == from {
+			x.To = to
+		}
+	}
 }
 
 // replace puts a module of another kind in place of one. Routes that move it follow where

@@ -2,6 +2,7 @@ package rules
 
 import (
 	"math"
+	"slices"
 
 	"glossator/core/meaning"
 	q "glossator/core/quantity"
@@ -44,8 +45,8 @@ var sharedEnvelope = Rule{ID: "shared-envelope", Name: "One envelope for filter 
 				continue
 			}
 			for _, kept := range envs {
-				if kept.ID == lost.ID || c.Lost[kept.ID] {
-					continue
+				if kept.ID == lost.ID || c.Lost[kept.ID] || Clicks(lost) && !Clicks(kept) && slices.ContainsFunc(c.from(lost.ID), c.Meaning.Opens) {
+					continue // a click that is held, or rings on, is none
 				}
 				e := c.begin("%s moves what %s moved too", kept.Label, lost.Label)
 				for _, r := range c.from(lost.ID) {
