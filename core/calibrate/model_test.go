@@ -47,12 +47,6 @@ func TestNothingIsAskedBeyondWhatGaveNothing(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	var places []scale.Position
-	for _, p := range b.places() {
-		if b.holds(p.Travel) {
-			places = append(places, p)
-		}
-	}
 	silent := func(p scale.Position) bool { return p.Travel < 0.3 }
 	var all []Recorded
 	misses, lowest := 0, 1.0

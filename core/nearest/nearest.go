@@ -163,6 +163,7 @@ func (f *finder) noWorse(best *candidate, found *plan.Tuned) (*plan.Tuned, error
 	if byChance(source[0].Meaning) {
 		doubt = doubtfulByChance
 	}
+	doubt = max(doubt, doubtfulShare*x.Total)
 	if math.Abs(by) < doubt && synth.Takes*(refine.ExcerptWork(source[:1], f.Notes)+2*refine.ExcerptWork(layers, f.Notes)) <= checking {
 		b, err := Sheet(*f.Task, found)
 		if err != nil {
@@ -183,7 +184,8 @@ func (f *finder) noWorse(best *candidate, found *plan.Tuned) (*plan.Tuned, error
 
 // doubtful is how near to each other two distances by one take may lie for whole sets to decide, in just-noticeable differences: two takes of one patch whose oscillators
 // beat are up to that far apart. doubtfulByChance is the same where something of the source is by chance from note to note: one take tells little of it.
-const doubtful, doubtfulByChance = 4.0, 6.0
+// doubtfulShare is the same as a share of how far off it is: what is far is told the worse.
+const doubtful, doubtfulByChance, doubtfulShare = 4.0, 6.0, 0.5
 
 // byChance tells whether something that is heard is another with each note.
 func byChance(m *meaning.Meaning) bool {
