@@ -36,7 +36,7 @@ type Effort struct {
 // The efforts: what a sheet by ear waits for, a search for a nearer plan, and what a command of the project spends on what is far off.
 var (
 	Quick = Effort{Plans: 7, Tries: 12, Renders: 230, Work: 1650}
-	Long  = Effort{Plans: 10, Tries: 40, Renders: 1000, Work: 6500}
+	Long  = Effort{Plans: 10, Tries: 40, Renders: 1000, Work: 6100}
 	Whole = Effort{Plans: 12, Tries: 300, Renders: 5000, Work: 1e9}
 )
 
