@@ -62,7 +62,10 @@ func loudness(m *meaning.Meaning, note q.Note) map[string]float64 {
 	return out
 }
 
-// ofLines adds the amplifiers of single lines, with what opens each: they count for as much as the loudest of what goes through them.
+// faintLine is the share up to which a line is faint beside others, as a click is beside what it belongs to: sixteen decibels below. One that is hardly softer keeps its envelope as the loudest does.
+const faintLine = 0.4
+
+// ofLines adds the amplifiers of faint single lines, with what opens each: they count for as much as the loudest of what goes through them.
 func ofLines(m *meaning.Meaning, loud map[string]float64) {
 	for i := range m.Modules {
 		amp := &m.Modules[i]
@@ -79,7 +82,7 @@ func ofLines(m *meaning.Meaning, loud map[string]float64) {
 				}
 			}
 		}
-		if most == 0 || most == 1 {
+		if most == 0 || most > faintLine {
 			continue
 		}
 		loud[amp.ID] = most
