@@ -10,15 +10,6 @@ import (
 // wrongAmp is the share of what a source of sound is worth that is lost where it goes through an amplifier that plays the one of another line: it has that line's envelope.
 const wrongAmp = 0.6
 
-// sounding tells whether a kind of module makes sound.
-func sounding(k meaning.Kind) bool {
-	switch k {
-	case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Ring, meaning.Operator:
-		return true
-	}
-	return false
-}
-
 // findAmps lists through which amplifiers each source of sound of the target goes however it is set, where there are several.
 func (t *Target) findAmps() {
 	amps := t.ofKind[meaning.Amp]
@@ -52,8 +43,11 @@ func (s *moduleSearch) prepareLines() {
 	if len(s.src.Audio) == 0 {
 		return
 	}
-	var lines []inLine
-	amps := 0
+	type line struct {
+		amp   int
+		click bool
+	}
+	var opened []line
 	for a, i := range s.mods {
 		amp := &s.src.Modules[i]
 		if amp.Kind != meaning.Amp {
@@ -65,17 +59,18 @@ func (s *moduleSearch) prepareLines() {
 		if k < 0 {
 			continue
 		}
-		amps++
 		env := s.src.Module(s.src.Routes[k].From)
-		click := env != nil && env.Kind == meaning.Env && rules.Clicks(env)
+		opened = append(opened, line{a, env != nil && env.Kind == meaning.Env && rules.Clicks(env)})
+	}
+	if len(opened) < 2 {
+		return
+	}
+	for _, x := range opened {
 		for p, k := range s.mods {
-			if m := &s.src.Modules[k]; sounding(m.Kind) {
-				lines = append(lines, inLine{p, a, s.src.Leads(m.ID, amp.ID), click})
+			if m := &s.src.Modules[k]; source(m) {
+				s.lines = append(s.lines, inLine{p, x.amp, s.src.Leads(m.ID, s.src.Modules[s.mods[x.amp]].ID), x.click})
 			}
 		}
-	}
-	if amps > 1 {
-		s.lines = lines
 	}
 }
 

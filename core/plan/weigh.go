@@ -70,8 +70,11 @@ const chordNote = 4.0
 const soundFirst = 8.0
 
 // source tells whether a module is a source of sound, or a ring modulator.
-func source(m *meaning.Module) bool {
-	switch m.Kind {
+func source(m *meaning.Module) bool { return sounding(m.Kind) }
+
+// sounding tells the same of a kind.
+func sounding(k meaning.Kind) bool {
+	switch k {
 	case meaning.Osc, meaning.Sub, meaning.Noise, meaning.Operator, meaning.Ring:
 		return true
 	}

@@ -101,7 +101,7 @@ func (c *Case) ampInto(m, x *meaning.Module) *edit {
 }
 
 // ampIntoSources has the sources that go through an amplifier alone take its level. What opened it goes, as the amplifier that they come to then is opened by its own; or, with own, the envelope that
-// opened it opens the oscillators from nothing. nil where another amplifier is not there, a source goes on elsewhere too, or there is no such envelope, or no way to an oscillator's level.
+// opened it opens the sources from nothing, or an operator at its own level. nil where another amplifier is not there, a source goes on elsewhere too, or there is no such envelope, or no way to a source's level.
 func (c *Case) ampIntoSources(m *meaning.Module, own bool) *edit {
 	beside := slices.ContainsFunc(c.used(meaning.Amp), func(x *meaning.Module) bool { return x.ID != m.ID && !c.Lost[x.ID] })
 	level := get(m, meaning.PLevel)
